@@ -1,0 +1,205 @@
+"""Grow the reader's two small forests on panels drawn by our own renderer, and write them as plain arrays.
+
+    python benchmarks/grow_trees.py WORKDIR [--panels 160] [--start 0]     draw panels, keep features and truth
+    python benchmarks/grow_trees.py WORKDIR --grow                          grow both forests, print held-out marks, write npz
+
+Needs scikit-learn, which Dribbet itself does not: the forests are evaluated from arrays (src/dribbet/sight/trees.py).
+"""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import Drawn, Pour, draw_panel
+from dribbet.sight import cells, colour, geometry, lines
+from dribbet.sight.card import find_card
+from dribbet.sight.spread import find_spread
+
+SIGHT = Path(cells.__file__).parent
+
+
+def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
+    picked: list[np.ndarray] = []
+    while len(picked) < rng.integers(2, 7):
+        lab = np.array([rng.uniform(12, 95), rng.normal(0, 32), rng.normal(0, 32)])
+        if all(np.linalg.norm(lab - p) > 18 for p in picked):
+            picked.append(lab)
+    return tuple(colour.hex_of(p) for p in picked)
+
+
+def random_pour(rng: np.random.Generator) -> Pour:
+    kind = rng.choice(["bands", "dense", "stretched", "lacing", "bare", "cracked", "mica", "plain"], p=[0.16, 0.16, 0.12, 0.16, 0.1, 0.16, 0.06, 0.08])
+    palette = random_palette(rng)
+    if kind == "plain":
+        palette = palette[:1]
+    dense = kind == "dense"
+    long_ = kind == "stretched"
+    return Pour(
+        width_mm=float(rng.choice([100, 120, 150])),
+        height_mm=float(rng.choice([100, 120, 140])),
+        palette=palette,
+        shares=tuple(rng.uniform(0.5, 3, len(palette))),
+        seed=int(rng.integers(1 << 30)),
+        band_mm=float(rng.uniform(9, 32)),
+        swirl=float(rng.uniform(0.5, 1.6)),
+        streak=float(rng.uniform(1.5, 4)) if long_ else float(rng.uniform(1, 1.5)),
+        streak_angle=float(rng.uniform(-0.8, 0.8)),
+        rim_lines=float(rng.choice([0, rng.uniform(0, 0.9)])),
+        cells_per_dm2=float(rng.uniform(60, 320)) if dense else float(rng.uniform(0, 40)) * (kind != "plain") + (kind == "plain") * 0.5,
+        cell_mm=float(rng.uniform(2, 5)),
+        cell_spread=float(rng.uniform(0.25, 0.6)),
+        cell_aspect=float(rng.uniform(1.6, 3.2)) if long_ else float(rng.uniform(1.0, 1.3)),
+        ring_share=float(rng.uniform(0.2, 1)),
+        clumping=float(rng.uniform(0.2, 0.9)) if dense else float(rng.uniform(0, 0.4)),
+        pinholes_per_dm2=float(rng.uniform(0, 25)),
+        lacing=float(rng.uniform(0.15, 0.8)) if kind == "lacing" else 0.0,
+        crack_mm=float(np.exp(rng.uniform(np.log(20), np.log(900)))) if kind == "cracked" or rng.random() < 0.08 else 0.0,
+        bare_corners=int(rng.integers(0, 3)) if rng.random() < 0.4 else 0,
+        bare_round=float(rng.uniform(0.05, 0.2)) if kind == "bare" else 0.0,
+        base=str(rng.choice(["#D9D5C8", "#303030", "#F4F2EC", "#B8A58A", "#8B9298"])),
+        mica=float(rng.uniform(0.1, 0.7)) if kind == "mica" else 0.0,
+    )
+
+
+def one_panel(seed: int) -> dict[str, np.ndarray]:
+    rng = np.random.default_rng(seed)
+    pour = random_pour(rng)
+    drawn = draw_panel(pour)
+    shot = Shot(
+        seed=seed,
+        width_px=2400,
+        height_px=1800,
+        table=str(rng.choice(["#8C8C88", "#5A5A5A", "#B9B4A8", "#4A3524"])),
+        exposure_ev=float(rng.normal(0.1, 0.25)),
+        balance=tuple(rng.normal(1, 0.05, 3)),
+        noise=float(rng.uniform(0.003, 0.015)),
+        blur_px=float(rng.uniform(0.5, 1.4)),
+        gradient=float(rng.uniform(0, 0.2)),
+        card=bool(rng.random() < 0.85),
+    )
+    photo, corners = photograph(drawn, shot)
+    _, packed = cv2.imencode(".jpg", photo[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, int(rng.integers(82, 96))])
+    photo = cv2.imdecode(packed, cv2.IMREAD_COLOR)[..., ::-1]
+    return features_of(np.ascontiguousarray(photo), corners.astype(float), pour, drawn)
+
+
+def features_of(photo: np.ndarray, corners: np.ndarray, pour: Pour, drawn: Drawn) -> dict[str, np.ndarray]:
+    k = geometry.working_scale(pour.width_mm, pour.height_mm)
+    flat = geometry.rectify(photo, corners, pour.width_mm, pour.height_mm, k)
+    card = find_card(photo)
+    lab = colour.lab_of(colour.balanced(flat, card.gain if card else (1, 1, 1)))
+    spread = find_spread(lab, k)
+    centres, _ = colour.modes(lab, spread.covered)
+    small = cv2.resize(lab, None, fx=cells.CELL_PX_PER_MM / k, fy=cells.CELL_PX_PER_MM / k, interpolation=cv2.INTER_AREA)
+    ck = small.shape[1] / lab.shape[1] * k
+    found, features = cells.candidates(small, centres, ck)
+    truth = cv2.resize(drawn.cells, (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
+    areas = np.bincount(truth.ravel())
+    best = np.zeros(len(found.contours), np.float32)
+    for i, contour in enumerate(found.contours):
+        left, top, width, height = cv2.boundingRect(contour)
+        blob = np.zeros((height, width), np.uint8)
+        cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
+        inside = truth[top : top + height, left : left + width][blob > 0]
+        counts = np.bincount(inside)
+        counts[:1] = 0
+        if counts.size > 1:
+            j = int(counts.argmax())
+            best[i] = counts[j] / (areas[j] + inside.size - counts[j]) if counts[j] else 0
+    result = {"cell_x": features, "cell_y": best}
+    crack = cv2.dilate(drawn.cracks.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    lace = cv2.dilate(drawn.lacing.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    size = (lab.shape[1], lab.shape[0])
+    crack, lace = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST).astype(bool) for m in (crack, lace))
+    labels = cv2.resize(drawn.cells, size, interpolation=cv2.INTER_NEAREST)
+    xs, ys, ws = [], [], []
+    for polarity in (0, 1):
+        seg = lines.find_segments(lab, centres, labels, spread.covered, k, polarity)
+        if not len(seg.features):
+            continue
+        rows, columns = np.nonzero(seg.skeleton)
+        which = seg.skeleton[rows, columns] - 1
+        share_crack = np.bincount(which, crack[rows, columns], minlength=len(seg.features)) / seg.length_px
+        share_lace = np.bincount(which, lace[rows, columns], minlength=len(seg.features)) / seg.length_px
+        xs.append(seg.features)
+        ys.append(np.where(share_crack > 0.5, lines.CRACK, np.where(share_lace > 0.5, lines.LACE, lines.NEITHER)))
+        ws.append(seg.length_px / k)
+    result["line_x"] = np.concatenate(xs) if xs else np.zeros((0, 22), np.float32)
+    result["line_y"] = np.concatenate(ys) if ys else np.zeros(0, int)
+    result["line_w"] = np.concatenate(ws) if ws else np.zeros(0)
+    return result
+
+
+def draw_many(work: Path, start: int, panels: int) -> None:
+    work.mkdir(parents=True, exist_ok=True)
+    for seed in range(start, start + panels):
+        out = work / f"{seed}.npz"
+        if not out.exists():
+            np.savez_compressed(out, **one_panel(seed))
+            print(seed, flush=True)
+
+
+def plain_arrays(model: object, depth: int) -> dict[str, np.ndarray]:
+    """A fitted HistGradientBoostingClassifier as flat arrays."""
+    feature, threshold, left, right, value, root, which = [], [], [], [], [], [], []
+    for stage in model._predictors:
+        for k, predictor in enumerate(stage):
+            nodes, at = predictor.nodes, len(feature)
+            root.append(at)
+            which.append(k)
+            for node in nodes:
+                leaf = bool(node["is_leaf"])
+                feature.append(0 if leaf else int(node["feature_idx"]))
+                threshold.append(0.0 if leaf else float(node["num_threshold"]))
+                left.append(-1 if leaf else at + int(node["left"]))
+                right.append(-1 if leaf else at + int(node["right"]))
+                value.append(float(node["value"]) if leaf else 0.0)
+    return {
+        "feature": np.array(feature, np.uint8), "threshold": np.array(threshold, np.float32), "left": np.array(left, np.int32),
+        "right": np.array(right, np.int32), "value": np.array(value, np.float32), "root": np.array(root, np.int32),
+        "tree_class": np.array(which, np.uint8), "baseline": np.asarray(model._baseline_prediction, np.float64).ravel(),
+        "depth": np.array(depth),
+    }  # fmt: skip
+
+
+def grow(work: Path) -> None:
+    from sklearn.ensemble import HistGradientBoostingClassifier
+
+    files = sorted(work.glob("*.npz"), key=lambda p: int(p.stem))
+    sets = [dict(np.load(f)) for f in files]
+    held = np.arange(len(sets)) % 5 == 0
+    for name, x_key, depth, trees in (("cells", "cell_x", 6, 70), ("lines", "line_x", 6, 50)):
+        xs, ys, ws, test = [], [], [], []
+        for s, out in zip(sets, held, strict=True):
+            x = s[x_key]
+            if name == "cells":
+                good = (s["cell_y"] >= 0.62) | (s["cell_y"] < 0.45)
+                x, y, w = x[good], (s["cell_y"][good] >= 0.62).astype(int), np.ones(good.sum())
+            else:
+                y, w = s["line_y"], s["line_w"]
+            xs.append(x), ys.append(y), ws.append(w), test.append(np.full(len(y), out))
+        x, y, w, t = np.concatenate(xs), np.concatenate(ys), np.concatenate(ws), np.concatenate(test)
+        model = HistGradientBoostingClassifier(max_iter=trees, max_depth=depth, max_leaf_nodes=31, learning_rate=0.12, min_samples_leaf=25, l2_regularization=1.0, random_state=0, early_stopping=False)
+        model.fit(x[~t], y[~t], sample_weight=w[~t])
+        guess = model.predict(x[t])
+        for kind in np.unique(y):
+            hit = w[t][(guess == kind) & (y[t] == kind)].sum()
+            print(f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}")
+        model.fit(x, y, sample_weight=w)
+        np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, depth))
+        print(name, len(files), "panels,", (SIGHT / f"{name}.npz").stat().st_size, "bytes")
+
+
+if __name__ == "__main__":
+    parse = argparse.ArgumentParser()
+    parse.add_argument("work", type=Path)
+    parse.add_argument("--panels", type=int, default=160)
+    parse.add_argument("--start", type=int, default=0)
+    parse.add_argument("--grow", action="store_true")
+    chosen = parse.parse_args()
+    grow(chosen.work) if chosen.grow else draw_many(chosen.work, chosen.start, chosen.panels)

@@ -1,0 +1,147 @@
+"""Photographs a drawn panel: table, photo card, light, lens, noise. The stand-in for a phone over a bench."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+
+from dribbet.demo.noise import Image, layered_noise, value_noise
+from dribbet.demo.painter import Drawn, linear_of
+
+CARD_MM = (100.0, 60.0)
+PATCH_L = (95.0, 80.0, 65.0, 50.0, 35.0, 20.0)
+PATCH_X_MM = (15.0, 29.0, 43.0, 57.0, 71.0, 85.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Shot:
+    """How a photograph is taken."""
+
+    seed: int
+    width_px: int = 1600
+    height_px: int = 1200
+    table: str = "#8C8C88"
+    texture: float = 0.5
+    card: bool = True
+    fill: float = 0.62
+    tilt: float = 0.04
+    exposure_ev: float = 0.1
+    balance: tuple[float, float, float] = (1.02, 1.0, 0.95)
+    gradient: float = 0.1
+    noise: float = 0.008
+    blur_px: float = 0.7
+    glare: float = 0.0
+
+
+def draw_card(k: float) -> Image:
+    """Draw the photo card, linear, at `k` px/mm."""
+    dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
+    card = np.full((round(CARD_MM[1] * k), round(CARD_MM[0] * k)), 0.90, np.float32)
+    for marker, (x, y) in zip((10, 11, 12, 13), ((4, 4), (81, 4), (81, 41), (4, 41)), strict=True):
+        size = round(15 * k)
+        drawn = cv2.aruco.generateImageMarker(dictionary, marker, size).astype(np.float32) / 255.0
+        card[round(y * k) : round(y * k) + size, round(x * k) : round(x * k) + size] = np.where(drawn > 0.5, 0.90, 0.03)
+    for x, lightness in zip(PATCH_X_MM, PATCH_L, strict=True):
+        fy = (lightness + 16) / 116
+        reflect = fy**3 if lightness > 8 else lightness / 903.3
+        half = 5.5
+        card[round((30 - half) * k) : round((30 + half) * k), round((x - half) * k) : round((x + half) * k)] = reflect
+    return np.repeat(card[..., None], 3, axis=2)
+
+
+def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse") -> tuple[Any, Any]:
+    """Take one photograph; returns uint8 RGB and the panel's corners in px, clockwise from its top-left.
+
+    `lamp` is left, right or diffuse: mica flakes flash under the lamp that they face, so left and right differ by them.
+    """
+    rng = np.random.default_rng(shot.seed)
+    height, width = shot.height_px, shot.width_px
+    k = panel.px_per_mm
+    panel_mm = (panel.linear.shape[1] / k, panel.linear.shape[0] / k)
+    picture = _table(shot, rng)
+    corners, card_corners = _places(shot, panel_mm, rng)
+    linear = panel.linear
+    if panel.mica.max() > 0.0:
+        flakes = np.random.default_rng(shot.seed + 1).standard_normal(linear.shape[:2]).astype(np.float32)
+        flakes = cv2.GaussianBlur(flakes, (0, 0), 0.12 * k)
+        flakes /= flakes.std()
+        facing = {"left": np.clip(flakes, 0, 3), "right": np.clip(-flakes, 0, 3), "diffuse": np.full_like(flakes, 0.4)}[lamp]
+        linear = linear * (1.0 + panel.mica * 1.3 * (facing - 0.4))[..., None]
+    _paste(picture, linear, corners, shadow=0.25)
+    if shot.card:
+        _paste(picture, draw_card(k), card_corners, shadow=0.08)
+    rows, columns = np.mgrid[0:height, 0:width].astype(np.float32)
+    side = {"left": (-1.0, 0.0), "right": (1.0, 0.0)}.get(lamp, tuple(rng.normal(0, 0.6, 2)))
+    light = 1.0 + shot.gradient * (side[0] * (columns / width - 0.5) + side[1] * (rows / height - 0.5))
+    gain = np.asarray(shot.balance, np.float32) * np.float32(2.0**shot.exposure_ev)
+    picture *= light[..., None] * gain
+    if shot.glare > 0.0:
+        centre = corners.mean(axis=0) + (corners[1] - corners[0]) * 0.22
+        spot = np.exp(-(((columns - centre[0]) / (0.07 * width)) ** 2 + ((rows - centre[1]) / (0.04 * width)) ** 2))
+        picture += (shot.glare * spot)[..., None]
+    picture = cv2.GaussianBlur(picture, (0, 0), shot.blur_px)
+    grain = rng.standard_normal(picture.shape).astype(np.float32)
+    picture += grain * np.float32(shot.noise) * np.sqrt(np.clip(picture, 0.01, 1))
+    return encode(picture), corners
+
+
+def encode(linear: Image) -> Any:
+    """Linear RGB to 8-bit sRGB."""
+    x = np.clip(linear, 0, 1)
+    return (np.where(x <= 0.0031308, 12.92 * x, 1.055 * x ** (1 / 2.4) - 0.055) * 255 + 0.5).astype(np.uint8)
+
+
+def _table(shot: Shot, rng: np.random.Generator) -> Image:
+    shape = (shot.height_px, shot.width_px)
+    stretch = 1.0 if rng.random() < 0.6 else 12.0
+    tone = 1.0 + 0.10 * shot.texture * layered_noise(shape, 90, rng, 4, stretch) + 0.03 * shot.texture * value_noise(shape, 2, rng)
+    return (linear_of(shot.table) * tone[..., None]).astype(np.float32)
+
+
+def _places(shot: Shot, panel_mm: tuple[float, float], rng: np.random.Generator) -> tuple[Any, Any]:
+    """Corners of panel and card in px: side by side, a little turned and tilted."""
+    gap, card = 14.0, CARD_MM if rng.random() < 0.5 else CARD_MM[::-1]
+    beside = panel_mm[0] / panel_mm[1] < shot.width_px / shot.height_px if shot.card else True
+    total = (
+        (panel_mm[0] + (gap + card[0] if beside else 0), panel_mm[1] + (0 if beside else gap + card[1])) if shot.card else panel_mm
+    )
+    scale = min(shot.width_px / total[0], shot.height_px / max(total[1], card[1] if shot.card else 0)) * (0.75 + 0.25 * shot.fill)
+    scale *= 0.95
+    origin = np.array([-total[0] / 2, -total[1] / 2])
+    if beside and rng.random() < 0.5 and shot.card:
+        card_at, panel_at = origin, origin + [card[0] + gap, 0]
+    else:
+        panel_at = origin
+        card_at = origin + ([panel_mm[0] + gap, 0] if beside else [0, panel_mm[1] + gap])
+    slack = 8.0 / scale
+    boxes = []
+    for at, size in ((panel_at, panel_mm), (card_at, card)):
+        at = np.asarray(at) + rng.normal(0, slack, 2)
+        boxes.append(np.array([at, at + [size[0], 0], at + size, at + [0, size[1]]], float))
+    if card is not CARD_MM:  # the card stands upright: its own top-left is then the upper right
+        boxes[1] = np.roll(boxes[1], -1, axis=0)
+    turn, lean = rng.normal(0, 0.05), rng.normal(0, shot.tilt, 2) / max(total)
+    rotate = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+    placed = []
+    for box in boxes:
+        flat = box @ rotate.T
+        placed.append(flat / (1.0 + flat @ lean)[:, None] * scale + [shot.width_px / 2, shot.height_px / 2])
+    return placed[0].astype(np.float32), placed[1].astype(np.float32)
+
+
+def _paste(picture: Image, linear: Image, corners: Any, shadow: float) -> None:
+    height, width = linear.shape[:2]
+    flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32) - 0.5
+    matrix = cv2.getPerspectiveTransform(flat, corners.astype(np.float32))
+    size = picture.shape[1::-1]
+    shrink = np.linalg.norm(corners[1] - corners[0]) / width
+    if shrink < 0.8:
+        linear = cv2.GaussianBlur(linear, (0, 0), 0.4 / shrink)
+    cover = cv2.warpPerspective(np.ones((height, width), np.float32), matrix, size, flags=cv2.INTER_LINEAR)
+    soft = cv2.GaussianBlur(np.roll(cover, (6, 4), (0, 1)), (0, 0), 9)
+    picture *= 1.0 - shadow * soft[..., None]
+    warped = cv2.warpPerspective(linear, matrix, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    picture[:] = picture * (1 - cover[..., None]) + warped * cover[..., None]

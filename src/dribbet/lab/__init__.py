@@ -1,0 +1,1 @@
+"""The science of paint and of tests: pure functions over records and arrays."""

@@ -1,0 +1,26 @@
+"""The usual cautions, in words, for the moment at which each applies. Labels, local codes and qualified people decide."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from dribbet.records import Hazard, Step
+
+BY_HAZARD: Final = {
+    Hazard.FLAMMABLE: "Alcohol burns: no flame or spark near it, open a window, wear gloves. The label decides.",
+    Hazard.DUST: "Fine powder: keep it out of the air and wear a suitable mask. The label decides.",
+    Hazard.SLIPPERY: "Silicone makes gloves and floors slippery. Keep it off anything you want to coat.",
+    Hazard.FUMES: "Air the room while you mix. The label decides.",
+}
+TORCH: Final = "Flame: clear the bench of film, cups and loose sleeves, air first, extinguisher at hand."
+TORCH_AFTER_ALCOHOL: Final = "No torch: there is alcohol in this cup. Let it air off first, or leave this step out."
+WASTE: Final = "No paint down the drain: let scrapings dry and follow your local rules."
+
+
+def for_step(step: Step, hazards: frozenset[Hazard]) -> str:
+    """Return the caution to show beside a step of the pour; empty where there is none."""
+    if step is Step.TORCH:
+        return TORCH_AFTER_ALCOHOL if Hazard.FLAMMABLE in hazards else TORCH
+    if step is Step.TILT:
+        return WASTE
+    return ""

@@ -1,0 +1,218 @@
+"""Consistency: flow cups, drips, mounds, and one instruction for each outlier (science: consistency)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from dribbet.records import DribbetError, Technique
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    import numpy.typing as npt
+
+    Floats = npt.NDArray[np.float64]
+
+GRAVITY_M_S2: Final = 9.80665
+
+
+class ConsistencyError(DribbetError):
+    """A reading outside what its method covers."""
+
+
+class FlowCup(StrEnum):
+    """A cup with a standard orifice."""
+
+    ISO_3MM = "ISO 2431, 3 mm"
+    ISO_4MM = "ISO 2431, 4 mm"
+    ISO_5MM = "ISO 2431, 5 mm"
+    ISO_6MM = "ISO 2431, 6 mm"
+    FORD_3 = "Ford no. 3"
+    FORD_4 = "Ford no. 4"
+    ZAHN_2 = "Zahn no. 2"
+    ZAHN_3 = "Zahn no. 3"
+    ZAHN_4 = "Zahn no. 4"
+
+
+ISO_2431: Final = {  # nu = a t - b / t; a in mm2/s2, b in mm2
+    FlowCup.ISO_3MM: (0.443, 200.0),
+    FlowCup.ISO_4MM: (1.37, 200.0),
+    FlowCup.ISO_5MM: (3.28, 220.0),
+    FlowCup.ISO_6MM: (6.90, 570.0),
+}
+LINEAR_CUPS: Final = {  # nu = a (t - t0); Ford: ASTM D1200, Zahn: ASTM D4212
+    FlowCup.FORD_3: (2.31, 6.58),
+    FlowCup.FORD_4: (3.85, 4.49),
+    FlowCup.ZAHN_2: (3.5, 14.0),
+    FlowCup.ZAHN_3: (11.7, 7.5),
+    FlowCup.ZAHN_4: (14.8, 5.0),
+}
+CUP_RANGE_S: Final = {  # seconds that the standards cover
+    **dict.fromkeys(ISO_2431, (30.0, 100.0)),
+    FlowCup.FORD_3: (20.0, 100.0),
+    FlowCup.FORD_4: (20.0, 100.0),
+    FlowCup.ZAHN_2: (20.0, 80.0),
+    FlowCup.ZAHN_3: (20.0, 80.0),
+    FlowCup.ZAHN_4: (20.0, 80.0),
+}
+
+
+def kinematic_viscosity_m2_s(drain_time_s: npt.ArrayLike, cup: FlowCup) -> Floats:
+    r"""Kinematic viscosity of a mix from its drain time.
+
+    Parameters
+    ----------
+    drain_time_s : array_like, shape (...)
+        From opening the cup to the first break of the stream, within `CUP_RANGE_S`.
+    cup : FlowCup
+        The orifice.
+
+    Returns
+    -------
+    ndarray of float64, shape (...)
+        Kinematic viscosity in m2/s.
+
+    Raises
+    ------
+    ConsistencyError
+        If a time lies outside the range of the standard, or is NaN.
+
+    Notes
+    -----
+    ISO 2431: :math:`\nu = a t - b / t`. Ford (ASTM D1200) and Zahn (ASTM D4212): :math:`\nu = a (t - t_0)`.
+    For Newtonian liquids: a guide for paint.
+    """
+    t = np.asarray(drain_time_s, dtype=np.float64)
+    low, high = CUP_RANGE_S[cup]
+    if not np.all((t >= low) & (t <= high)):
+        raise ConsistencyError(
+            f"Drain time is {t} s; {cup} covers {low:g} to {high:g} s. Take a wider cup for a longer time, a narrower one for a shorter."
+        )
+    if cup in ISO_2431:
+        a, b = ISO_2431[cup]
+        return (a * t - b / t) * 1e-6
+    a, t0 = LINEAR_CUPS[cup]
+    return np.asarray(a * (t - t0) * 1e-6, dtype=np.float64)
+
+
+def drip_viscosity_m2_s(run_m: float, *, volume_m3: float, width_m: float, time_s: float) -> float:
+    """Kinematic viscosity from the run of a drip of known volume: 9 A0^2 g t / (4 x^3) (Huppert 1982)."""
+    area_per_width = volume_m3 / width_m
+    return 9.0 * area_per_width**2 * GRAVITY_M_S2 * time_s / (4.0 * run_m**3)
+
+
+def puddle_yield_stress_pa(volume_m3: float, radius_m: float, density_kg_m3: float) -> float:
+    """Yield stress of a puddle at rest: 225 rho g V^2 / (128 pi^2 R^5) (Roussel and Coussot 2005)."""
+    return float(225.0 * density_kg_m3 * GRAVITY_M_S2 * volume_m3**2 / (128.0 * np.pi**2 * radius_m**5))
+
+
+# ---------------------------------------------------------------- grades
+
+GRADE_WORDS: Final = ("very thin", "thin", "medium", "thick", "too thick")
+GRADE_LIMITS_S: Final = (0.05, 1.0, 3.0, 6.0)  # upper ends of grades 1 to 4, seconds a mound holds
+TECHNIQUE_GRADES: Final = {  # windows that practitioners name first; they differ, so these are editable defaults
+    Technique.FLIP_CUP: (3, 3),
+    Technique.OPEN_CUP: (3, 3),
+    Technique.STRAIGHT_POUR: (2, 3),
+    Technique.RING_POUR: (4, 4),
+    Technique.SWIPE: (2, 3),
+}
+
+
+def grade(mound_s: float) -> int:
+    """Consistency grade 1 (very thin) to 5 (too thick) from the seconds a mound holds."""
+    return int(np.searchsorted(GRADE_LIMITS_S, mound_s, side="left")) + 1
+
+
+# ---------------------------------------------------------------- thinning
+
+# Starting viscosities in Pa s for log mixing; replaced by the paint's own readings. Sources: orders of magnitude of
+# soft-bodied acrylic at low shear (paint), product sheets of latex conditioners and glues, tables for the liquids.
+VISCOSITY_PA_S: Final = {"paint": 12.0, "conditioner": 1.2, "glue": 4.0, "varnish": 0.8, "binder": 1.5, "water": 1.0e-3, "alcohol": 2.4e-3}
+UNKNOWN_PA_S: Final = 2.0
+SILICONE_THICKENS_PER_DROP: Final = 0.03  # relative rise of viscosity per drop in 100 g; to be learned
+
+
+def log_mixed_viscosity_pa_s(volume_shares: Mapping[str, float]) -> float:
+    """Viscosity of a mix by ln mu = sum v_i ln mu_i over `VISCOSITY_PA_S`; names may be any with such a word in it."""
+    total = sum(volume_shares.values())
+    log_mu = 0.0
+    for name, share in volume_shares.items():
+        mu = next((v for word, v in VISCOSITY_PA_S.items() if word in name.lower()), UNKNOWN_PA_S)
+        log_mu += share / total * float(np.log(mu))
+    return float(np.exp(log_mu))
+
+
+# ---------------------------------------------------------------- matching
+
+MATCH_WITHIN: Final = 0.25  # share of the median that runs may differ by
+
+
+class Match(StrEnum):
+    """How a colour stands among the set."""
+
+    GOOD = "good"
+    TOO_THICK = "too thick"
+    TOO_THIN = "too thin"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdict:
+    """A colour's verdict and the one thing to do."""
+
+    match: Match
+    add: str = ""
+    add_kg: float = 0.0
+
+
+def match_runs(
+    runs_m: Sequence[float],
+    cups_kg: Sequence[float],
+    water_shares: Sequence[float],
+    *,
+    within: float = MATCH_WITHIN,
+    aim_m: tuple[float, float] | None = None,
+) -> tuple[Verdict, ...]:
+    """One verdict per colour, with an amount where it is out.
+
+    Parameters
+    ----------
+    runs_m : sequence of float
+        Drip runs, all for the same time.
+    cups_kg : sequence of float
+        What each cup holds.
+    water_shares : sequence of float
+        Mass share of water in each, for the amount.
+    within : float
+        Half-width of the band around the median run.
+    aim_m : (float, float), optional
+        The band itself, where the person has set one.
+
+    Notes
+    -----
+    x^3 is inversely proportional to viscosity (Huppert), so the wanted run r* from run r asks for mu'/mu = (r/r*)^3.
+    Log mixing with water turns that into a share: each share of water lowers ln mu by ln(mu_mix/mu_water).
+    """
+    runs = np.asarray(runs_m, dtype=np.float64)
+    middle = float(np.median(runs)) if runs.size else 0.0
+    low, high = aim_m if aim_m else (middle * (1.0 - within), middle * (1.0 + within))
+    aim = (low + high) / 2.0 if aim_m else middle
+    verdicts = []
+    for run, cup, water in zip(runs_m, cups_kg, water_shares, strict=True):
+        if low <= run <= high:
+            verdicts.append(Verdict(match=Match.GOOD))
+            continue
+        fall = 3.0 * float(np.log(max(aim, 1e-4) / max(run, 1e-4)))  # wanted fall of ln mu
+        if run < low:
+            steep = float(np.log(log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0}) / VISCOSITY_PA_S["water"]))
+            share = min(fall / steep, 0.3)
+            verdicts.append(Verdict(match=Match.TOO_THICK, add="water", add_kg=cup * share * (1.0 - water)))
+        else:
+            steep = float(np.log(VISCOSITY_PA_S["paint"] / log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0, "water": 0.5})))
+            share = min(-fall / steep, 0.5)
+            verdicts.append(Verdict(match=Match.TOO_THIN, add="paint", add_kg=cup * share))
+    return tuple(verdicts)

@@ -1,0 +1,62 @@
+"""Recipes: parts by mass or volume, nested house mixes, and what they flatten to."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from dribbet.records.checks import require_positive, require_share
+from dribbet.records.errors import RecordError
+
+
+class Basis(StrEnum):
+    """What the parts of a recipe count."""
+
+    MASS = "mass"
+    VOLUME = "volume"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ingredient:
+    """So many parts of a material, or of a house mix that has a recipe of its own."""
+
+    name: str
+    parts: float
+    density_kg_m3: float | None = None
+    volume_solids: float | None = None
+    recipe: Recipe | None = None
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise RecordError("An ingredient has no name. Give each ingredient a name.")
+        if not (math.isfinite(self.parts) and self.parts >= 0.0):
+            raise RecordError(f"{self.name} has {self.parts:g} parts. Give each ingredient zero or more parts.")
+        if self.density_kg_m3 is not None:
+            require_positive(self.density_kg_m3, f"Density of {self.name}", "Enter kilograms per cubic metre, such as 1040.")
+        if self.volume_solids is not None:
+            require_share(self.volume_solids, f"Volume solids of {self.name}")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recipe:
+    """Ingredients in parts; the order is the order of mixing."""
+
+    basis: Basis
+    ingredients: tuple[Ingredient, ...]
+
+    def __post_init__(self) -> None:
+        if not self.ingredients:
+            raise RecordError("The recipe has no ingredients. Add at least one.")
+        if not sum(i.parts for i in self.ingredients) > 0.0:
+            raise RecordError("All parts of the recipe are zero. Give at least one ingredient some parts.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Component:
+    """A raw material in a flattened recipe; mass fractions of all components sum to one."""
+
+    name: str
+    mass_fraction: float
+    density_kg_m3: float
+    volume_solids: float

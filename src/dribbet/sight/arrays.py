@@ -1,0 +1,25 @@
+"""Names for the arrays that go through the reader, and the error it raises."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from dribbet.records import DribbetError
+
+Rgb = npt.NDArray[np.uint8]
+"""Photograph, shape (rows, columns, 3), sRGB."""
+Lab = npt.NDArray[np.float32]
+"""CIELAB D65/2 degrees, shape (rows, columns, 3)."""
+Plane = npt.NDArray[np.float32]
+Mask = npt.NDArray[np.bool_]
+Labels = npt.NDArray[np.uint16]
+Points = npt.NDArray[np.float64]
+"""Points (n, 2) as x, y."""
+Anything = Any
+
+
+class SightError(DribbetError):
+    """A photograph that cannot be measured, and what to do about it."""

@@ -1,0 +1,245 @@
+"""Finds the panel on the table: what is foreign to the table's colour, as four sides, each moved to its outermost strong step."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.arrays import SightError
+from dribbet.sight.card import PHOTO_CARD_MM, Card
+from dribbet.sight.geometry import apply, check_corners
+
+if TYPE_CHECKING:
+    from dribbet.sight.arrays import Lab, Mask, Points, Rgb
+
+COARSE_PX: Final = 900
+RIM_SHARE: Final = 0.025
+LEAST_SHARE: Final = 0.02  # of the photo that a panel covers
+SEARCH_SHARE: Final = 0.035  # of the side, to either side of the coarse one
+SAMPLES: Final = 120
+DOUBT_ASPECT: Final = 0.06  # relative departure of the found shape from the stated size
+DOUBT_SUPPORT: Final = 0.45
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """Corners clockwise from the panel's top left, and how far they may be trusted."""
+
+    corners_px: Points
+    sure: bool
+    doubt: str
+
+
+def _table_model(lab: Lab) -> tuple[Lab, float]:
+    """Smooth table colour fitted to the photo's rim, and the scatter round it."""
+    rows, columns = lab.shape[:2]
+    rim = np.zeros((rows, columns), bool)
+    edge = max(4, int(RIM_SHARE * max(rows, columns)))
+    rim[:edge] = rim[-edge:] = rim[:, :edge] = rim[:, -edge:] = True
+    y, x = np.mgrid[0:rows, 0:columns]
+    y, x = y / rows - 0.5, x / columns - 0.5
+    design = np.stack([np.ones_like(x), x, y, x * x, y * y, x * y], axis=-1)
+    keep = rim.copy()
+    fitted = lab
+    scatter = 5.0
+    for _ in range(4):
+        weight, *_ = np.linalg.lstsq(design[keep], lab[keep].astype(np.float64), rcond=None)
+        fitted = np.asarray(design @ weight, dtype=np.float32)
+        away = np.linalg.norm(lab - fitted, axis=2)
+        scatter = float(np.median(away[keep])) + 1e-3
+        keep = rim & (away < 3.5 * scatter + 2.0)
+    return fitted, scatter
+
+
+def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
+    shrink = min(1.0, COARSE_PX / max(rgb.shape[:2]))
+    small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    lab = cv2.cvtColor(small.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
+    lab = cv2.GaussianBlur(lab, (0, 0), 1.2)
+    table, scatter = _table_model(lab)
+    weight = np.array([0.7, 1.0, 1.0], np.float32)  # shadows move lightness, not hue
+    away = np.linalg.norm((lab - table) * weight, axis=2)
+    mask = away > max(6.0, 4.5 * scatter)
+    if card is not None:
+        w, h = PHOTO_CARD_MM
+        outline = apply(card.matrix, np.array([[-2.5, -2.5], [w + 2.5, -2.5], [w + 2.5, h + 2.5], [-2.5, h + 2.5]]))
+        blank = np.zeros(mask.shape, np.uint8)
+        cv2.fillConvexPoly(blank, np.round(outline * shrink).astype(np.int32), 1)
+        mask &= ~blank.astype(bool)
+    return mask, np.asarray(lab, np.float32), shrink
+
+
+def _coarse(mask: Mask) -> Points:
+    closed = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
+    closed = cv2.morphologyEx(closed, cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(closed)
+    if count < 2:
+        raise SightError("No panel stands out from the table. Mark its four corners by hand, or use a table of another colour.")
+    best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
+    if stats[best, cv2.CC_STAT_AREA] < LEAST_SHARE * mask.size:
+        raise SightError("No panel stands out from the table. Mark its four corners by hand, or go closer.")
+    # Pieces of one panel that its base coat parts from each other: those near the largest one and not small.
+    contours, _ = cv2.findContours((labels == best).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    hull = cv2.convexHull(max(contours, key=len))
+    return _four_sides(hull[:, 0].astype(np.float64))
+
+
+def _four_sides(hull: Points) -> Points:
+    """Four-sided figure of least area round a hull, by taking its polygon down to four sides one by one."""
+    polygon = cv2.approxPolyDP(hull.astype(np.float32), 0.004 * cv2.arcLength(hull.astype(np.float32), True), True)[:, 0].astype(np.float64)
+    if len(polygon) < 4:
+        polygon = cv2.boxPoints(cv2.minAreaRect(hull.astype(np.float32))).astype(np.float64)
+    while len(polygon) > 4:
+        best: tuple[float, int, Points] | None = None
+        n = len(polygon)
+        for i in range(n):  # drop side i by lengthening its neighbours until they meet
+            a, b, c, d = (polygon[(i + j) % n] for j in (-1, 0, 1, 2))
+            u, v = b - a, d - c
+            cross = u[0] * v[1] - u[1] * v[0]
+            if abs(cross) < 1e-9:
+                continue
+            t = ((c - a)[0] * v[1] - (c - a)[1] * v[0]) / cross
+            meet = a + t * u
+            if t < 1.0:
+                continue
+            added = abs((c - b)[0] * (meet - b)[1] - (c - b)[1] * (meet - b)[0]) / 2
+            if best is None or added < best[0]:
+                best = (added, i, meet)
+        if best is None:
+            polygon = cv2.boxPoints(cv2.minAreaRect(hull.astype(np.float32))).astype(np.float64)
+            break
+        _, i, meet = best
+        polygon[i] = meet
+        polygon = np.delete(polygon, (i + 1) % n, axis=0)
+    return polygon
+
+
+def _clockwise_from_top_left(corners: Points) -> Points:
+    centre = corners.mean(axis=0)
+    turn = np.arctan2(corners[:, 1] - centre[1], corners[:, 0] - centre[0])
+    ordered = corners[np.argsort(turn)]
+    first = int(np.argmin(ordered.sum(axis=1)))
+    return np.roll(ordered, -first, axis=0)
+
+
+def _move_sides(rgb: Rgb, corners: Points) -> tuple[Points, float]:
+    """Move each side to its outermost strong colour step, at full scale; returns corners and the least support."""
+    lines = []
+    support = []
+    for i in range(4):
+        a, b = corners[i], corners[(i + 1) % 4]
+        along = (b - a) / np.linalg.norm(b - a)
+        outward = np.array([along[1], -along[0]])
+        length = float(np.linalg.norm(b - a))
+        reach = max(10.0, SEARCH_SHARE * length)
+        offsets = np.arange(-reach, reach + 0.5, 0.5)
+        places = a + np.linspace(0.04, 0.96, SAMPLES)[:, None] * (b - a)
+        grid = places[:, None, :] + offsets[None, :, None] * outward
+        sampled = cv2.remap(
+            rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        )
+        lab = cv2.cvtColor(sampled.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
+        lab = cv2.blur(lab, (1, 3))  # averaged along the side
+        half = 3
+        step = np.zeros(lab.shape[:2], np.float32)
+        inner = cv2.blur(lab, (half, 1), anchor=(half - 1, 0))
+        outer = cv2.blur(lab, (half, 1), anchor=(0, 0))
+        step[:, :-1] = np.linalg.norm(inner[:, :-1] - outer[:, 1:], axis=2)
+        found = []
+        for row in range(SAMPLES):
+            profile = step[row]
+            strong = max(7.0, 0.35 * float(profile.max()))
+            peaks = np.flatnonzero((profile[1:-1] >= profile[:-2]) & (profile[1:-1] > profile[2:]) & (profile[1:-1] > strong)) + 1
+            if len(peaks):
+                p = int(peaks[-1])
+                d = profile[p - 1] - 2 * profile[p] + profile[p + 1]
+                shift = 0.5 * float(profile[p - 1] - profile[p + 1]) / float(d) if d < 0 else 0.0
+                found.append((row, offsets[p] + 0.25 + 0.5 * shift))
+        if len(found) < 12:
+            lines.append((a, along))
+            support.append(0.0)
+            continue
+        t = np.array([np.linspace(0.04, 0.96, SAMPLES)[r] for r, _ in found]) * length
+        o = np.array([v for _, v in found])
+        slope, start, share = _robust_line(t, o)
+        lines.append((a + outward * start, (along + outward * slope) / np.hypot(1.0, slope)))
+        support.append(share * len(found) / SAMPLES)
+    moved = []
+    for i in range(4):
+        p, u = lines[i - 1]
+        q, v = lines[i]
+        cross = u[0] * v[1] - u[1] * v[0]
+        t = ((q - p)[0] * v[1] - (q - p)[1] * v[0]) / cross
+        moved.append(p + t * u)
+    return np.array(moved), min(support)
+
+
+def _robust_line(t: Points, o: Points) -> tuple[float, float, float]:
+    """Line o = start + slope t through most of the points; share of points within 1.2 px of it."""
+    rng = np.random.default_rng(5)
+    best = (0.0, float(np.median(o)), -1.0)
+    pairs = rng.integers(0, len(t), (160, 2))
+    for i, j in pairs:
+        if abs(t[i] - t[j]) < 0.2 * (t.max() - t.min()):
+            continue
+        slope = (o[j] - o[i]) / (t[j] - t[i])
+        if abs(slope) > 0.08:
+            continue
+        start = o[i] - slope * t[i]
+        close = np.abs(o - start - slope * t)
+        # Among lines with much support the outer one is the panel's side: reward being far out a little.
+        score = float((close < 1.5).mean()) + 0.002 * float(start + slope * t.mean())
+        if score > best[2]:
+            best = (float(slope), float(start), score)
+    near = np.abs(o - best[1] - best[0] * t) < 2.0
+    if near.sum() >= 8:
+        slope, start = np.polyfit(t[near], o[near], 1)
+        return float(slope), float(start), float(near.mean())
+    return best[0], best[1], float(near.mean())
+
+
+def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None) -> Found:
+    """Corners of a panel of known size.
+
+    Raises
+    ------
+    SightError
+        If nothing on the table looks like a panel.
+    """
+    mask, _, shrink = _foreign(rgb, card)
+    coarse = (_coarse(mask) + 0.5) / shrink - 0.5
+    corners = _clockwise_from_top_left(coarse)
+    moved, support = _move_sides(rgb, corners)
+    if not np.all(np.isfinite(moved)) or np.abs(moved - corners).max() > 0.08 * max(rgb.shape[:2]):
+        moved, support = corners, 0.0
+    moved = _turn_to_size(moved, width_mm, height_mm)
+    check_corners(moved, rgb.shape[1], rgb.shape[0])
+    doubt = ""
+    if card is not None:
+        flat = apply(np.linalg.inv(card.matrix), moved)
+        sides = np.linalg.norm(np.roll(flat, -1, axis=0) - flat, axis=1)
+        wanted = np.array([width_mm, height_mm, width_mm, height_mm])
+        off = float(np.abs(sides / wanted - 1.0).max())
+        if off > DOUBT_ASPECT:
+            doubt = f"The card says the panel is {sides[[0, 2]].mean():.0f} × {sides[[1, 3]].mean():.0f} mm. Check its size or drag the corners."
+    else:
+        sides = np.linalg.norm(np.roll(moved, -1, axis=0) - moved, axis=1)
+        off = abs(np.log((sides[0] + sides[2]) / (sides[1] + sides[3]) * height_mm / width_mm))
+        if off > 2 * DOUBT_ASPECT:
+            doubt = "The shape found does not match the panel's size. Check the size or drag the corners."
+    if not doubt and support < DOUBT_SUPPORT:
+        doubt = "One side of the panel hardly stands out from the table. Check the corners."
+    return Found(corners_px=moved, sure=not doubt, doubt=doubt)
+
+
+def _turn_to_size(corners: Points, width_mm: float, height_mm: float) -> Points:
+    """Turn the corner order by a quarter where the stated size fits much better that way."""
+    sides = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
+    seen = np.log((sides[0] + sides[2]) / (sides[1] + sides[3]))
+    wanted = np.log(width_mm / height_mm)
+    if abs(seen - wanted) > abs(seen + wanted) + 0.15:
+        return np.roll(corners, -1, axis=0)
+    return corners

@@ -1,0 +1,117 @@
+"""Cracks: breaks of the film. Skeleton length, widths, area, number of separate ones."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.lines import CRACK, LACE, Segments, classify, find_segments
+from dribbet.sight.skeletons import skeleton_length_px
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+    from dribbet.sight.arrays import Lab, Labels, Mask
+
+    Floats = npt.NDArray[np.float64]
+
+LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
+LEAST_PANEL_MM: Final = 8.0  # less than this on a whole panel is taken as none
+JOIN_MM: Final = 1.2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cracks:
+    """Cracks of a panel: mask of the skeleton widened to its body, and figures in mm."""
+
+    mask: Mask
+    length_mm: float
+    area_fraction: float
+    mean_width_mm: float
+    max_width_mm: float
+    count: int
+    lines_mm: tuple[tuple[tuple[float, float], ...], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lacing:
+    """Lacing of a panel: mask, share of the area, length in mm."""
+
+    mask: Mask
+    area_fraction: float
+    length_mm: float
+
+
+def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px_per_mm: float) -> tuple[Cracks, Lacing]:
+    """Judge all thin lines of both polarities once, and collect the two kinds that count."""
+    shape = lab.shape[:2]
+    crack, lace = np.zeros(shape, bool), np.zeros(shape, bool)
+    lace_body = np.zeros(shape, bool)
+    bodies = np.zeros(shape, bool)
+    for polarity in (0, 1):
+        segments = find_segments(lab, centres, cell_labels, film, px_per_mm, polarity)
+        kinds = classify(segments)
+        crack |= _of_kind(segments, kinds, CRACK)
+        this_lace = _of_kind(segments, kinds, LACE)
+        lace |= this_lace
+        reach = round(0.3 * px_per_mm) * 2 + 1
+        near = cv2.dilate(this_lace.astype(np.uint8), np.ones((reach, reach), np.uint8)).astype(bool)
+        lace_body |= near & segments.body
+        bodies |= segments.body
+    lacing = Lacing(
+        mask=lace_body & (cell_labels == 0),
+        area_fraction=float((lace_body & (cell_labels == 0)).mean()),
+        length_mm=skeleton_length_px(lace) / px_per_mm,
+    )
+    return _cracks(crack, bodies, px_per_mm), lacing
+
+
+def _of_kind(segments: Segments, kinds: npt.NDArray[np.int64], kind: int) -> Mask:
+    table = np.concatenate([[False], kinds == kind])
+    return np.asarray(table[segments.skeleton], dtype=bool)
+
+
+def _cracks(crack: Mask, bodies: Mask, k: float) -> Cracks:
+    """Join pieces across junctions, drop what is too short, measure."""
+    from skimage.morphology import skeletonize
+
+    reach = round(JOIN_MM * k / 2) * 2 + 1
+    joined = cv2.dilate(crack.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
+    body = (joined.astype(bool) & bodies) | crack
+    _, pieces = cv2.connectedComponents(joined, connectivity=8)
+    length = np.bincount(pieces[crack], minlength=int(pieces.max()) + 1) / k
+    keep = length >= LEAST_CRACK_MM
+    keep[0] = False
+    body &= keep[pieces]
+    if not keep.any():
+        body[:] = False
+    skeleton = np.asarray(skeletonize(body), dtype=bool) if body.any() else np.zeros_like(body)
+    total = skeleton_length_px(skeleton) / k
+    if total < LEAST_PANEL_MM:
+        return Cracks(
+            mask=np.zeros_like(body), length_mm=0.0, area_fraction=0.0, mean_width_mm=0.0, max_width_mm=0.0, count=0, lines_mm=()
+        )
+    widths = cv2.distanceTransform(body.astype(np.uint8), cv2.DIST_L2, 5)[skeleton] * 2.0 / k
+    return Cracks(
+        mask=body,
+        length_mm=total,
+        area_fraction=float(body.mean()),
+        mean_width_mm=float(widths.mean()),
+        max_width_mm=float(np.percentile(widths, 99)),
+        count=int(keep.sum()),
+        lines_mm=_polylines(body, k),
+    )
+
+
+def _polylines(body: Mask, k: float) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """Outlines of the crack bodies in mm, for drawing over the photo."""
+    contours, _ = cv2.findContours(body.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    lines = []
+    for contour in contours:
+        thin = cv2.approxPolyDP(contour, 1.0, True)[:, 0]
+        if len(thin) > 2:
+            lines.append(tuple((round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)) for p in thin.tolist()))
+    return tuple(lines)

@@ -1,0 +1,94 @@
+"""Reads a drip card: how far each colour ran from the start line, in mm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.arrays import SightError
+from dribbet.sight.card import DRIP_CARD, find_markers
+from dribbet.sight.colour import hex_of, lab_of
+
+if TYPE_CHECKING:
+    from dribbet.sight.arrays import Rgb
+
+CARD_MM: Final = (150.0, 100.0)
+START_MM: Final = 25.0
+PX_PER_MM: Final = 10.0
+STEP: Final = 11.0  # delta E from the card's white
+LEAST_MM2: Final = 8.0
+LANES_MM: Final = (20.5, 129.5)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drip:
+    """One drip: its place across the card, its run, its colour."""
+
+    x_mm: float
+    run_mm: float
+    hex: str
+
+
+def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
+    """Drips from left to right.
+
+    Raises
+    ------
+    SightError
+        If the card's markers are not in view.
+    """
+    marks = find_markers(rgb, DRIP_CARD)
+    if marks is None or len(marks[0]) < 12:
+        raise SightError("The drip card's corner marks are not all in view. Photograph the whole card.")
+    matrix, _ = cv2.findHomography(marks[0], marks[1])
+    if matrix is None:
+        raise SightError("The drip card cannot be squared up. Photograph it from straight ahead.")
+    k = PX_PER_MM
+    to_mm = np.array([[1 / k, 0, 0.5 / k], [0, 1 / k, 0.5 / k], [0, 0, 1]])
+    size = (round(CARD_MM[0] * k), round(CARD_MM[1] * k))
+    flat = cv2.warpPerspective(rgb, matrix @ to_mm, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
+    lab = lab_of(flat.astype(np.float32) / 255.0)
+    small = cv2.resize(lab, None, fx=0.1, fy=0.1, interpolation=cv2.INTER_AREA)
+    paper = small.reshape(-1, 3)
+    bright = paper[:, 0] > np.percentile(paper[:, 0], 60) - 6.0
+    y, x = np.mgrid[0 : small.shape[0], 0 : small.shape[1]] / 100.0
+    design = np.stack([np.ones_like(x), x, y], axis=-1).reshape(-1, 3)
+    for _ in range(3):
+        weight, *_ = np.linalg.lstsq(design[bright], paper[bright].astype(np.float64), rcond=None)
+        bright = np.linalg.norm(paper - design @ weight, axis=1) < 6.0
+    yy, xx = np.mgrid[0 : size[1], 0 : size[0]].astype(np.float32) / (100.0 * k)
+    white = np.stack([weight[0, c] + weight[1, c] * xx + weight[2, c] * yy for c in range(3)], axis=-1)
+    away = np.linalg.norm(cv2.GaussianBlur(lab, (0, 0), 1.2) - white, axis=2)
+    paint = (away > STEP).astype(np.uint8)
+    low, high = (round(v * k) for v in LANES_MM)
+    paint[:, :low] = paint[:, high:] = 0
+    paint[: round(8 * k)] = paint[-round(2.5 * k) :] = 0
+    paint = cv2.morphologyEx(paint, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (13, 13)))
+    count, labels, stats, centres = cv2.connectedComponentsWithStats(paint)
+    drips = []
+    for i in range(1, count):
+        left, top, width, height, area = (int(v) for v in stats[i])
+        if area < LEAST_MM2 * k * k or top > (START_MM + 2.0) * k or top + height < (START_MM - 8.0) * k:
+            continue
+        body = labels == i
+        colour = np.median(lab[body], axis=0)
+        run = _lowest_px(away, body, left, width, top + height, float(np.linalg.norm(colour - white[body].mean(axis=0)))) / k - START_MM
+        drips.append(Drip(x_mm=float((centres[i][0] + 0.5) / k), run_mm=max(0.0, float(run)), hex=hex_of(colour)))
+    return tuple(sorted(drips, key=lambda d: d.x_mm))
+
+
+def _lowest_px(away: np.ndarray[tuple[int, ...], np.dtype[np.float32]], body: object, left: int, width: int, bottom: int, depth: float) -> float:
+    """Lowest point to a fraction of a pixel: where the lowest column's colour step is half done."""
+    mask = np.asarray(body)
+    columns = np.flatnonzero(mask[bottom - 1, left : left + width]) + left
+    middle = int(np.median(columns))
+    profile = away[max(0, bottom - 12) : bottom + 6, max(0, middle - 2) : middle + 3].mean(axis=1)
+    half = 0.5 * depth
+    for i in range(len(profile) - 1, 0, -1):
+        if profile[i] < half <= profile[i - 1]:
+            share = (profile[i - 1] - half) / (profile[i - 1] - profile[i])
+            return max(0, bottom - 12) + i - 1 + float(share) + 0.5
+    return float(bottom)

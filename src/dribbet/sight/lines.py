@@ -1,0 +1,155 @@
+"""Thin lines of either polarity, cut into segments and told apart: crack, lacing, or a border of bands.
+
+A two-sided ridge is what a black-hat or a top-hat of lightness leaves; its skeleton is cut at junctions, and each segment
+is judged by itself and by its company: total length of its polarity on the panel, extent of the connected piece, how
+near its colour is to one of the poured colours, how straight it runs, how unlike its two sides are.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight import trees
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+    from dribbet.sight.arrays import Lab, Labels, Mask, Plane
+
+    Floats = npt.NDArray[np.float64]
+    Features = npt.NDArray[np.float32]
+
+WIDEST_MM: Final = 1.1
+LEAST_STEP: Final = 5.0  # L*
+SURE_STEP: Final = 9.0
+LEAST_SEGMENT_MM: Final = 0.8
+SURROUND_MM: Final = 1.6
+FOREST: Final = "lines"
+NEITHER, CRACK, LACE = 0, 1, 2
+DARK, BRIGHT = 0, 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Segments:
+    """Segments of thin lines of one polarity: label image of their skeletons, label image of their bodies, features."""
+
+    skeleton: npt.NDArray[np.int32]
+    body: Mask
+    features: Features
+    component: npt.NDArray[np.int64]
+    length_px: Floats
+
+
+def _ridges(lightness: Plane, k: float, polarity: int) -> tuple[Plane, Mask]:
+    size = max(5, round(WIDEST_MM * k) | 1)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    kind = cv2.MORPH_BLACKHAT if polarity == DARK else cv2.MORPH_TOPHAT
+    smooth = cv2.GaussianBlur(lightness, (0, 0), 0.7)
+    hat = np.asarray(cv2.morphologyEx(smooth, kind, kernel), dtype=np.float32)
+    weak = (hat > LEAST_STEP).astype(np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(weak, connectivity=8)
+    strong = np.zeros(count, bool)
+    strong[np.unique(labels[hat > SURE_STEP])] = True
+    strong &= np.hypot(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT]) > 1.5 * k
+    strong[0] = False
+    return hat, strong[labels]
+
+
+def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px_per_mm: float, polarity: int) -> Segments:
+    """Thin-line segments of one polarity with 22 features each."""
+    from skimage.morphology import skeletonize
+
+    k = px_per_mm
+    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), k, polarity)
+    body &= film
+    skeleton = np.asarray(skeletonize(body), dtype=np.uint8)
+    around = cv2.filter2D(skeleton, -1, np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT)
+    junction = (skeleton > 0) & (around > 3)
+    pieces = ((skeleton > 0) & ~cv2.dilate(junction.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)).astype(np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(pieces, connectivity=8)
+    kept = np.flatnonzero(stats[:, cv2.CC_STAT_AREA] >= LEAST_SEGMENT_MM * k)
+    kept = kept[kept > 0]
+    table = np.zeros(count, np.int32)
+    table[kept] = np.arange(1, kept.size + 1)
+    labels = table[labels]
+    n = kept.size
+    if n == 0:
+        return Segments(
+            skeleton=labels, body=body, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
+        )
+    rows, columns = np.nonzero(labels)
+    which = labels[rows, columns] - 1
+    length = np.bincount(which, minlength=n).astype(float)
+
+    def mean(values: npt.NDArray[np.floating]) -> Floats:
+        return np.asarray(np.bincount(which, values, minlength=n) / length)
+
+    width = cv2.distanceTransform(body.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns] * 2.0 / k
+    colour = lab[rows, columns]
+    line = np.stack([mean(colour[:, c]) for c in range(3)], axis=1)
+    line_sd = np.sqrt(mean(((colour - line[which]) ** 2).sum(axis=1)))
+    window = (round(SURROUND_MM * k) | 1,) * 2
+    off = (~cv2.dilate(body.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)).astype(np.float32)
+    weight = np.maximum(cv2.blur(off, window), 1e-3)[rows, columns]
+    surround = np.stack([cv2.blur(lab[..., c] * off, window)[rows, columns] / weight for c in range(3)], axis=1)
+    square = np.stack([cv2.blur(lab[..., c] ** 2 * off, window)[rows, columns] / weight for c in range(3)], axis=1)
+    beside_sd = np.sqrt(np.clip(square - surround**2, 0, None).sum(axis=1))
+    step = np.linalg.norm(colour - surround, axis=1)
+    surround_mean = np.stack([mean(surround[:, c]) for c in range(3)], axis=1)
+    along = np.sqrt(mean(((surround - surround_mean[which]) ** 2).sum(axis=1)))
+    to_mode = np.linalg.norm(line[:, None] - centres[None], axis=2).min(axis=1) if len(centres) else np.full(n, 99.0)
+    box = np.hypot(stats[kept, cv2.CC_STAT_WIDTH], stats[kept, cv2.CC_STAT_HEIGHT])
+    straight = box / length
+    _, piece_of, piece_stats, _ = cv2.connectedComponentsWithStats(body.astype(np.uint8), connectivity=8)
+    component = np.zeros(n, np.int64)
+    component[which] = piece_of[rows, columns]
+    extent = np.hypot(piece_stats[:, cv2.CC_STAT_WIDTH], piece_stats[:, cv2.CC_STAT_HEIGHT])[component] / k
+    piece_length = np.bincount(component, length, minlength=len(piece_stats))[component] / k
+    piece_area = piece_stats[component, cv2.CC_STAT_AREA] / k**2
+    rim = cv2.dilate((cell_labels > 0).astype(np.uint8), np.ones((3, 3), np.uint8))[rows, columns]
+    dm2 = lab.shape[0] * lab.shape[1] / (k * 100) ** 2
+    total = length.sum() / k / dm2
+    neutral = np.hypot(line[:, 1], line[:, 2])
+    # How much of all lines of this polarity have this segment's colour.
+    tone = np.array([float(length[np.linalg.norm(line - own, axis=1) < 9.0].sum()) for own in line]) / length.sum()
+    columns_ = [
+        length / k,
+        mean(width),
+        mean(hat[rows, columns]),
+        line[:, 0],
+        neutral,
+        line_sd,
+        mean(step),
+        mean(beside_sd),
+        along,
+        to_mode,
+        straight,
+        extent,
+        np.log(piece_length),
+        piece_length / np.maximum(extent, 0.5),
+        piece_area / np.maximum(piece_length, 0.1),
+        mean(rim.astype(float)),
+        np.full(n, np.log(total + 1.0)),
+        tone,
+        np.full(n, float(polarity)),
+        line[:, 1],
+        line[:, 2],
+        surround_mean[:, 0],
+    ]
+    return Segments(skeleton=labels, body=body, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length)
+
+
+def classify(segments: Segments) -> npt.NDArray[np.int64]:
+    """NEITHER, CRACK or LACE for each segment."""
+    f = segments.features
+    if not len(f):
+        return np.zeros(0, np.int64)
+    if trees.exists(FOREST):
+        return np.argmax(trees.scores(FOREST, f), axis=1)
+    dark = (f[:, 18] == DARK) & (f[:, 3] < 35) & (f[:, 4] < 14) & (f[:, 9] > 8) & (f[:, 11] > 6) & (f[:, 1] < 0.8)
+    lace = (f[:, 1] < 0.7) & (f[:, 16] > np.log(400)) & ~dark
+    return np.where(dark, CRACK, np.where(lace, LACE, NEITHER))

@@ -1,0 +1,231 @@
+"""The one pipeline from photographs to a panel's figures: card, corners, rectify, colour, spread, cells, lines, shimmer."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from dribbet.records import Report, silent
+from dribbet.sight import colour, geometry, quality
+from dribbet.sight.arrays import SightError
+from dribbet.sight.card import Card, find_card
+from dribbet.sight.cells import Cell, Cells, find_cells
+from dribbet.sight.corners import find_corners
+from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
+from dribbet.sight.shimmer import Shimmer, find_shimmer
+from dribbet.sight.spread import Spread, find_spread
+
+if TYPE_CHECKING:
+    from dribbet.sight.arrays import Labels, Lab, Mask, Points, Rgb
+
+SCHEMA = "dribbet-measure/1"
+STEPS = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lamps:
+    """Photographs of one pose: one, or three with the lamp moved."""
+
+    main: Rgb
+    left: Rgb | None = None
+    right: Rgb | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measured:
+    """All that was found on one panel."""
+
+    width_mm: float
+    height_mm: float
+    px_per_mm: float
+    corners_px: Points
+    corner_source: str
+    card: Card | None
+    quality: quality.Quality
+    warnings: tuple[str, ...]
+    flat: Rgb
+    lab: Lab
+    spread: Spread
+    cells: Cells
+    cracks: Cracks
+    lacing: Lacing
+    shimmer: Shimmer | None
+    mean_chroma: float
+    muddy_fraction: float
+    shares: tuple[tuple[str, float], ...]
+
+
+def locate(rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None) -> tuple[Points, str, Card | None, str]:
+    """Corners of the panel, where they came from, the card, and a doubt in words (or nothing)."""
+    card = find_card(rgb)
+    if corners_px is not None:
+        geometry.check_corners(corners_px, rgb.shape[1], rgb.shape[0])
+        return corners_px, "given", card, ""
+    found = find_corners(rgb, width_mm, height_mm, card)
+    return found.corners_px, "found", card, found.doubt
+
+
+def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Points | None = None, report: Report = silent) -> Measured:
+    """Measure one panel.
+
+    Parameters
+    ----------
+    photos : Lamps
+        The main photograph is measured; left and right add shimmer and must show the same pose.
+    width_mm, height_mm : float
+        Size of the panel, as it lies in the photograph.
+    corners_px : ndarray, shape (4, 2), optional
+        Clockwise from the panel's top left; found where not given.
+    report : callable
+        Told of each step; may raise `Cancelled`.
+
+    Raises
+    ------
+    SightError
+        If the panel cannot be found, or sizes and corners make no sense.
+    """
+    if not (np.isfinite(width_mm) and np.isfinite(height_mm) and 20.0 <= min(width_mm, height_mm) and max(width_mm, height_mm) <= 3000.0):
+        raise SightError(f"A panel of {width_mm:g} × {height_mm:g} mm cannot be measured. Give its size in millimetres, such as 200x150.")
+    report(0, STEPS)
+    corners, source, card, doubt = locate(photos.main, width_mm, height_mm, corners_px)
+    k = geometry.working_scale(width_mm, height_mm)
+    report(1, STEPS)
+    flat = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
+    scale = geometry.photo_scale(corners, width_mm, height_mm)
+    fitness = quality.assess(flat, corners, width_mm, height_mm, k, scale)
+    report(2, STEPS)
+    gain = card.gain if card is not None else (1.0, 1.0, 1.0)
+    lab = colour.lab_of(colour.balanced(flat, gain))
+    report(3, STEPS)
+    spread = find_spread(lab, k)
+    centres, _ = colour.modes(lab, spread.covered)
+    report(4, STEPS)
+    cells = find_cells(lab, centres, k, spread.covered, report=lambda done, total: report(4, STEPS))
+    report(5, STEPS)
+    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, k)
+    report(6, STEPS)
+    shimmer = None
+    if photos.left is not None and photos.right is not None:
+        left = geometry.rectify(photos.left, corners, width_mm, height_mm, k)
+        right = geometry.rectify(photos.right, corners, width_mm, height_mm, k)
+        shimmer = find_shimmer(left, right, spread.covered, k)
+    report(7, STEPS)
+    film = spread.covered
+    kept, shares = colour.modes(lab, film)
+    warnings = [*fitness.warnings]
+    if doubt:
+        warnings.append(doubt)
+    if card is None:
+        warnings.append("The photo card is not in view, so colours are as the camera saw them. Lay it beside the panel next time.")
+    elif card.patch_error > 6.0:
+        warnings.append("The card's greys do not fit one light. Check for a shadow or coloured light on it.")
+    result = Measured(
+        width_mm=width_mm,
+        height_mm=height_mm,
+        px_per_mm=k,
+        corners_px=corners,
+        corner_source=source,
+        card=card,
+        quality=fitness,
+        warnings=tuple(warnings),
+        flat=flat,
+        lab=lab,
+        spread=spread,
+        cells=cells,
+        cracks=cracks,
+        lacing=lacing,
+        shimmer=shimmer,
+        mean_chroma=colour.mean_chroma(lab, film),
+        muddy_fraction=colour.muddy_fraction(lab, film, kept),
+        shares=tuple((colour.hex_of(c), float(s)) for c, s in zip(kept, shares, strict=True)),
+    )
+    report(STEPS, STEPS)
+    return result
+
+
+def as_json(m: Measured) -> dict[str, Any]:
+    """The result as `dribbet measure` writes it: `dribbet-measure/1`."""
+    diameters = [c.diameter_mm for c in m.cells.items]
+    area = m.width_mm * m.height_mm
+    card = m.card
+    quantiles = [float(np.percentile(diameters, q)) for q in (10, 50, 90)] if diameters else [0.0, 0.0, 0.0]
+    return {
+        "schema": SCHEMA,
+        "panel": {
+            "width_mm": m.width_mm,
+            "height_mm": m.height_mm,
+            "px_per_mm": round(m.px_per_mm, 4),
+            "corners_px": [[round(float(x), 2), round(float(y), 2)] for x, y in m.corners_px],
+            "corner_source": m.corner_source,
+        },
+        "light": {
+            "card_found": card is not None,
+            "exposure_ev": round(card.exposure_ev, 3) if card else 0.0,
+            "white_balance": [round(v, 4) for v in card.white_balance] if card else [1.0, 1.0, 1.0],
+            "sharpness": None if np.isnan(m.quality.edge_mm) else round(m.quality.edge_mm, 3),
+            "warnings": list(m.warnings),
+        },
+        "cells": {
+            "count": len(diameters),
+            "per_dm2": round(len(diameters) / area * 1e4, 2),
+            "area_fraction": round(float((m.cells.labels > 0).mean()), 5),
+            "median_diameter_mm": round(quantiles[1], 3),
+            "d10_mm": round(quantiles[0], 3),
+            "d90_mm": round(quantiles[2], 3),
+            "mean_circularity": round(float(np.mean([c.circularity for c in m.cells.items])), 3) if diameters else 0.0,
+            "touching_fraction": round(m.cells.touching_fraction, 3),
+            "items": [_cell(c) for c in m.cells.items],
+        },
+        "pinholes": {"count": m.cells.pinholes},
+        "lacing": {"area_fraction": round(m.lacing.area_fraction, 5), "length_mm": round(m.lacing.length_mm, 1)},
+        "cracks": {
+            "length_mm": round(m.cracks.length_mm, 1),
+            "area_fraction": round(m.cracks.area_fraction, 6),
+            "mean_width_mm": round(m.cracks.mean_width_mm, 3),
+            "max_width_mm": round(m.cracks.max_width_mm, 3),
+            "count": m.cracks.count,
+        },
+        "spread": {
+            "fraction": round(m.spread.fraction, 5),
+            "area_mm2": round(m.spread.fraction * area, 1),
+            "bare_corners": list(m.spread.bare_corners),
+        },
+        "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
+        "colour": {
+            "mean_chroma": round(m.mean_chroma, 2),
+            "muddy_fraction": round(m.muddy_fraction, 4),
+            "shares": [{"hex": h, "share": round(s, 4)} for h, s in m.shares],
+        },
+    }
+
+
+def outlines(m: Measured) -> dict[str, Any]:
+    """Outlines in mm for drawing over the photo: kept with a reading, not part of the JSON that scripts get."""
+    import cv2
+
+    bare = (~m.spread.covered).astype(np.uint8)
+    edges, _ = cv2.findContours(bare, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    k = m.px_per_mm
+    return {
+        "cells": [[list(p) for p in c.outline_mm] for c in m.cells.items],
+        "cracks": [[list(p) for p in line] for line in m.cracks.lines_mm],
+        "edge": [[[round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)] for p in cv2.approxPolyDP(e, 2.0, True)[:, 0].tolist()] for e in edges],
+    }
+
+
+def masks(m: Measured) -> dict[str, Labels | Mask]:
+    """Masks on the rectified panel by file name: labels for cells, true/false for the rest."""
+    return {"cells": m.cells.labels, "cracks": m.cracks.mask, "spread": m.spread.covered, "lacing": m.lacing.mask}
+
+
+def _cell(c: Cell) -> dict[str, float]:
+    return {
+        "x_mm": round(c.x_mm, 2),
+        "y_mm": round(c.y_mm, 2),
+        "area_mm2": round(c.area_mm2, 3),
+        "diameter_mm": round(c.diameter_mm, 3),
+        "circularity": round(c.circularity, 3),
+        "elongation": round(c.elongation, 3),
+    }

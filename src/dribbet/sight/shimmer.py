@@ -1,0 +1,57 @@
+"""Shimmer: how unlike a panel looks with the lamp left and right."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.card import linear_from_srgb
+
+if TYPE_CHECKING:
+    from dribbet.sight.arrays import Mask, Plane, Rgb
+
+FINE_MM: Final = 0.25  # flakes are smaller than this; marbling is larger
+GLINT_STEP: Final = 0.35  # of the local luminance
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shimmer:
+    """Index (0 for a matt panel) and glints per square centimetre."""
+
+    index: float
+    glints_per_cm2: float
+
+
+def _luminance(rgb: Rgb) -> Plane:
+    linear = linear_from_srgb(rgb)
+    return np.asarray(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32) + np.float32(0.004), dtype=np.float32)
+
+
+def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer:
+    """Shimmer from two rectified photographs of one pose.
+
+    The log ratio of the two luminances loses its plane (the lamps' own gradient) and its low frequencies; its robust
+    spread over the film is the index, less what camera noise makes alone: noise is taken from the finest pixel
+    differences, which flakes blurred by a lens do not reach.
+    """
+    a, b = (cv2.GaussianBlur(_luminance(rgb), (0, 0), FINE_MM * px_per_mm / 2) for rgb in (left, right))
+    ratio = np.log(a / b)
+    rows, columns = np.nonzero(film)
+    pick = slice(None, None, max(1, len(rows) // 20_000))
+    design = np.c_[np.ones(len(rows[pick])), rows[pick], columns[pick]].astype(np.float64)
+    weight, *_ = np.linalg.lstsq(design, ratio[rows[pick], columns[pick]].astype(np.float64), rcond=None)
+    y, x = np.mgrid[0 : ratio.shape[0], 0 : ratio.shape[1]].astype(np.float32)
+    ratio = ratio - (weight[0] + weight[1] * y + weight[2] * x).astype(np.float32)
+    band = ratio - cv2.GaussianBlur(ratio, (0, 0), 1.5 * px_per_mm)
+    values = band[film]
+    if values.size < 100:
+        return Shimmer(index=0.0, glints_per_cm2=0.0)
+    index = float(np.sqrt(np.mean(np.clip(values, -1.5, 1.5) ** 2)))
+    relative = a / cv2.GaussianBlur(a, (0, 0), 1.0 * px_per_mm) - 1.0
+    size = max(3, round(0.4 * px_per_mm) | 1)
+    peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & film
+    area_cm2 = film.sum() / (px_per_mm * 10) ** 2
+    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)))
