@@ -33,7 +33,9 @@ def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
 
 
 def random_pour(rng: np.random.Generator) -> Pour:
-    kind = rng.choice(["bands", "dense", "stretched", "lacing", "bare", "cracked", "mica", "plain"], p=[0.16, 0.16, 0.12, 0.16, 0.1, 0.16, 0.06, 0.08])
+    kind = rng.choice(
+        ["bands", "dense", "stretched", "lacing", "bare", "cracked", "mica", "plain"], p=[0.16, 0.16, 0.12, 0.16, 0.1, 0.16, 0.06, 0.08]
+    )
     palette = random_palette(rng)
     if kind == "plain":
         palette = palette[:1]
@@ -184,12 +186,23 @@ def grow(work: Path) -> None:
                 y, w = s["line_y"], s["line_w"]
             xs.append(x), ys.append(y), ws.append(w), test.append(np.full(len(y), out))
         x, y, w, t = np.concatenate(xs), np.concatenate(ys), np.concatenate(ws), np.concatenate(test)
-        model = HistGradientBoostingClassifier(max_iter=trees, max_depth=depth, max_leaf_nodes=31, learning_rate=0.12, min_samples_leaf=25, l2_regularization=1.0, random_state=0, early_stopping=False)
+        model = HistGradientBoostingClassifier(
+            max_iter=trees,
+            max_depth=depth,
+            max_leaf_nodes=31,
+            learning_rate=0.12,
+            min_samples_leaf=25,
+            l2_regularization=1.0,
+            random_state=0,
+            early_stopping=False,
+        )
         model.fit(x[~t], y[~t], sample_weight=w[~t])
         guess = model.predict(x[t])
         for kind in np.unique(y):
             hit = w[t][(guess == kind) & (y[t] == kind)].sum()
-            print(f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}")
+            print(
+                f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}"
+            )
         model.fit(x, y, sample_weight=w)
         np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, depth))
         print(name, len(files), "panels,", (SIGHT / f"{name}.npz").stat().st_size, "bytes")

@@ -105,9 +105,7 @@ def _places(shot: Shot, panel_mm: tuple[float, float], rng: np.random.Generator)
     """Corners of panel and card in px: side by side, a little turned and tilted."""
     gap, card = 14.0, CARD_MM if rng.random() < 0.5 else CARD_MM[::-1]
     beside = panel_mm[0] / panel_mm[1] < shot.width_px / shot.height_px if shot.card else True
-    total = (
-        (panel_mm[0] + (gap + card[0] if beside else 0), panel_mm[1] + (0 if beside else gap + card[1])) if shot.card else panel_mm
-    )
+    total = (panel_mm[0] + (gap + card[0] if beside else 0), panel_mm[1] + (0 if beside else gap + card[1])) if shot.card else panel_mm
     scale = min(shot.width_px / total[0], shot.height_px / max(total[1], card[1] if shot.card else 0)) * (0.75 + 0.25 * shot.fill)
     scale *= 0.95
     origin = np.array([-total[0] / 2, -total[1] / 2])

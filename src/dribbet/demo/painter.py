@@ -80,7 +80,7 @@ def draw_panel(pour: Pour) -> Drawn:
     index, edge = _bands(pour, shape, rng)
     linear = colours[index]
     if pour.rim_lines > 0.0:
-        strength = np.clip(pour.rim_lines * np.exp(-((edge / (0.35 * k)) ** 2)), 0, 1)[..., None]
+        strength = np.clip(pour.rim_lines * np.exp(-((np.minimum(edge, 1e3) / (0.35 * k)) ** 2)), 0, 1)[..., None]
         linear = linear * (1 - strength) + colours[rng.integers(len(colours))] * strength
     mica_colour = rng.integers(len(colours)) if pour.mica else -1
     mica = ((index == mica_colour) | (value_noise(shape, 30 * k, rng) > 0.6)).astype(np.float32) * np.float32(pour.mica)

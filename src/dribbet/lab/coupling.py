@@ -80,8 +80,6 @@ def unequal(recipes: Sequence[Arm], factor: Factor, crossed: Factor | None = Non
         )
     if Factor.MEDIUM in tested:
         found.append(
-            Unequal(
-                quantity="sheen", low=0.0, high=1.0, sentence="Mediums also differ in shine, which moves vividness and shimmer by itself."
-            )
+            Unequal(quantity="sheen", low=0.0, high=1.0, sentence="Mediums also differ in shine, which moves vividness and shimmer by itself.")
         )
     return tuple(found)

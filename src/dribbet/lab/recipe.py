@@ -91,8 +91,7 @@ def flatten(recipe: Recipe) -> tuple[Component, ...]:
     if not (math.isfinite(total) and total > 0.0):
         raise RecipeError("The parts of the recipe add up to nothing that can be weighed. Use ordinary numbers of parts, such as 1 and 2.")
     return tuple(
-        Component(name=name, mass_fraction=mass / total, density_kg_m3=facts[name][0], volume_solids=facts[name][1])
-        for name, mass in masses.items()
+        Component(name=name, mass_fraction=mass / total, density_kg_m3=facts[name][0], volume_solids=facts[name][1]) for name, mass in masses.items()
     )
 
 

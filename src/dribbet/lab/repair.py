@@ -60,9 +60,7 @@ def repair(cup_kg: Mapping[str, float], target: Mapping[str, float], *, capacity
     known = {n: cup_kg.get(n, 0.0) for n in names}
     scale = max((known[n] / target[n] for n in names), default=0.0)
     full = scale + math.fsum(cup_kg[n] for n in foreign)
-    wrong = [
-        f"{n} is not part of the recipe and cannot be taken out again: {cup_kg[n] / full:.1%} of the cup will stay {n}." for n in foreign
-    ]
+    wrong = [f"{n} is not part of the recipe and cannot be taken out again: {cup_kg[n] / full:.1%} of the cup will stay {n}." for n in foreign]
     if capacity_kg is None or full <= capacity_kg * (1.0 + 1e-12):
         additions = {n: max(scale * target[n] - known[n], 0.0) for n in names}
         additions = {n: (a if a > scale * EXACT_TO else 0.0) for n, a in additions.items()}
@@ -80,14 +78,12 @@ def repair(cup_kg: Mapping[str, float], target: Mapping[str, float], *, capacity
         if abs(share - want) > 5e-4:
             wrong.append(f"{n} stays at {share:.1%} instead of {want:.1%}.")
     pour_off = held * (1.0 - capacity_kg / full)
-    return Repair(
-        additions_kg=additions, total_kg=held + math.fsum(additions.values()), exact=False, left_wrong=tuple(wrong), pour_off_kg=pour_off
-    )
+    return Repair(additions_kg=additions, total_kg=held + math.fsum(additions.values()), exact=False, left_wrong=tuple(wrong), pour_off_kg=pour_off)
 
 
 def _shift(known: Mapping[str, float], target: Mapping[str, float], total: float) -> float:
     """Find the shift with sum of max(m_i, T w_i + shift) = T, exactly, by letting bound ones drop out."""
-    free = [n for n in known]
+    free = list(known)
     while True:
         fixed = math.fsum(known[n] for n in known if n not in free)
         shift = (total - fixed - total * math.fsum(target[n] for n in free)) / len(free)

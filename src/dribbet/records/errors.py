@@ -13,7 +13,7 @@ class RecordError(DribbetError):
     """A value that cannot be true."""
 
 
-class Cancelled(Exception):  # noqa: N818 - not an error: the person asked for it
+class Cancelled(Exception):
     """Raised by a `Report` when the work should end."""
 
 

@@ -96,9 +96,7 @@ def find_card(rgb: Rgb) -> Card | None:
         means[i] = np.median(linear_from_srgb(seen), axis=0) if seen.max() < CLIPPED else np.nan
     good = np.all(np.isfinite(means), axis=1)
     if good.sum() < 2:
-        return Card(
-            matrix=np.asarray(matrix), gain=(1.0, 1.0, 1.0), exposure_ev=0.0, white_balance=(1.0, 1.0, 1.0), patch_error=float("inf")
-        )
+        return Card(matrix=np.asarray(matrix), gain=(1.0, 1.0, 1.0), exposure_ev=0.0, white_balance=(1.0, 1.0, 1.0), patch_error=float("inf"))
     ratio = np.log2(means[good] / reflect[good, None])
     gain = 2.0 ** np.median(ratio, axis=0)
     fitted = 116.0 * np.cbrt(np.clip(means[good] / gain, 1e-5, None)) - 16.0

@@ -21,9 +21,7 @@ MODE_APART: Final = 9.0  # delta E below which two modes are one paint
 MUDDY_CHROMA: Final = 12.0
 MUDDY_LIGHTNESS: Final = (25.0, 75.0)
 VIVID_CHROMA: Final = 25.0  # mud is only called where the poured colours were vivid
-_ENCODED: Final = np.array(
-    [12.92 * x if x <= 0.0031308 else 1.055 * x ** (1 / 2.4) - 0.055 for x in np.linspace(0.0, 1.0, 4097)], np.float32
-)
+_ENCODED: Final = np.array([12.92 * x if x <= 0.0031308 else 1.055 * x ** (1 / 2.4) - 0.055 for x in np.linspace(0.0, 1.0, 4097)], np.float32)
 
 
 def balanced(rgb: Rgb, gain: tuple[float, float, float]) -> Plane:

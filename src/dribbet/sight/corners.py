@@ -114,7 +114,7 @@ def _four_sides(hull: Points) -> Points:
         _, i, meet = best
         polygon[i] = meet
         polygon = np.delete(polygon, (i + 1) % n, axis=0)
-    return polygon
+    return np.asarray(polygon, dtype=np.float64)
 
 
 def _clockwise_from_top_left(corners: Points) -> Points:
@@ -138,9 +138,7 @@ def _move_sides(rgb: Rgb, corners: Points) -> tuple[Points, float]:
         offsets = np.arange(-reach, reach + 0.5, 0.5)
         places = a + np.linspace(0.04, 0.96, SAMPLES)[:, None] * (b - a)
         grid = places[:, None, :] + offsets[None, :, None] * outward
-        sampled = cv2.remap(
-            rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-        )
+        sampled = cv2.remap(rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         lab = cv2.cvtColor(sampled.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
         lab = cv2.blur(lab, (1, 3))  # averaged along the side
         half = 3
@@ -219,7 +217,7 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
     check_corners(moved, rgb.shape[1], rgb.shape[0])
     doubt = ""
     if card is not None:
-        flat = apply(np.linalg.inv(card.matrix), moved)
+        flat = apply(np.asarray(np.linalg.inv(card.matrix), dtype=np.float64), moved)
         sides = np.linalg.norm(np.roll(flat, -1, axis=0) - flat, axis=1)
         wanted = np.array([width_mm, height_mm, width_mm, height_mm])
         off = float(np.abs(sides / wanted - 1.0).max())

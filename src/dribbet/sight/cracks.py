@@ -91,9 +91,7 @@ def _cracks(crack: Mask, bodies: Mask, k: float) -> Cracks:
     skeleton = np.asarray(skeletonize(body), dtype=bool) if body.any() else np.zeros_like(body)
     total = skeleton_length_px(skeleton) / k
     if total < LEAST_PANEL_MM:
-        return Cracks(
-            mask=np.zeros_like(body), length_mm=0.0, area_fraction=0.0, mean_width_mm=0.0, max_width_mm=0.0, count=0, lines_mm=()
-        )
+        return Cracks(mask=np.zeros_like(body), length_mm=0.0, area_fraction=0.0, mean_width_mm=0.0, max_width_mm=0.0, count=0, lines_mm=())
     widths = cv2.distanceTransform(body.astype(np.uint8), cv2.DIST_L2, 5)[skeleton] * 2.0 / k
     return Cracks(
         mask=body,

@@ -78,9 +78,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     labels = table[labels]
     n = kept.size
     if n == 0:
-        return Segments(
-            skeleton=labels, body=body, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
-        )
+        return Segments(skeleton=labels, body=body, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0))
     rows, columns = np.nonzero(labels)
     which = labels[rows, columns] - 1
     length = np.bincount(which, minlength=n).astype(float)
@@ -149,7 +147,7 @@ def classify(segments: Segments) -> npt.NDArray[np.int64]:
     if not len(f):
         return np.zeros(0, np.int64)
     if trees.exists(FOREST):
-        return np.argmax(trees.scores(FOREST, f), axis=1)
+        return np.asarray(np.argmax(trees.scores(FOREST, f), axis=1), dtype=np.int64)
     dark = (f[:, 18] == DARK) & (f[:, 3] < 35) & (f[:, 4] < 14) & (f[:, 9] > 8) & (f[:, 11] > 6) & (f[:, 1] < 0.8)
     lace = (f[:, 1] < 0.7) & (f[:, 16] > np.log(400)) & ~dark
-    return np.where(dark, CRACK, np.where(lace, LACE, NEITHER))
+    return np.asarray(np.where(dark, CRACK, np.where(lace, LACE, NEITHER)), dtype=np.int64)

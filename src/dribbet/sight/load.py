@@ -56,9 +56,7 @@ def load(path: Path) -> Loaded:
             with Image.open(path) as picture:
                 width, height = picture.size
                 if width * height > MOST_PIXELS:
-                    raise SightError(
-                        f"{path.name} has {width} × {height} pixels, more than {MOST_PIXELS // 1_000_000} million. Save a smaller copy."
-                    )
+                    raise SightError(f"{path.name} has {width} × {height} pixels, more than {MOST_PIXELS // 1_000_000} million. Save a smaller copy.")
                 exif = picture.getexif()
                 taken = _taken(exif.get_ifd(0x8769).get(EXIF_TAKEN), exif.get_ifd(0x8769).get(EXIF_OFFSET))
                 kind = picture.format or ""

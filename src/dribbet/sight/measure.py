@@ -18,7 +18,7 @@ from dribbet.sight.shimmer import Shimmer, find_shimmer
 from dribbet.sight.spread import Spread, find_spread
 
 if TYPE_CHECKING:
-    from dribbet.sight.arrays import Labels, Lab, Mask, Points, Rgb
+    from dribbet.sight.arrays import Lab, Labels, Mask, Points, Rgb
 
 SCHEMA = "dribbet-measure/1"
 STEPS = 8

@@ -66,7 +66,7 @@ def find_spread(lab: Lab, px_per_mm: float) -> Spread:
         found = kept
     if not bare.any():
         return Spread(covered=covered, fraction=1.0, bare_corners=())
-    fine = _refine(lab, [f for f in found], bare, px_per_mm)
+    fine = _refine(lab, found, bare, px_per_mm)
     covered = ~fine
     corners = tuple(CORNER_NAMES[c] for c, _, _ in found)
     return Spread(covered=covered, fraction=float(covered.mean()), bare_corners=corners)

@@ -1,0 +1,6 @@
+"""Scale and camera: one small protocol each, a real way in, and a simulated one that behaves and misbehaves like it."""
+
+from dribbet.devices.camera import Camera, FolderCamera, Frame, Lapse, SimulatedCamera
+from dribbet.devices.scale import DeviceError, Scale, ScaleReading, SimulatedScale
+
+__all__ = ["Camera", "DeviceError", "FolderCamera", "Frame", "Lapse", "Scale", "ScaleReading", "SimulatedCamera", "SimulatedScale"]

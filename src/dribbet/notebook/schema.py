@@ -1,0 +1,224 @@
+"""Tables of the notebook as it is now; how it came to be so stands in `migrations`."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta, timezone
+from typing import TYPE_CHECKING, Any
+
+from sqlalchemy import JSON, Boolean, Column, Float, ForeignKey, Index, Integer, MetaData, String, Table, Text
+from sqlalchemy.types import TypeDecorator
+
+if TYPE_CHECKING:
+    from sqlalchemy import Dialect
+
+VERSION = "0001"
+
+metadata = MetaData()
+
+
+class Instant(TypeDecorator[datetime]):
+    """A moment in UTC with the local offset kept: 2026-11-24T04:38:37.000000Z+0100. Sorts by moment."""
+
+    impl = String(40)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> str | None:
+        """Aware datetime to text."""
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a moment needs its offset")
+        return f"{value.astimezone(UTC):%Y-%m-%dT%H:%M:%S.%f}Z{value:%z}"[:34]
+
+    def process_result_value(self, value: str | None, dialect: Dialect) -> datetime | None:
+        """Text to aware datetime in its own offset."""
+        if value is None:
+            return None
+        moment = datetime.strptime(value[:26], "%Y-%m-%dT%H:%M:%S.%f").replace(tzinfo=UTC)
+        sign = -1 if value[27] == "-" else 1
+        offset = timedelta(hours=int(value[28:30]), minutes=int(value[30:32])) * sign
+        return moment.astimezone(timezone(offset))
+
+
+def _id() -> Column[Any]:
+    return Column("id", String(32), primary_key=True)
+
+
+def _belongs_to(table: str, *, null: bool = False) -> Column[Any]:
+    return Column(f"{table}_id", String(32), ForeignKey(f"{table}.id", ondelete="RESTRICT"), nullable=null, index=True)
+
+
+material = Table(
+    "material",
+    metadata,
+    _id(),
+    Column("name", String(80), nullable=False, unique=True),
+    Column("kind", String(16), nullable=False),
+    Column("hex", String(7), nullable=False),
+    Column("density_kg_m3", Float, nullable=False),
+    Column("volume_solids", Float, nullable=False),
+    Column("opacity", String(16), nullable=False),
+    Column("drop_kg", Float, nullable=False),
+    Column("alcohol_share", Float, nullable=False),
+    Column("wash_off", Boolean, nullable=False),
+    Column("bakeable", Boolean, nullable=False),
+    Column("hazards", JSON, nullable=False),
+    Column("lot", String(40), nullable=False),
+    Column("stock_kg", Float, nullable=False),
+    Column("full_kg", Float, nullable=False),
+    Column("price_per_kg", Float, nullable=False),
+)
+series = Table(
+    "series",
+    metadata,
+    _id(),
+    Column("code", String(12), nullable=False, unique=True),
+    Column("name", String(80), nullable=False),
+    Column("factor", String(24), nullable=False),
+    Column("levels", JSON, nullable=False),
+    Column("repeats", Integer, nullable=False),
+    Column("responses", JSON, nullable=False),
+    Column("constants", JSON, nullable=False),
+    Column("layers", JSON, nullable=False),
+    Column("prediction", JSON),
+    Column("crossed", String(24)),
+    Column("crossed_levels", JSON, nullable=False),
+    Column("seed", Integer),
+    Column("state", String(16), nullable=False),
+    Column("verdict", Text, nullable=False),
+    Column("created_at", Instant, nullable=False),
+    Column("note", Text, nullable=False),
+)
+panel = Table(
+    "panel",
+    metadata,
+    _id(),
+    _belongs_to("series"),
+    Column("code", String(20), nullable=False, unique=True),
+    Column("recipe", String(2), nullable=False),
+    Column("repeat", Integer, nullable=False),
+    Column("place", Integer, nullable=False),
+    Column("level", Integer, nullable=False),
+    Column("crossed_level", Integer, nullable=False),
+    Column("spoiled", Text, nullable=False),
+)
+mix = Table(
+    "mix",
+    metadata,
+    _id(),
+    _belongs_to("series"),
+    Column("colour", String(80), nullable=False),
+    Column("recipes", String(32), nullable=False),
+    Column("place", Integer, nullable=False),
+    Column("plan", JSON, nullable=False),
+    Column("drops", Integer, nullable=False),
+    Column("drop_material", String(80), nullable=False),
+    Column("covered_at", Instant),
+    Column("kept_over", Boolean, nullable=False),
+    Column("done", Boolean, nullable=False),
+)
+weighing = Table(
+    "weighing",
+    metadata,
+    _id(),
+    _belongs_to("mix"),
+    Column("ingredient", String(80), nullable=False),
+    Column("mass_kg", Float, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("source", String(16), nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+check = Table(
+    "consistency_check",
+    metadata,
+    _id(),
+    _belongs_to("mix"),
+    Column("kind", String(8), nullable=False),
+    Column("value", Float, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("source", String(16), nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+step_mark = Table(
+    "step_mark",
+    metadata,
+    _id(),
+    _belongs_to("panel"),
+    Column("step", String(8), nullable=False),
+    Column("planned_s", Float, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+panel_weighing = Table(
+    "panel_weighing",
+    metadata,
+    _id(),
+    _belongs_to("panel"),
+    Column("kind", String(8), nullable=False),
+    Column("mass_kg", Float, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+mishap = Table(
+    "mishap",
+    metadata,
+    _id(),
+    _belongs_to("panel"),
+    Column("kind", String(24), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("x_share", Float),
+    Column("y_share", Float),
+    Column("taken_back", Boolean, nullable=False),
+)
+look = Table(
+    "look",
+    metadata,
+    _id(),
+    _belongs_to("panel"),
+    Column("due", String(12), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("feel", String(12)),
+    Column("cracked", Boolean),
+    Column("taken_back", Boolean, nullable=False),
+)
+photo = Table(
+    "photo",
+    metadata,
+    _id(),
+    _belongs_to("panel", null=True),
+    Column("sha256", String(64), nullable=False),
+    Column("suffix", String(8), nullable=False),
+    Column("name", String(200), nullable=False),
+    Column("stage", String(8), nullable=False),
+    Column("lamp", String(8), nullable=False),
+    Column("width_px", Integer, nullable=False),
+    Column("height_px", Integer, nullable=False),
+    Column("taken_at", Instant),
+    Column("added_at", Instant, nullable=False),
+    Column("corners_px", JSON, nullable=False),
+    Column("quality", JSON, nullable=False),
+    Column("left_out", Boolean, nullable=False),
+)
+reading = Table(
+    "reading",
+    metadata,
+    _id(),
+    _belongs_to("panel"),
+    _belongs_to("photo"),
+    Column("stage", String(8), nullable=False),
+    Column("reader", String(24), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("result", JSON, nullable=False),
+)
+setting = Table("setting", metadata, Column("key", String(40), primary_key=True), Column("value", JSON, nullable=False))
+change = Table(
+    "change",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=True),
+    Column("table_name", String(24), nullable=False),
+    Column("row_id", String(32), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("before", JSON, nullable=False),
+    Index("ix_change_row", "table_name", "row_id"),
+)
+"""Old values of every row that was replaced: corrections never overwrite."""

@@ -1,0 +1,1 @@
+"""What leaves on paper: cards at true size, and the report of a series. Drawn with reportlab."""
