@@ -21,6 +21,8 @@ from dribbet.sight.card import find_card
 from dribbet.sight.spread import find_spread
 
 SIGHT = Path(cells.__file__).parent
+MIX = {"bands": 0.13, "dense": 0.14, "stretched": 0.14, "lacing": 0.24, "bare": 0.08, "cracked": 0.16, "mica": 0.06, "plain": 0.05}
+"""Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
 
 
 def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
@@ -33,9 +35,7 @@ def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
 
 
 def random_pour(rng: np.random.Generator) -> Pour:
-    kind = rng.choice(
-        ["bands", "dense", "stretched", "lacing", "bare", "cracked", "mica", "plain"], p=[0.16, 0.16, 0.12, 0.16, 0.1, 0.16, 0.06, 0.08]
-    )
+    kind = rng.choice(list(MIX), p=list(MIX.values()))
     palette = random_palette(rng)
     if kind == "plain":
         palette = palette[:1]

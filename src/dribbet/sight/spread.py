@@ -18,9 +18,11 @@ if TYPE_CHECKING:
 SEED_MM: Final = (1.0, 4.0)  # the patch at a corner that is asked, from and to
 COARSE_PX_PER_MM: Final = 2.0
 EVEN: Final = 2.6  # scatter (delta E) of the seed patch above which a corner is no even base
+EVEN_INSIDE: Final = 1.7  # mean departure (delta E) inside the base once the light is fitted; paint that has flowed has more
 REACH: Final = 9.0  # delta E from the fitted base that still is base
 LEAST_MM2: Final = 6.0
-ALIKE: Final = 0.10  # base colour inside the pour, as a share of the pour, above which it may be a paint
+ALIKE: Final = 0.30  # base colour elsewhere on the panel, as a share of the base, above which it is one of the paints
+SAME_BASE: Final = 8.0  # delta E below which two corners show the same base
 MOST_BASE: Final = 0.88  # one colour on more of the panel than this is a plain film, not a bare panel
 CORNER_NAMES: Final = ("top-left", "top-right", "bottom-right", "bottom-left")
 
@@ -47,10 +49,8 @@ def find_spread(lab: Lab, px_per_mm: float) -> Spread:
     small = np.asarray(cv2.bilateralFilter(np.ascontiguousarray(small), 5, 8.0, 1.5), dtype=np.float32)
     k = px_per_mm * min(shrink, 1.0)
     found: list[tuple[int, Mask, Plane]] = []
-    for corner in range(4):
-        base = _base_at(small, corner, k)
-        if base is not None:
-            found.append((corner, *base))
+    for group in _groups(small, k):
+        found.extend(_base_of(small, group, k))
     covered = np.ones(lab.shape[:2], bool)
     if not found:
         return Spread(covered=covered, fraction=1.0, bare_corners=())
@@ -89,38 +89,67 @@ def _plane_fit(small: Lab, where: Mask) -> Plane:
     return np.asarray(weight[0] + (y / small.shape[0])[..., None] * weight[1] + (x / small.shape[1])[..., None] * weight[2], dtype=np.float32)
 
 
-def _base_at(small: Lab, corner: int, k: float) -> tuple[Mask, Plane] | None:
-    seed = _corner(small.shape, corner, round(SEED_MM[0] * k), max(round(SEED_MM[1] * k), 2))
-    patch = small[seed].reshape(-1, 3)
-    middle = np.median(patch, axis=0)
-    scatter = float(np.median(np.linalg.norm(patch - middle, axis=1)))
-    if scatter > EVEN:
-        return None
+def _groups(small: Lab, k: float) -> list[list[tuple[int, Plane]]]:
+    """Corners whose patch is even, in groups of one colour: (corner, colour)."""
+    groups: list[list[tuple[int, Plane]]] = []
+    for corner in range(4):
+        patch = small[_seed(small.shape, corner, k)].reshape(-1, 3)
+        middle = np.median(patch, axis=0).astype(np.float32)
+        if float(np.median(np.linalg.norm(patch - middle, axis=1))) > EVEN:
+            continue
+        home = next((g for g in groups if min(float(np.linalg.norm(m - middle)) for _, m in g) < SAME_BASE), None)
+        if home is None:
+            groups.append([(corner, middle)])
+        else:
+            home.append((corner, middle))
+    return groups
+
+
+def _seed(shape: tuple[int, ...], corner: int, k: float) -> tuple[slice, slice]:
+    return _corner(shape, corner, round(SEED_MM[0] * k), max(round(SEED_MM[1] * k), 2))
+
+
+def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple[int, Mask, Plane]]:
+    """Base on the corners of one colour: (corner, region, colour under the fitted light); empty where it is paint."""
+    middle = np.mean([m for _, m in group], axis=0)
     fitted: Plane = np.broadcast_to(middle, small.shape).astype(np.float32)
-    region = np.zeros(small.shape[:2], bool)
-    inner = (seed[0].start + seed[0].stop) // 2, (seed[1].start + seed[1].stop) // 2
+    regions: dict[int, Mask] = {}
+    every = np.zeros(small.shape[:2], bool)
     for reach in (REACH * 0.8, REACH):
         near = (np.linalg.norm(small - fitted, axis=2) < reach).astype(np.uint8)
         near = cv2.morphologyEx(near, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
         _, labels = cv2.connectedComponents(near, connectivity=4)
-        if labels[inner] == 0:
-            return None
-        region = labels == labels[inner]
-        if region.sum() > 60 * k * k:
-            fitted = _plane_fit(small, region)
-    if region.sum() < LEAST_MM2 * k * k:
-        return None
-    same = np.linalg.norm(small - fitted, axis=2) < REACH
-    outside = same & ~cv2.dilate(region.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
-    pour = ~region
-    alike = outside.sum() / max(pour.sum(), 1)
-    if alike > ALIKE and region.mean() < 0.5:
-        return None
+        regions = {}
+        for corner, _ in group:
+            rows, columns = _seed(small.shape, corner, k)
+            at = labels[(rows.start + rows.stop) // 2, (columns.start + columns.stop) // 2]
+            region = labels == at
+            if at > 0 and region.sum() >= LEAST_MM2 * k * k:
+                regions[corner] = region
+        if not regions:
+            return []
+        every = np.any(np.stack(list(regions.values())), axis=0)
+        if every.sum() > 60 * k * k:
+            fitted = _plane_fit(small, every)
+    # Base that reaches the panel's edge between corners belongs to the same ground.
+    near = (np.linalg.norm(small - fitted, axis=2) < REACH).astype(np.uint8)
+    _, labels = cv2.connectedComponents(near, connectivity=4)
+    rim = np.concatenate([labels[1], labels[-2], labels[:, 1], labels[:, -2]])
+    at_edge = np.isin(labels, np.unique(rim[rim > 0]))
+    halo = cv2.dilate(every.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    # Opened: threads of lacing in the base's colour are no second home of it.
+    solid = cv2.morphologyEx(near, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (4, 4))).astype(bool)
+    elsewhere = solid & ~halo
+    if elsewhere.sum() > ALIKE * every.sum():
+        if len(regions) < 2 or (elsewhere & ~at_edge).sum() > ALIKE * every.sum():
+            return []
+        first = next(iter(regions))
+        regions[first] = regions[first] | at_edge
     # Even inside: paint that has flowed carries marbling, base coat does not.
-    core = cv2.erode(region.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
-    if core.sum() > 40 and float(np.linalg.norm(small - fitted, axis=2)[core].mean()) > 0.45 * REACH:
-        return None
-    return region, fitted
+    core = cv2.erode(every.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    if core.sum() > 40 and float(np.linalg.norm(small - fitted, axis=2)[core].mean()) > EVEN_INSIDE:
+        return []
+    return [(corner, region, fitted) for corner, region in regions.items()]
 
 
 def _refine(lab: Lab, found: list[tuple[int, Mask, Plane]], bare: Mask, px_per_mm: float) -> Mask:
