@@ -103,23 +103,33 @@ def _table(shot: Shot, rng: np.random.Generator) -> Image:
 
 def _places(shot: Shot, panel_mm: tuple[float, float], rng: np.random.Generator) -> tuple[Any, Any]:
     """Corners of panel and card in px: side by side, a little turned and tilted."""
-    gap, card = 14.0, CARD_MM if rng.random() < 0.5 else CARD_MM[::-1]
-    beside = panel_mm[0] / panel_mm[1] < shot.width_px / shot.height_px if shot.card else True
-    total = (panel_mm[0] + (gap + card[0] if beside else 0), panel_mm[1] + (0 if beside else gap + card[1])) if shot.card else panel_mm
-    scale = min(shot.width_px / total[0], shot.height_px / max(total[1], card[1] if shot.card else 0)) * (0.75 + 0.25 * shot.fill)
-    scale *= 0.95
+    gap = 14.0
+    options = []
+    for upright in (False, True):
+        card = CARD_MM[::-1] if upright else CARD_MM
+        for beside in (True, False) if shot.card else (True,):
+            if not shot.card:
+                total = panel_mm
+            elif beside:
+                total = (panel_mm[0] + gap + card[0], max(panel_mm[1], card[1]))
+            else:
+                total = (max(panel_mm[0], card[0]), panel_mm[1] + gap + card[1])
+            options.append((min(shot.width_px / total[0], shot.height_px / total[1]), upright, beside, total))
+    scale, upright, beside, total = max(options, key=lambda o: o[0] * (1.0 if shot.fill >= 1.0 else rng.uniform(0.85, 1.0)))
+    scale *= 0.70 + 0.20 * shot.fill
+    card = CARD_MM[::-1] if upright else CARD_MM
     origin = np.array([-total[0] / 2, -total[1] / 2])
     if beside and rng.random() < 0.5 and shot.card:
-        card_at, panel_at = origin, origin + [card[0] + gap, 0]
+        card_at, panel_at = origin, origin + np.array([card[0] + gap, 0])
     else:
         panel_at = origin
-        card_at = origin + ([panel_mm[0] + gap, 0] if beside else [0, panel_mm[1] + gap])
+        card_at = origin + np.array([panel_mm[0] + gap, 0] if beside else [0, panel_mm[1] + gap])
     slack = 8.0 / scale
     boxes = []
     for at, size in ((panel_at, panel_mm), (card_at, card)):
         at = np.asarray(at) + rng.normal(0, slack, 2)
         boxes.append(np.array([at, at + [size[0], 0], at + size, at + [0, size[1]]], float))
-    if card is not CARD_MM:  # the card stands upright: its own top-left is then the upper right
+    if upright:  # the card stands upright: its own top-left is then the upper right
         boxes[1] = np.roll(boxes[1], -1, axis=0)
     turn, lean = rng.normal(0, 0.05), rng.normal(0, shot.tilt, 2) / max(total)
     rotate = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])

@@ -1,0 +1,1 @@
+"""The window: eight stations on one run line, three doors, drawn parts."""

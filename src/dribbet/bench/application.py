@@ -1,0 +1,65 @@
+"""Starts the window on a notebook."""
+
+from __future__ import annotations
+
+import logging
+import sys
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
+
+from dribbet.bench.studio import Studio
+from dribbet.bench.theme.type import font, load_fonts
+from dribbet.bench.window import Window
+from dribbet.devices import SimulatedCamera, SimulatedScale
+from dribbet.notebook import open_notebook
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from dribbet.devices import Lapse
+    from dribbet.notebook import Notebook
+    from dribbet.records import Lamp
+
+
+def local_now() -> datetime:
+    """Now, with the local offset."""
+    return datetime.now().astimezone()
+
+
+def application() -> QApplication:
+    """Return the one application object, dressed."""
+    found = QApplication.instance()
+    app = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("Dribbet")
+    app.setStyle("Fusion")
+    load_fonts()
+    app.setFont(font(16))
+    app.setEffectEnabled(Qt.UIEffect.UI_AnimateMenu, False)
+    return app
+
+
+def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCamera:
+    """Camera that photographs the panels of this notebook as the demo room draws them."""
+    from dribbet.demo.build import practice_photo
+    from dribbet.records import Panel, Series
+
+    def render(code: str, lamp: Lamp, lapse: Lapse) -> bytes:
+        panel = notebook.all(Panel, code=code)[0]
+        return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse)
+
+    return SimulatedCamera(render, lapses=lapses)
+
+
+def run(folder: Path, *, demo: bool) -> None:
+    """Open a notebook's window and stay until it is closed."""
+    logging.basicConfig(level=logging.WARNING)
+    app = application()
+    notebook = open_notebook(folder, create=True)
+    studio = Studio(notebook, local_now, scale=SimulatedScale() if demo else None, camera=practice_camera(notebook) if demo else None)
+    window = Window(studio)
+    window.resize(1280, 800)
+    window.show()
+    app.exec()

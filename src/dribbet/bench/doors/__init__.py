@@ -1,0 +1,1 @@
+"""The three doors: Today, Shelf, Findings."""

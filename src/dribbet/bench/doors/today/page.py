@@ -1,0 +1,162 @@
+"""Today: what is due across all series, on a clock line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout
+
+from dribbet.bench.page import Page
+from dribbet.bench.parts.base import draw_focus, draw_text
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.tape import Tape, draw_code, strip_size
+from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
+from dribbet.bench.theme.patterns import solid
+from dribbet.bench.units import in_words
+from dribbet.lab.progress import Station
+from dribbet.records import Panel, SeriesState
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One thing due: when, which panels, what to do, and where."""
+
+    series_id: str
+    when: datetime
+    now: bool
+    overdue: bool
+    code: str
+    words: str
+    station: str
+    panel_id: str = ""
+
+
+class TodayPresenter:
+    """Collects what is due. No widgets."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+
+    def tasks(self) -> list[Task]:
+        """All tasks of running series, soonest first."""
+        now = self.studio.now()
+        found: list[Task] = []
+        for series in self.studio.all_series():
+            if series.state is SeriesState.DECIDED or series.seed is None:
+                continue
+            run = self.studio.load(series.id)
+            stations: dict[Station, list[Panel]] = {}
+            for panel in run.panels:
+                stations.setdefault(run.station(panel, now), []).append(panel)
+            for due in run.due_looks(now):
+                if due.due - now < timedelta(hours=36):
+                    found.append(Task(series.id, due.due, due.now, due.overdue, due.panel.code, f"Look at it: {due.name} check.", "dry", due.panel.id))
+            for station, words in ((Station.MIX, "Mix its cups."), (Station.CHECK, "Check its colours."), (Station.POUR, "Pour it."), (Station.SHOOT, "Photograph it."), (Station.READ, "Read its photo.")):
+                members = stations.get(station, [])
+                if members:
+                    first = min(members, key=lambda p: p.place)
+                    more = f" Then {in_words(len(members) - 1)} more." if len(members) > 1 else ""
+                    found.append(Task(series.id, now, True, False, first.code, words + more, station.name.lower(), first.id))
+            if stations and set(stations) == {Station.DECIDE}:
+                found.append(Task(series.id, now, True, False, series.code, f"All panels of {series.name} are read. Decide.", "decide"))
+        return sorted(found, key=lambda t: (not t.overdue, not t.now, t.when))
+
+    def due_now(self) -> int:
+        """Looks that are due or overdue."""
+        return sum(t.now and t.station == "dry" for t in self.tasks())
+
+
+class TaskRow(QAbstractButton):
+    """One task on the clock line."""
+
+    wanted = pyqtSignal(object)
+
+    def __init__(self, task: Task, now: datetime, first: bool) -> None:
+        super().__init__()
+        self.task, self.now, self.first = task, now, first
+        self.setMinimumHeight(52)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(f"{self._when()}: {task.code}. {task.words}")
+        self.clicked.connect(lambda: self.wanted.emit(self.task))
+
+    def _when(self) -> str:
+        t = self.task.when.astimezone(self.now.tzinfo)
+        if self.task.overdue:
+            return "overdue"
+        if self.task.now:
+            return "now"
+        return f"{t:%H:%M}" if t.date() == self.now.date() else f"{t:%a %H:%M}"
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        y = self.height() / 2
+        p.setPen(solid(BLACK, 3))
+        p.drawLine(QPointF(130, 0), QPointF(130, self.height()))
+        if self.task.overdue:
+            p.fillRect(QRectF(120, y - 10, 20, 20), BLACK)
+            draw_text(p, QRectF(120, y - 10, 20, 20), "!", 16, 800, PAPER.card, Qt.AlignmentFlag.AlignHCenter)
+        else:
+            p.setBrush(TAPE if self.first else PAPER.card if not self.task.now else BLACK)
+            p.drawEllipse(QPointF(130, y), 8.5, 8.5)
+        draw_text(p, QRectF(0, 0, 112, self.height()), self._when(), 18, 700 if self.task.now else 500, BLACK, Qt.AlignmentFlag.AlignRight)
+        size = strip_size(self.task.code, 17)
+        draw_code(p, QRectF(160, y - size.height() / 2, size.width(), size.height()), self.task.code, 17, Tape.HAND if self.first else Tape.OTHER, PAPER)
+        draw_text(p, QRectF(160 + size.width() + 18, 0, self.width() - size.width() - 180, self.height()), self.task.words, 18, 500, BLACK)
+        if self.hasFocus() or self.underMouse():
+            draw_focus(p, QRectF(self.rect()), PAPER)
+        p.end()
+
+
+class TodayPage(Page):
+    """The door Today."""
+
+    def __init__(self, studio: Studio, jobs: Jobs) -> None:
+        super().__init__(studio, jobs)
+        self.presenter = TodayPresenter(studio)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(0)
+        self.body.addLayout(self.rows)
+        self.body.addStretch(1)
+        self._tasks: list[Task] = []
+
+    def refresh(self) -> None:
+        self._tasks = tasks = self.presenter.tasks()
+        now = self.studio.now()
+        while self.rows.count():
+            item = self.rows.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        due = [t for t in tasks if t.now]
+        if not tasks:
+            self.title("", "Nothing is due.", "Ask a question, and its steps appear here.")
+            self.keys([(Key("Space", "Go to Ask"), lambda: self.go.emit("ask"))])
+            return
+        self.title("", f"{in_words(len(due)).capitalize()} thing{'s' if len(due) != 1 else ''} to do now." if due else "Nothing is due yet.", f"{now:%A %-d %B, %H:%M}, all series")
+        shown = max(4, (self.height() - 230) // 52)
+        for i, task in enumerate(tasks[:shown]):
+            row = TaskRow(task, now, i == 0)
+            row.wanted.connect(self.open)
+            self.rows.addWidget(row)
+        first = tasks[0]
+        self.keys([(Key("Space", f"Go to {first.code}"), lambda: self.open(first))])
+
+    def open(self, task: object) -> None:
+        """Walk to where the task is done."""
+        assert isinstance(task, Task)
+        self.studio.choose_series(task.series_id)
+        if task.panel_id:
+            self.studio.take(task.station, task.panel_id)
+            self.studio.changed()
+        self.go.emit(task.station)
+
+

@@ -1,0 +1,191 @@
+"""What every page has: one sentence at the top, a stage, perhaps a right column, and one big key at the bottom."""
+
+from __future__ import annotations
+
+import logging
+import time
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPalette
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from dribbet.bench.parts.base import Words
+from dribbet.bench.parts.keys import Key, KeyStrip
+from dribbet.bench.parts.margin import DoubleRule, Remark, RemarkRow, Weight, clear
+from dribbet.bench.parts.tape import Tape, TapeLabel
+from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.bench.theme.type import font
+from dribbet.records import DribbetError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
+
+log = logging.getLogger(__name__)
+PRESS_GAP_S = 0.6
+COLUMN_PX = 280
+
+
+class Page(QWidget):
+    """A station's or a door's page. Subclasses fill `body` (and `column`), and say what each key does."""
+
+    inks: Inks = PAPER
+    bench = False
+    slim = False
+    space_types = False
+    """Whether Space belongs to text here and Enter is the one key."""
+
+    go = pyqtSignal(str)
+    """Asks the window to walk somewhere: a station's name, `series`, `report` and the like."""
+
+    def __init__(self, studio: Studio, jobs: Jobs, *, column: bool = False) -> None:
+        super().__init__()
+        self.studio, self.jobs = studio, jobs
+        self.actions: dict[str, Callable[[], object]] = {}
+        self._last_press = 0.0
+        self.stale = True
+        self.setAutoFillBackground(True)
+        palette = self.palette()
+        palette.setColor(QPalette.ColorRole.Window, self.inks.ground)
+        self.setPalette(palette)
+        outer = QHBoxLayout(self)
+        outer.setContentsMargins(22, 20, 24, 20)
+        outer.setSpacing(16)
+        main = QVBoxLayout()
+        main.setSpacing(10)
+        outer.addLayout(main, 1)
+        head = QHBoxLayout()
+        head.setSpacing(18)
+        self.tape = TapeLabel("", 26 if self.bench else 24, Tape.HAND, self.inks)
+        head.addWidget(self.tape, 0, Qt.AlignmentFlag.AlignVCenter)
+        self.sentence = Words("", 28, 700, inks=self.inks)
+        self.sentence.setAlignment(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft)
+        head.addWidget(self.sentence, 1)
+        main.addLayout(head)
+        self.subline = Words("", 16, 400, role="note", inks=self.inks)
+        main.addWidget(self.subline)
+        self.body = QVBoxLayout()
+        self.body.setSpacing(10)
+        main.addLayout(self.body, 1)
+        self.trouble = QVBoxLayout()
+        main.addLayout(self.trouble)
+        self.strip = KeyStrip(self.inks, bench=self.bench)
+        main.addWidget(self.strip)
+        self.column: QVBoxLayout | None = None
+        self.column_widget: QWidget | None = None
+        if column:
+            outer.addWidget(DoubleRule(self.inks))
+            holder = QWidget()
+            holder.setFixedWidth(COLUMN_PX)
+            holder.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+            self.column = QVBoxLayout(holder)
+            self.column.setContentsMargins(0, 8, 0, 0)
+            self.column.setSpacing(10)
+            self.column_widget = holder
+            outer.addWidget(holder)
+
+    # ------------------------------------------------------------ what subclasses do
+
+    def refresh(self) -> None:
+        """Ask the presenter what is so, and show it."""
+
+    def entered(self) -> None:
+        """Called when the page comes into view."""
+
+    def left(self) -> None:
+        """Called when another page comes into view."""
+
+    def tour_states(self) -> dict[str, Callable[[], None]]:
+        """States of this page that the tour shows too, by name."""
+        return {}
+
+    # ------------------------------------------------------------ what all do
+
+    def title(self, code: str, sentence: str, note: str = "") -> None:
+        """Tape, sentence, and the line under it."""
+        self.tape.set_code(code)
+        self.sentence.say(sentence)
+        self.subline.say(note)
+
+    def keys(self, keys: Sequence[tuple[Key, Callable[[], object]]]) -> None:
+        """Offer keys with what each does."""
+        self.actions = {key.cap.lower(): act for key, act in keys}
+        self.strip.offer([key for key, _ in keys])
+        for button, (key, _) in zip(self.strip.buttons, keys, strict=False):
+            try:
+                button.clicked.disconnect(button.property("act"))
+            except TypeError:
+                pass
+            act = lambda _=False, cap=key.cap: self.press(cap)  # noqa: E731
+            button.setProperty("act", act)
+            button.clicked.connect(act)
+
+    def press(self, cap: str) -> bool:
+        """Do what a key says; False where there is no such key, or it may not be pressed now."""
+        button = self.strip.button_for(cap)
+        act = self.actions.get(cap.lower())
+        if act is None or (button is not None and not button.isEnabled()):
+            return False
+        self.attempt(act)
+        return True
+
+    def press_by_keyboard(self, cap: str) -> bool:
+        """As `press`, but a second press within 0.6 s is ignored: wet gloves bounce."""
+        now = time.monotonic()
+        if now - self._last_press < PRESS_GAP_S and cap.lower() in ("space", "enter"):
+            return cap.lower() in self.actions
+        done = self.press(cap)
+        if done:
+            self._last_press = now
+            button = self.strip.button_for(cap)
+            if button is not None:
+                button._flashed()
+        return done
+
+    def attempt(self, act: Callable[[], object]) -> None:
+        """Do something that may fail in words; the words stand above the keys until the next press."""
+        self.say_trouble("")
+        try:
+            act()
+        except DribbetError as error:
+            self.say_trouble(str(error))
+
+    def say_trouble(self, words: str) -> None:
+        """Show an error as a sentence with a stop bar."""
+        clear(self.trouble)
+        if words:
+            head, _, rest = words.partition(". ")
+            self.trouble.addWidget(RemarkRow(Remark(head + ("." if rest else ""), rest, Weight.STOP), self.inks, 16))
+
+    def failed(self, error: Exception) -> None:
+        """A job failed: words where it says words, an honest sentence otherwise."""
+        if isinstance(error, DribbetError):
+            self.say_trouble(str(error))
+        else:
+            log.error("unexpected", exc_info=error)
+            self.say_trouble("Dribbet stumbled over this. Nothing was lost. The log says more; try again, or go on with the next panel.")
+
+    def remarks(self, layout: QVBoxLayout, remarks: Sequence[Remark], px: int = 15) -> None:
+        """Fill a column with sentences."""
+        clear(layout)
+        for remark in remarks:
+            layout.addWidget(RemarkRow(remark, self.inks, px))
+
+
+class Field(QLineEdit):
+    """A place to type one figure or word; letters typed here are text, never keys."""
+
+    def __init__(self, name: str, inks: Inks = PAPER, *, px: int = 20, width_px: int = 130) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setPlaceholderText(name)
+        self.setFont(font(px, 600))
+        self.setMinimumHeight(44)
+        self.setFixedWidth(width_px)
+        self.setStyleSheet(
+            f"QLineEdit {{ background: {PAPER.sheet.name()}; color: {PAPER.ink.name()}; border: 2px solid {inks.ink.name()}; border-radius: 0; padding: 2px 8px; }}"
+            f"QLineEdit:focus {{ border: 3px solid {inks.ink.name()}; }}"
+        )

@@ -1,0 +1,91 @@
+"""What all parts share: inks, a focus frame, an accessible name; and plain labels."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+
+from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.bench.theme.patterns import solid
+from dribbet.bench.theme.type import font
+
+FOCUS_LINE = 3.0
+
+
+class Part(QWidget):
+    """A painted widget. Subclasses implement `draw`."""
+
+    def __init__(self, inks: Inks = PAPER, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.inks = inks
+
+    def set_inks(self, inks: Inks) -> None:
+        self.inks = inks
+        self.update()
+
+    def name(self, text: str, description: str = "") -> None:
+        """Say what a screen reader says."""
+        self.setAccessibleName(text)
+        if description:
+            self.setAccessibleDescription(description)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+        self.draw(p)
+        if self.hasFocus() and self.focusPolicy() != Qt.FocusPolicy.NoFocus:
+            draw_focus(p, QRectF(self.rect()), self.inks)
+        p.end()
+
+    def draw(self, p: QPainter) -> None:
+        """Paint onto any device."""
+
+
+def draw_focus(p: QPainter, room: QRectF, inks: Inks) -> None:
+    """Frame of what has the focus."""
+    p.setPen(solid(inks.ink, FOCUS_LINE))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(room.adjusted(1.5, 1.5, -1.5, -1.5))
+
+
+def draw_text(
+    p: QPainter, room: QRectF, text: str, px: int, weight: int, colour: QColor, align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft, *, wrap: bool = False
+) -> QRectF:
+    """Write into a rectangle, vertically centred unless `align` says more; returns the room it took."""
+    p.setFont(font(px, weight))
+    p.setPen(colour)
+    flags = int(align.value if hasattr(align, "value") else align)
+    if not flags & (Qt.AlignmentFlag.AlignTop.value | Qt.AlignmentFlag.AlignBottom.value):
+        flags |= Qt.AlignmentFlag.AlignVCenter.value
+    if wrap:
+        flags |= Qt.TextFlag.TextWordWrap.value
+    taken = p.boundingRect(room, flags, text)
+    p.drawText(room, flags, text)
+    return taken
+
+
+class Words(QLabel):
+    """Wrapped text in the shipped typeface; `<b>` is bold."""
+
+    def __init__(self, text: str = "", px: int = 16, weight: int = 400, *, role: str = "ink", inks: Inks = PAPER, wrap: bool = True) -> None:
+        super().__init__()
+        self._role = role
+        self.setFont(font(px, weight))
+        self.setWordWrap(wrap)
+        self.setTextFormat(Qt.TextFormat.RichText)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+        self.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+        self.set_inks(inks)
+        self.say(text)
+
+    def set_inks(self, inks: Inks) -> None:
+        colour = inks.note if self._role == "note" else inks.ink
+        self.setStyleSheet(f"color: {colour.name()}; background: transparent;")
+
+    def say(self, text: str) -> None:
+        """Set the text; hides where there is none."""
+        if text != self.text():
+            self.setText(text)
+        self.setVisible(bool(text))

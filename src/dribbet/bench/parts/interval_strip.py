@@ -1,0 +1,107 @@
+"""Interval strips: all share one noise band in the middle, so one look down the column answers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QPainter
+
+from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
+from dribbet.bench.theme.patterns import dashed, hatch, solid
+
+REAL, CHANCE_WORD, FEW = "real", "could be chance", "too few panels to say"
+NAME_PX = 128
+HALF_BANDS = 4.0  # the strip shows this many noise bands to either side
+
+
+@dataclass(frozen=True, slots=True)
+class StripView:
+    """One response: difference and interval in units of the noise band's half-width (None: cannot be given)."""
+
+    name: str
+    middle: float | None
+    low: float | None
+    high: float | None
+    word: str
+    words: str
+
+
+class IntervalStrips(Part):
+    """All responses of a test."""
+
+    def __init__(self, inks: Inks = WALL) -> None:
+        super().__init__(inks)
+        self.head = ""
+        self.strips: tuple[StripView, ...] = ()
+        self.foot = ""
+        self.setMinimumHeight(120)
+
+    def show_strips(self, head: str, strips: tuple[StripView, ...], foot: str = "") -> None:
+        self.head, self.strips, self.foot = head, strips, foot
+        self.name(head, "; ".join(f"{s.name}: {s.words}, {s.word}" for s in strips))
+        self.setMinimumHeight(34 + 38 * len(strips) + (24 if foot else 0))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(740, 34 + 42 * max(len(self.strips), 1) + 24)
+
+    def draw(self, p: QPainter) -> None:
+        inks = self.inks
+        left, right = NAME_PX, self.width() - 290
+        middle, unit = (left + right) / 2, (right - left) / 2 / HALF_BANDS
+        rows = min(42.0, (self.height() - 34 - (24 if self.foot else 0)) / max(len(self.strips), 1))
+        bottom = 32 + rows * len(self.strips)
+        draw_text(p, QRectF(0, 0, middle - unit - 60, 28), self.head, 17, 700, inks.ink)
+        draw_text(p, QRectF(middle - unit - 56, 0, 50, 28), "less", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight)
+        draw_text(p, QRectF(middle - 40, 0, 80, 28), "noise", 15, 700, inks.ink, Qt.AlignmentFlag.AlignHCenter)
+        draw_text(p, QRectF(middle + unit + 6, 0, 50, 28), "more", 15, 400, inks.note)
+        band = QRectF(middle - unit, 30, 2 * unit, bottom - 30)
+        p.fillRect(band, CHANCE)
+        hatch(p, band, CHANCE_HATCH, gap=6)
+        p.setPen(dashed(inks.ink, 1.5))
+        p.drawLine(QPointF(middle, 30), QPointF(middle, bottom))
+        for i, strip in enumerate(self.strips):
+            y = 32 + rows * (i + 0.5)
+            draw_text(p, QRectF(0, y - 14, NAME_PX - 8, 28), strip.name, 18, 600, inks.ink)
+            self._interval(p, strip, middle, unit, y, left, right)
+            draw_text(p, QRectF(right + 12, y - 14, 130, 28), strip.words, 16, 500, inks.ink)
+            box = QRectF(right + 146, y - 14, 144, 28)
+            if strip.word == REAL:
+                plate = QRectF(box.left(), box.top(), 58, 28)
+                p.fillRect(plate, QColor("#FFFFFF"))
+                draw_text(p, plate, "real", 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
+            else:
+                draw_text(p, box, strip.word.replace("too few panels to say", "too few panels"), 16, 400, inks.note)
+        if self.foot:
+            draw_text(p, QRectF(0, bottom + 2, self.width(), 22), self.foot, 14, 400, inks.note)
+
+    def _interval(self, p: QPainter, s: StripView, middle: float, unit: float, y: float, left: float, right: float) -> None:
+        ink = self.inks.ink
+
+        def x_of(v: float) -> float:
+            return min(max(middle + v * unit, left + 6), right - 6)
+
+        if s.word == FEW or s.middle is None:
+            p.setPen(dashed(ink, 2))
+            p.drawLine(QPointF(left + 6, y), QPointF(right - 6, y))
+            if s.middle is not None:
+                p.setBrush(self.inks.ground)
+                p.setPen(solid(ink, 2))
+                p.drawEllipse(QPointF(x_of(s.middle), y), 5.5, 5.5)
+            return
+        real = s.word == REAL
+        p.setPen(solid(ink, 5 if real else 2.5))
+        low, high = s.low if s.low is not None else s.middle, s.high if s.high is not None else s.middle
+        p.drawLine(QPointF(x_of(low), y), QPointF(x_of(high), y))
+        p.setPen(solid(ink, 2.5))
+        for v in (low, high):
+            if left + 6 < middle + v * unit < right - 6:
+                p.drawLine(QPointF(x_of(v), y - 7), QPointF(x_of(v), y + 7))
+            else:  # off the end: an arrow head
+                x, side = x_of(v), 1 if v > 0 else -1
+                p.drawPolyline([QPointF(x - 7 * side, y - 6), QPointF(x, y), QPointF(x - 7 * side, y + 6)])
+        p.setPen(solid(BLACK if real else ink, 2.5))
+        p.setBrush(QColor("#FFFFFF") if real else self.inks.ground)
+        p.drawEllipse(QPointF(x_of(s.middle), y), 8 if real else 7, 8 if real else 7)

@@ -1,0 +1,94 @@
+"""The honest margin: plain sentences with a bar for caution or stop, behind a double rule."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from dribbet.bench.parts.base import Part, Words
+from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.bench.theme.patterns import hatch, solid
+
+
+class Weight(Enum):
+    """How much a sentence weighs."""
+
+    PLAIN = "plain"
+    CAUTION = "caution"
+    STOP = "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A head in bold, a body, and how much it weighs."""
+
+    head: str
+    body: str
+    weight: Weight = Weight.PLAIN
+
+
+class Bar(Part):
+    """Hatched for caution, solid for stop."""
+
+    def __init__(self, weight: Weight, inks: Inks = PAPER) -> None:
+        super().__init__(inks)
+        self.weight = weight
+        self.setFixedWidth(10)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.name(weight.value)
+
+    def draw(self, p: QPainter) -> None:
+        room = QRectF(self.rect())
+        if self.weight is Weight.STOP:
+            p.fillRect(room, self.inks.ink)
+        else:
+            hatch(p, room, self.inks.ink, gap=5)
+
+
+class RemarkRow(QWidget):
+    """One remark, with its bar."""
+
+    def __init__(self, remark: Remark, inks: Inks = PAPER, px: int = 15) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(10)
+        if remark.weight is not Weight.PLAIN:
+            row.addWidget(Bar(remark.weight, inks))
+        column = QVBoxLayout()
+        column.setSpacing(2)
+        if remark.head:
+            column.addWidget(Words(remark.head, px, 700, inks=inks))
+        if remark.body:
+            column.addWidget(Words(remark.body, px, 400, inks=inks))
+        row.addLayout(column, 1)
+        self.setAccessibleName(f"{remark.weight.value}: {remark.head} {remark.body}" if remark.weight is not Weight.PLAIN else f"{remark.head} {remark.body}")
+
+
+class DoubleRule(Part):
+    """Two lines between the page and its right column."""
+
+    def __init__(self, inks: Inks = PAPER) -> None:
+        super().__init__(inks)
+        self.setFixedWidth(8)
+
+    def draw(self, p: QPainter) -> None:
+        p.setPen(solid(self.inks.ink, 1.5))
+        for x in (1.0, 5.5):
+            p.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+
+
+def clear(layout: QVBoxLayout | QHBoxLayout) -> None:
+    """Take everything out of a layout."""
+    while layout.count():
+        item = layout.takeAt(0)
+        assert item is not None
+        if (widget := item.widget()) is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif (inner := item.layout()) is not None:
+            clear(inner)  # type: ignore[arg-type]

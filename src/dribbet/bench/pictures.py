@@ -1,0 +1,79 @@
+"""Pictures off the GUI thread: photographs and rectified panels as QImages, remembered for a while."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtGui import QImage
+
+from dribbet.records import Report
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    import numpy.typing as npt
+
+KEPT = 12
+LONGEST_PX = 2400
+
+
+def qimage(rgb: npt.NDArray[np.uint8]) -> QImage:
+    """Copy an RGB array into a QImage."""
+    rgb = np.ascontiguousarray(rgb)
+    height, width = rgb.shape[:2]
+    return QImage(rgb.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+@dataclass(frozen=True, slots=True)
+class Flat:
+    """A rectified panel."""
+
+    image: QImage
+    px_per_mm: float
+
+
+class Pictures:
+    """Small memory of what was shown last."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[object, ...], object] = OrderedDict()
+
+    def get(self, key: tuple[object, ...]) -> object | None:
+        if key in self._kept:
+            self._kept.move_to_end(key)
+        return self._kept.get(key)
+
+    def put(self, key: tuple[object, ...], value: object) -> None:
+        self._kept[key] = value
+        while len(self._kept) > KEPT:
+            self._kept.popitem(last=False)
+
+
+def load_photo(path: Path, report: Report) -> tuple[QImage, float]:
+    """Photo as displayed, shrunk where it is huge; with the factor it was shrunk by (in a job)."""
+    import cv2
+
+    from dribbet.sight.load import load
+
+    report(0, 2)
+    rgb = load(path).rgb
+    report(1, 2)
+    shrink = min(1.0, LONGEST_PX / max(rgb.shape[:2]))
+    if shrink < 1.0:
+        rgb = np.asarray(cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), np.uint8)
+    return qimage(rgb), shrink
+
+
+def load_flat(path: Path, corners_px: tuple[tuple[float, float], ...], width_mm: float, height_mm: float, report: Report) -> Flat:
+    """Rectified panel from a stored photo (in a job)."""
+    from dribbet.sight import geometry
+    from dribbet.sight.load import load
+
+    report(0, 2)
+    rgb = load(path).rgb
+    report(1, 2)
+    k = geometry.working_scale(width_mm, height_mm)
+    return Flat(qimage(geometry.rectify(rgb, np.array(corners_px), width_mm, height_mm, k)), k)

@@ -1,0 +1,119 @@
+"""The list of series as strips of tape, new series, and Set-up as its last line. Covers the page only while open."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
+
+from dribbet.bench.page import Field, Page
+from dribbet.bench.parts.base import Words, draw_focus, draw_text
+from dribbet.bench.parts.keys import Key, KeyButton
+from dribbet.bench.parts.tape import Tape, draw_code, strip_size
+from dribbet.bench.theme.inks import BLACK, PAPER
+from dribbet.records import Series, SeriesState
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
+
+STATE_WORDS = {SeriesState.PLANNED: "planned", SeriesState.RUNNING: "running", SeriesState.DECIDED: "decided"}
+
+
+class SeriesRow(QAbstractButton):
+    """A series on its strip, with its question."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, series: Series, hand: bool) -> None:
+        super().__init__()
+        self.series, self.hand = series, hand
+        self.setMinimumHeight(56)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(f"{series.name}, {self._question()}, {STATE_WORDS[series.state]}")
+        self.clicked.connect(lambda: self.chosen.emit(series.id))
+
+    def _question(self) -> str:
+        s = self.series
+        return f"Does {s.factor} change {s.responses[0][0]}?"
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        size = strip_size(self.series.name, 18)
+        draw_code(p, QRectF(8, (self.height() - size.height()) / 2, size.width(), size.height()), self.series.name, 18, Tape.HAND if self.hand else Tape.OTHER, PAPER)
+        draw_text(p, QRectF(270, 0, self.width() - 400, self.height()), self._question(), 18, 500, BLACK)
+        draw_text(p, QRectF(self.width() - 130, 0, 120, self.height()), STATE_WORDS[self.series.state], 16, 400, PAPER.note)
+        if self.hasFocus() or self.underMouse():
+            draw_focus(p, QRectF(self.rect()), PAPER)
+        p.end()
+
+
+class SeriesSheet(Page):
+    """Choose a series, start one, or set up."""
+
+    def __init__(self, studio: Studio, jobs: Jobs) -> None:
+        super().__init__(studio, jobs)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(2)
+        self.body.addLayout(self.rows)
+        self.body.addSpacing(10)
+        self.body.addWidget(Words("Set-up", 18, 700))
+        line = QHBoxLayout()
+        self.unit_keys = {}
+        for name, choices in (("mass", ("g", "oz")), ("volume", ("mL", "fl oz")), ("length", ("mm", "in")), ("temperature", ("°C", "°F"))):
+            button = KeyButton()
+            button.setProperty("unit", (name, choices))
+            button.clicked.connect(lambda _=False, n=name, c=choices: self.attempt(lambda: self._unit(n, c)))
+            line.addWidget(button)
+            self.unit_keys[name] = button
+        self.body.addLayout(line)
+        rename = QHBoxLayout()
+        self.name_field = Field("name of this series", width_px=320)
+        self.name_field.returnPressed.connect(self._rename)
+        rename.addWidget(self.name_field)
+        rename.addWidget(Words("Type a name for the series in hand and press Enter.", 15, role="note"), 1)
+        self.body.addLayout(rename)
+        self.where = Words("", 15, role="note")
+        self.body.addWidget(self.where)
+        self.body.addStretch(1)
+
+    def refresh(self) -> None:
+        while self.rows.count():
+            item = self.rows.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        known = self.studio.all_series()
+        self.title("", "Choose a series, or start a new one." if known else "No series yet. Start one.")
+        for series in reversed(known[-8:]):
+            row = SeriesRow(series, series.id == self.studio.series_id)
+            row.chosen.connect(self._chosen)
+            self.rows.addWidget(row)
+        units = self.studio.units
+        for name, button in self.unit_keys.items():
+            button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
+        self.where.say(f"Notebook: {self.studio.notebook.folder.name}" + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else ""))
+        self.keys([(Key("Space", "New series"), lambda: self.go.emit("new")), (Key("Esc", "Back"), lambda: self.go.emit("back"))])
+
+    def _chosen(self, series_id: str) -> None:
+        self.studio.choose_series(series_id)
+        self.go.emit("chosen")
+
+    def _unit(self, name: str, choices: tuple[str, str]) -> None:
+        now = getattr(self.studio.units, name)
+        self.studio.set_units(replace(self.studio.units, **{name: choices[1] if now == choices[0] else choices[0]}))
+
+    def _rename(self) -> None:
+        def rename() -> None:
+            run = self.studio.need_run()
+            text = self.name_field.text().strip()
+            if text:
+                self.studio.notebook.replace(replace(run.series, name=text[:40]))
+                self.name_field.clear()
+                self.studio.changed()
+
+        self.attempt(rename)

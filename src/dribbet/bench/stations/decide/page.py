@@ -1,0 +1,201 @@
+"""Decide: the page. Two panels at one scale with a tape seam, intervals against one noise band, what else differed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from dribbet.bench.jobs import Jobs
+from dribbet.bench.page import Page
+from dribbet.bench.parts.base import Part, Words
+from dribbet.bench.parts.interval_strip import IntervalStrips
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.wipe import Wipe
+from dribbet.bench.pictures import Flat, Pictures, load_flat
+from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
+from dribbet.bench.studio import Studio
+from dribbet.bench.theme.inks import WALL
+from dribbet.bench.theme.patterns import solid
+from dribbet.notebook.whole_file import write_whole
+
+
+class Upright(Part):
+    """A thin line between two columns."""
+
+    def __init__(self) -> None:
+        super().__init__(WALL)
+        self.setFixedWidth(9)
+
+    def draw(self, p: QPainter) -> None:
+        p.setPen(solid(self.inks.rule, 2))
+        p.drawLine(QPointF(4, 0), QPointF(4, QRectF(self.rect()).height()))
+
+
+class DecidePage(Page):
+    """The verdict."""
+
+    inks = WALL
+
+    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(studio, jobs)
+        self.presenter = DecidePresenter(studio)
+        self.pictures = pictures
+        self.view = DecideView()
+        self._keys: list[tuple[object, ...]] = [(), ()]
+        self._making = False
+        photos = QHBoxLayout()
+        photos.setSpacing(14)
+        self.left, self.right = Wipe(WALL), PhotoStage(WALL)
+        self.left.empty = self.right.empty = "No dry panel of this recipe is read yet."
+        self.left.show_scale = False
+        self.left.moved.connect(self._left_moved)
+        self.right.moved.connect(self._right_moved)
+        photos.addWidget(self.left, 1)
+        photos.addWidget(self.right, 1)
+        self.body.addLayout(photos, 10)
+        self.low = QWidget()
+        low = QHBoxLayout(self.low)
+        low.setContentsMargins(0, 4, 0, 0)
+        low.setSpacing(14)
+        self.strips = IntervalStrips(WALL)
+        low.addWidget(self.strips, 70)
+        low.addWidget(Upright())
+        side = QVBoxLayout()
+        side.setSpacing(6)
+        side.addWidget(Words("What else differed", 17, 700, inks=WALL))
+        inner = QWidget()
+        inner.setStyleSheet("background: transparent;")
+        self.differs = QVBoxLayout(inner)
+        self.differs.setContentsMargins(0, 0, 4, 0)
+        self.differs.setSpacing(6)
+        scroll = QScrollArea()
+        scroll.setWidget(inner)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setStyleSheet("QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #4A4A4A; } QScrollBar::handle:vertical { background: #7A7A7A; }")
+        side.addWidget(scroll, 1)
+        self.next_head = Words("Pour next", 17, 700, inks=WALL)
+        self.next_words = Words("", 15, 400, inks=WALL)
+        side.addWidget(self.next_head)
+        side.addWidget(self.next_words)
+        low.addLayout(side, 30)
+        self.body.addWidget(self.low, 5)
+
+    def refresh(self) -> None:
+        self.view = v = self.presenter.view()
+        for part in (self.left, self.right, self.low):
+            part.setVisible(not v.empty)
+        self.title("", v.sentence)
+        if v.empty:
+            where = "ask" if "Ask" in v.one_key else "read"
+            self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
+            return
+        small = self.width() < 950
+        self.right.setVisible(not small)
+        self.strips.show_strips(v.head, v.strips, v.foot)
+        self.remarks(self.differs, v.differs, 15)
+        self.differs.addStretch(1)
+        self.next_words.say(v.next_words)
+        self.next_head.setVisible(bool(v.next_words))
+        for i, (stage, side) in enumerate(((self.left, v.left), (self.right, v.right))):
+            stage.code = side.code if side else ""
+            stage.code_note = side.words if side else ""
+            self._load(i, side)
+        self.left.second_code = v.right.code if v.right else ""
+        if self._making:
+            self.keys([(Key("Space", "Wait: writing the report", busy=True), lambda: None)])
+            return
+        keys = [(Key("Space", v.one_key), self._onwards), (Key("P", "Report (PDF)"), self.save_report), (Key("W", "Wipe", hand=self.left.wiping), self._wipe)]
+        keys.append((Key("A", "Other panel, left"), lambda: self.presenter.next_panel(0)))
+        if v.pairs > 1:
+            keys.append((Key("B", "Other levels"), self.presenter.next_pair))
+        if len(v.lamps) > 1:
+            keys.append((Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp))
+        self.keys(keys)
+
+    def _load(self, i: int, side: Side | None) -> None:
+        stage = (self.left, self.right)[i]
+        if side is None:
+            self._keys[i] = ()
+            stage.show_photo(None)
+            if i == 1:
+                self.left.show_second(None, "")
+            return
+        size = self.view.size_mm
+        key = ("flat", side.photo.sha256, side.corners, size)
+        if key == self._keys[i]:
+            return
+        self._keys[i] = key
+        kept = self.pictures.get(key)
+        if isinstance(kept, Flat):
+            self._ready(i, key, kept)
+            return
+        stage.loading = (f"Squaring up {side.code}", 0.4)
+        stage.update()
+        path, corners = self.studio.notebook.photos.path_of(side.photo), side.corners
+        self.jobs.start(lambda report: load_flat(path, corners, *size, report), lambda flat: self._ready(i, key, flat), self.failed)
+
+    def _ready(self, i: int, key: tuple[object, ...], flat: object) -> None:
+        assert isinstance(flat, Flat)
+        self.pictures.put(key, flat)
+        if key != self._keys[i]:
+            return
+        stage = (self.left, self.right)[i]
+        stage.loading = None
+        stage.show_photo(flat.image, unit_per_px=1.0 / flat.px_per_mm, keep_place=True)
+        if i == 1:
+            self.left.show_second(flat.image, self.view.right.code if self.view.right else "")
+
+    def _left_moved(self, place: Place) -> None:
+        self.right.show_place(place)
+
+    def _right_moved(self, place: Place) -> None:
+        self.left.show_place(place)
+
+    def _wipe(self) -> None:
+        self.left.wiping = not self.left.wiping
+        self.left.update()
+        self.refresh()
+
+    def _onwards(self) -> None:
+        if self.view.decided:
+            self.go.emit("new")
+        else:
+            self.presenter.close()
+
+    def save_report(self) -> None:
+        """Ask where the PDF goes."""
+        run = self.studio.need_run()
+        name, _ = QFileDialog.getSaveFileName(self, "Report", f"{run.series.name}.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_report(Path(name))
+
+    def write_report(self, path: Path) -> None:
+        """Write the PDF off the GUI thread; the file appears whole."""
+        self._making = True
+        self.refresh()
+
+        def work(report: object) -> Path:
+            data = self.presenter.report(report)  # type: ignore[arg-type]
+            write_whole(path, data)
+            return path
+
+        self.jobs.start(work, self._written, self._not_written)
+
+    def _written(self, path: object) -> None:
+        self._making = False
+        self.refresh()
+        assert isinstance(path, Path)
+        self.subline.say(f"The report is in {path.name}.")
+
+    def _not_written(self, error: Exception) -> None:
+        self._making = False
+        self.refresh()
+        if isinstance(error, OSError):
+            self.say_trouble(f"The report could not be written: {error.strerror}. Choose another folder.")
+        else:
+            self.failed(error)

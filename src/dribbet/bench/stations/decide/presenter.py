@@ -1,0 +1,356 @@
+"""Decide: two recipes against each other, what is real, what else differed, what to pour next. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from dribbet.bench.parts.interval_strip import StripView
+from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.stations.ask.levels import level_text
+from dribbet.bench.units import MINUS, count_text, percent
+from dribbet.lab import coupling, judge, planning
+from dribbet.lab.design import arms, mix_fractions
+from dribbet.lab.film import wet_film_m
+from dribbet.lab.judge import Difference, Word
+from dribbet.lab.responses import SCALES
+from dribbet.records import DribbetError, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
+
+if TYPE_CHECKING:
+    from dribbet.bench.studio import Run, Studio
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """One of the two panels shown."""
+
+    panel: Panel
+    code: str
+    words: str
+    photo: Photo
+    corners: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DecideView:
+    """Everything the page shows."""
+
+    sentence: str = ""
+    empty: bool = False
+    head: str = ""
+    left: Side | None = None
+    right: Side | None = None
+    size_mm: tuple[float, float] = (200.0, 150.0)
+    strips: tuple[StripView, ...] = ()
+    foot: str = ""
+    differs: tuple[Remark, ...] = ()
+    next_words: str = ""
+    lamp: str = "diffuse"
+    lamps: tuple[str, ...] = ("diffuse",)
+    decided: bool = False
+    one_key: str = ""
+    pairs: int = 1
+
+
+class DecidePresenter:
+    """Which two settings are compared, and what the notebook says of them."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+        self.pair = 0
+        self.shown = [0, 0]
+        self.lamp = Lamp.DIFFUSE
+
+    # ------------------------------------------------------------ who is compared
+
+    def pairs(self, run: Run) -> list[tuple[int, int]]:
+        """Pairs of levels: ends first, then neighbours."""
+        n = len(run.series.levels)
+        ends = [(0, n - 1)] if n > 1 else []
+        return ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
+
+    def letters(self, run: Run, level: int) -> str:
+        return "".join(a.letter for a in arms(run.series) if a.level == level)
+
+    def read_panels(self, run: Run, level: int) -> list[Panel]:
+        letters = self.letters(run, level)
+        return [p for p in run.in_order() if p.recipe in letters and (r := run.reading(p)) is not None and r.stage is Stage.DRY]
+
+    def values(self, run: Run, level: int, response: Response) -> list[float]:
+        return [v for group in run.values(response, self.letters(run, level)).values() for v in group]
+
+    def differences(self, run: Run, first: int, second: int) -> list[tuple[Response, Difference]]:
+        """Each response judged, with Holm's adjustment over all that were asked."""
+        found = []
+        asked = [r for r, _ in run.series.responses]
+        for response in asked:
+            scale = SCALES[response]
+            others = [self.values(run, i, response) for i in range(len(run.series.levels)) if i not in (first, second)]
+            a, b = self.values(run, first, response), self.values(run, second, response)
+            if not a or not b:
+                found.append((response, Difference(difference=float("nan"), low=None, high=None, p=None, word=Word.TOO_FEW, method="not read", n_first=len(a), n_second=len(b), band=0.0)))
+                continue
+            found.append((response, judge.compare(a, b, others=others, measuring_sd=scale.measuring_sd, count=scale.count, questions=len(asked))))
+        judged = judge.judge_all([d for _, d in found])
+        return [(r, d) for (r, _), d in zip(found, judged, strict=True)]
+
+    # ------------------------------------------------------------ what is so
+
+    def view(self) -> DecideView:
+        run = self.studio.run()
+        if run is None or not run.panels:
+            return DecideView(sentence="Nothing to decide yet. Ask a question first.", empty=True, one_key="Go to Ask")
+        pairs = self.pairs(run)
+        if not pairs or not any(self.read_panels(run, i) for i in range(len(run.series.levels))):
+            return DecideView(sentence="Nothing to decide yet. Dry panels must be read first.", empty=True, one_key="Go to Read")
+        first, second = pairs[self.pair % len(pairs)]
+        units, s = self.studio.units, run.series
+        found = self.differences(run, first, second)
+        words = [level_text(s.factor, s.levels[i], units) for i in (first, second)]
+        held = s.constants
+        return DecideView(
+            sentence=s.verdict if s.state is SeriesState.DECIDED and s.verdict and self.pair == 0 else self._sentence(run, found, words),
+            head=f"{words[0]} instead of {words[1]}",
+            left=self._side(run, first, 0, words[0]),
+            right=self._side(run, second, 1, words[1]),
+            size_mm=(held.panel_width_m * 1e3, held.panel_height_m * 1e3),
+            strips=tuple(self._strip(r, d) for r, d in found),
+            foot=self._foot(run, found),
+            differs=self._differs(run, first, second),
+            next_words=self._next(run, found),
+            lamp=str(self.lamp),
+            lamps=tuple(str(lamp) for lamp in Lamp if any(p.lamp is lamp and not p.left_out for p in run.photos)),
+            decided=s.state is SeriesState.DECIDED,
+            one_key="Ask the next question" if s.state is SeriesState.DECIDED else "Close with this verdict",
+            pairs=len(pairs),
+        )
+
+    def _amount(self, response: Response, value: float) -> str:
+        scale = SCALES[response]
+        if scale.unit == "mm":
+            return self.studio.units.length_text(value, scale.digits)
+        sign = MINUS if value < 0 else ""
+        return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
+
+    def _strip(self, response: Response, d: Difference) -> StripView:
+        name = str(response).capitalize().replace("Crack length", "Cracks").replace("Cell count", "Cells")
+        if d.difference != d.difference:
+            return StripView(name, None, None, None, str(d.word), "not read yet")
+        band = d.band or 1.0
+        rounded = abs(round(d.difference, SCALES[response].digits))
+        words = "hardly moves" if rounded == 0 else f"{self._amount(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
+        low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
+        return StripView(name, d.difference / band, low, high, str(d.word), words)
+
+    def _sentence(self, run: Run, found: list[tuple[Response, Difference]], words: list[str]) -> str:
+        real = [(r, d) for r, d in found if d.word is Word.REAL]
+        if real:
+            r, d = real[0]
+            much = "more" if d.difference > 0 else "less"
+            subject = words[0][:1].upper() + words[0][1:]
+            what = {Response.CRACK_LENGTH: f"cracks {much}", Response.CELL_COUNT: f"makes {'more' if much == 'more' else 'fewer'} cells", Response.CELL_WIDTH: f"makes cells {'wider' if much == 'more' else 'narrower'}"}
+            return f"{subject} {what.get(r, f'gives {much} {r}')} than {words[1]}. That is real."
+        if all(d.word is Word.TOO_FEW for _, d in found):
+            return "Too few panels to say. Pour a repeat of each recipe."
+        return "No difference that could not be chance."
+
+    def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
+        r, d = found[0]
+        known = judge.pooled_sd([g for g in run.values(r).values()])
+        told = f"{d.n_first} against {d.n_second} panels"
+        if known is None or min(d.n_first, d.n_second) < 2:
+            return f"{told}. The band is the noise of measuring."
+        least = judge.smallest_difference(known[0], min(d.n_first, d.n_second), known[1])
+        return f"{told}, by {d.method}. This test can show {self._amount(r, least)} of {r}. The band is the noise of measuring."
+
+    def _side(self, run: Run, level: int, which: int, words: str) -> Side | None:
+        panels = self.read_panels(run, level)
+        if not panels:
+            return None
+        panel = panels[self.shown[which] % len(panels)]
+        reading = run.reading(panel)
+        photo = run.photo(panel, self.lamp, Stage.DRY) or run.photo(panel, Lamp.DIFFUSE, Stage.DRY)
+        if reading is None or photo is None:
+            return None
+        corners = tuple((x, y) for x, y in reading.result["panel"]["corners_px"])
+        return Side(panel, panel.code, words, photo, corners)
+
+    def film_mm(self, run: Run, level: int) -> list[float]:
+        held, found = run.series.constants, []
+        for panel in run.panels:
+            if panel.level == level:
+                bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
+                if bare is not None and poured is not None and poured > bare:
+                    found.append(wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m) * 1e3)
+        return found
+
+    def _differs(self, run: Run, first: int, second: int) -> tuple[Remark, ...]:
+        s, units = run.series, self.studio.units
+        recipes = [a for a in arms(s) if a.level in (first, second)]
+        made = [Remark("", u.sentence, Weight.CAUTION) for u in coupling.unequal(recipes, s.factor, s.crossed)]
+        from dribbet.records import Factor
+
+        films = [self.film_mm(run, i) for i in (first, second)]
+        if all(films) and Factor.FILM_LEFT not in (s.factor, s.crossed):
+            means = [sum(f) / len(f) for f in films]
+            if abs(means[0] - means[1]) > 0.15:
+                made.append(Remark("", f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}.", Weight.CAUTION))
+        letters = "".join(a.letter for a in recipes)
+        mended = [w for w in run.weighings if w.source == "correction" and any(m.id == w.mix_id and set(m.recipes) & set(letters) for m in run.mixes)]
+        for w in mended[:2]:
+            mix = next(m for m in run.mixes if m.id == w.mix_id)
+            made.append(Remark("", f"{units.mass_text(w.mass_kg)} {w.ingredient} was added to {mix.colour} of {' and '.join(mix.recipes)} after the check.", Weight.CAUTION))
+        for p in run.panels:
+            if p.spoiled and p.level in (first, second):
+                made.append(Remark("", f"{p.code} is left out: {p.spoiled}.", Weight.PLAIN))
+        marked = {p.code: m.kind for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.level in (first, second)}
+        for code, kind in list(marked.items())[:2]:
+            made.append(Remark("", f"{code} is counted, though marked: {kind}.", Weight.PLAIN))
+        return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
+
+    def _next(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
+        s, units = run.series, self.studio.units
+        few = [r for r, d in found if d.word is Word.TOO_FEW]
+        if len(few) == len(found):
+            return f"One repeat more of each recipe: {count_text(len(arms(s)), 'panel')}. Then the scatter is known."
+        if not any(d.word is Word.REAL for _, d in found):
+            r, d = found[0]
+            return f"More repeats of the same two, or levels further apart. {str(r).capitalize()} moved less than its luck."
+        values = [level.value for level in s.levels]
+        if any(v is None for v in values):
+            return "The better one again, beside the next thing you wonder about."
+        response, wanted = s.responses[0]
+        liked = []
+        for i in range(len(values)):
+            mean = self.values(run, i, response)
+            liked.append((sum(mean) / len(mean) if mean else 0.0) * (1 if wanted is Wanted.MORE else -1))
+        spread = judge.pooled_sd(list(run.values(response).values()))
+        scale = spread[0] if spread and spread[0] > 0 else 1.0
+        level = judge.bracket([float(v) for v in values if v is not None], [v / scale for v in liked])
+        if level is None:
+            return ""
+        from dribbet.records import Level
+
+        best = level_text(s.factor, s.levels[liked.index(max(liked))], units)
+        return f"{level_text(s.factor, Level(value=round(level, 4)), units).capitalize()}, between the two best, beside {best}. Everything else as now."
+
+    # ------------------------------------------------------------ what a press does
+
+    def next_pair(self) -> None:
+        run = self.studio.need_run()
+        self.pair = (self.pair + 1) % max(len(self.pairs(run)), 1)
+        self.shown = [0, 0]
+        self.studio.changed()
+
+    def next_panel(self, which: int) -> None:
+        self.shown[which] += 1
+        self.studio.changed()
+
+    def next_lamp(self) -> None:
+        known = [Lamp(name) for name in self.view().lamps]
+        if known:
+            self.lamp = known[(known.index(self.lamp) + 1) % len(known)] if self.lamp in known else known[0]
+        self.studio.changed()
+
+    def close(self) -> None:
+        """Close the series with the verdict that stands at the top."""
+        run = self.studio.need_run()
+        view = self.view()
+        if view.empty:
+            raise DribbetError("There is nothing to close yet. Read the dry panels first.")
+        self.studio.notebook.replace(replace(run.series, state=SeriesState.DECIDED, verdict=view.sentence))
+        self.studio.changed()
+
+    # ------------------------------------------------------------ the report (in a job)
+
+    def report(self, report: Report) -> bytes:
+        """Build the PDF of the series in hand."""
+        from dribbet.paper.report import Judged, SeriesReport, report_pdf
+
+        run = self.studio.need_run()
+        s, units = run.series, self.studio.units
+        pair = self.pairs(run)[self.pair % len(self.pairs(run))]
+        found = self.differences(run, *pair)
+        judged = []
+        for r, d in found:
+            strip = self._strip(r, d)
+            interval = "no interval can be given" if d.low is None or d.high is None else f"95 % interval {self._amount(r, d.low)} to {self._amount(r, d.high)}, {d.method}"
+            judged.append(Judged(strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high))
+        view = self.view()
+        levels = ", ".join(level_text(s.factor, level, units) for level in s.levels)
+        p = s.prediction
+        predicted = "No prediction was made." if p is None else f"Expected: {p.more_or_less} {p.response}" + (f", locked {p.locked_at:%-d %B %Y, %H:%M}." if p.locked_at else ".")
+        held = s.constants
+        return report_pdf(
+            SeriesReport(
+                title=s.name,
+                question=f"Does {s.factor} of {levels} change {s.responses[0][0]}? {count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
+                verdict=view.sentence,
+                compared=view.head,
+                judged=tuple(judged),
+                differs=tuple(r.body for r in view.differs),
+                prediction=predicted,
+                held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} {held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
+                recipes=self._recipe_rows(run),
+                results=self._result_rows(run),
+                ledger=self._ledger_rows(run),
+                pictures=tuple(self._pictures(run, report)),
+                made=f"Made by Dribbet on {self.studio.now():%-d %B %Y}. Figures in millimetres of the squared-up panel.",
+            ),
+            report,
+        )
+
+    def _recipe_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
+        colour = planning.colours_of(run.series)[0]
+        rows: list[tuple[str, ...]] = [("Recipe", "Paint", "Medium", "Water", "Alcohol", "Silicone")]
+        for a in arms(run.series):
+            shares = mix_fractions(a, colour)
+            rows.append((f"{run.series.code}-{a.letter}", percent(shares[colour]), f"{percent(a.medium_share)} {a.medium}", percent(a.water_share), percent(a.alcohol_share), f"{a.silicone_drops_per_100g:g} drops in 100 g"))
+        return tuple(rows)
+
+    def _result_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
+        asked = [r for r, _ in run.series.responses]
+        rows: list[tuple[str, ...]] = [("Panel", *(str(r) for r in asked), "Note")]
+        from dribbet.lab.responses import value_of
+
+        for p in run.panels:
+            reading = run.reading(p)
+            values = [value_of(reading.result, r) if reading else None for r in asked]
+            rows.append((p.code, *("not read" if v is None else self._amount(r, v) for r, v in zip(asked, values, strict=True)), p.spoiled))
+        return tuple(rows)
+
+    def _ledger_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
+        rows: list[tuple[str, ...]] = [("When", "Cup", "Ingredient", "Weighed in", "Planned")]
+        for mix in run.mixes:
+            plan = dict(mix.plan)
+            for w in (w for w in run.weighings if w.mix_id == mix.id):
+                planned = self.studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
+                rows.append((f"{w.at:%-d %b %H:%M}", f"{run.series.code}-{mix.recipes} {mix.colour}", w.ingredient, self.studio.units.mass_text(w.mass_kg), planned))
+        return tuple(rows)
+
+    def _pictures(self, run: Run, report: Report) -> list:  # type: ignore[type-arg]
+        import cv2
+        import numpy as np
+
+        from dribbet.paper.report import ReportPicture
+        from dribbet.sight import geometry
+        from dribbet.sight.load import load
+
+        held = run.series.constants
+        size = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
+        made = []
+        shown = [p for p in run.panels if run.photo(p) is not None and run.reading(p) is not None]
+        for done, p in enumerate(shown):
+            report(done, 2 * len(shown))
+            photo, reading = run.photo(p), run.reading(p)
+            assert photo is not None
+            assert reading is not None
+            rgb = load(self.studio.notebook.photos.path_of(photo)).rgb
+            flat = geometry.rectify(rgb, np.array(reading.result["panel"]["corners_px"]), *size, 4.0)
+            good, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 88])
+            if good:
+                level = level_text(run.series.factor, run.series.levels[p.level], self.studio.units)
+                cells = reading.result["cells"]["count"]
+                words = f"{level}; {cells} cells, {self._amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack" + (f"; left out: {p.spoiled}" if p.spoiled else "")
+                made.append(ReportPicture(packed.tobytes(), p.code, words, *size))
+        return made

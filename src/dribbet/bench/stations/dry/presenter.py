@@ -1,0 +1,224 @@
+"""Dry: what dries, what is due, what was found. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
+
+from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.parts.time_bands import BandsView, BandView
+from dribbet.bench.units import in_words, percent
+from dribbet.lab import drying, film, planning
+from dribbet.lab.progress import DueLook
+from dribbet.notebook.store import new_id
+from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight
+
+if TYPE_CHECKING:
+    from dribbet.bench.studio import Run, Studio
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """A line of the due list."""
+
+    when: str
+    code: str
+    words: str
+    hand: bool
+
+
+@dataclass(frozen=True, slots=True)
+class DryView:
+    """Everything the page shows."""
+
+    sentence: str
+    note: str
+    bands: BandsView | None
+    dues: tuple[Due, ...] = ()
+    asking: str = ""
+    """What is asked now: feel, crack or nothing."""
+    hand_code: str = ""
+    remarks: tuple[Remark, ...] = ()
+    room: str = ""
+    one_key: str = ""
+    empty: bool = False
+    can_take_back: bool = False
+
+
+class DryPresenter:
+    """Which panel is looked at, and what an answer does."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+        self.feel: Feel | None = None
+        self.skipped_feel = False
+
+    def film_m(self, run: Run, panel: Panel) -> tuple[float, bool]:
+        """Wet film and whether it was weighed."""
+        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
+        arm, held = run.arm(panel), run.series.constants
+        if bare is None or poured is None or poured <= bare:
+            return arm.film_m, False
+        return film.wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m), True
+
+    def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+        held = run.series.constants
+        solids = planning.cup_solids(run.series, run.arm(panel), self.studio.shelf())
+        return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
+
+    def risk(self, run: Run, panel: Panel) -> float:
+        held, arm = run.series.constants, run.arm(panel)
+        rate = drying.evaporation_kg_m2_s(held.room_c, held.room_rh, held.air_m_s)
+        return drying.crack_risk(
+            wet_film_m=self.film_m(run, panel)[0], water_share=arm.water_share, evaporation_kg_m2_s=rate, silicone_drops=arm.silicone_drops_per_100g
+        )
+
+    def hand(self, run: Run) -> DueLook | None:
+        """The look that is due now: the chosen panel's, else the oldest."""
+        now = self.studio.now()
+        dues = [d for d in run.due_looks(now) if d.now]
+        chosen = self.studio.in_hand("dry")
+        return next((d for d in dues if d.panel.id == chosen), dues[0] if dues else None)
+
+    def view(self) -> DryView:
+        run = self.studio.run()
+        now = self.studio.now()
+        poured = [p for p in run.in_order() if run.poured_at(p) is not None] if run else []
+        if run is None or not poured:
+            return DryView("Nothing is drying.", "Pour a panel and its band starts here.", None, one_key="Go to Pour", empty=True)
+        due = self.hand(run)
+        start = min(t for p in poured if (t := run.poured_at(p)) is not None)
+        start = start.replace(hour=0, minute=0, second=0, microsecond=0)
+        if now - start > timedelta(days=25):
+            start = now - timedelta(days=25)
+        end = start + timedelta(days=max(14, (now - start).days + 4))
+        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {now:%H:%M}")
+        waiting = len(run.panels) - len(poured)
+        days = (now.date() - start.date()).days + 1
+        note = f"{run.series.name}, day {days}. {in_words(len(poured)).capitalize()} panels poured"
+        note += f", {in_words(waiting)} still to pour." if waiting else "."
+        asking = ""
+        if due is not None:
+            asking = "crack" if self.feel is not None or self.skipped_feel or due.name == "wet" else "feel"
+        if due is None:
+            nxt = next(iter(run.due_looks(now)), None)
+            sentence = f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
+            one = "Go to Shoot"
+        else:
+            touch = "Look at" if asking == "crack" else "Touch a corner of"
+            sentence = f"{touch} {due.panel.code} now." if asking == "feel" else f"Is {due.panel.code} cracked anywhere?"
+            one = "No crack" if asking == "crack" else "Only look, do not touch"
+        return DryView(
+            sentence=sentence,
+            note=note,
+            bands=bands,
+            dues=tuple(self._due(run, d, now, due) for d in run.due_looks(now)[:6]),
+            asking=asking,
+            hand_code=due.panel.code if due else "",
+            remarks=self._remarks(run, poured, now),
+            room=f"Room {self.studio.units.temperature_text(run.series.constants.room_c)}, {percent(run.series.constants.room_rh)} damp, as planned.",
+            one_key=one,
+            can_take_back=bool(run.looks),
+        )
+
+    def _when(self, moment: datetime, now: datetime) -> str:
+        local = moment.astimezone(now.tzinfo)
+        if local.date() == now.date():
+            return f"{local:%H:%M}"
+        return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
+
+    def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
+        words = {"wet": "Look: level, no fly, no crack?", "12 h": "Touch a corner. How is it?", "24 h": "Touch a corner, look for cracks.", "48 h": "Look for cracks.", "dry": "Press with a nail: dry all through?"}
+        when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
+        thick = self.film_m(run, d.panel)
+        extra = f" {thick[0] * 1e3:.1f} mm film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
+        return Due(when, d.panel.code, words[d.name] + extra, hand is not None and d.panel.id == hand.panel.id)
+
+    def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
+        poured = run.poured_at(panel)
+        if poured is None:
+            return BandView(panel.id, panel.code, None, words=f"{panel.code}, not poured")
+        poured = poured.astimezone(now.tzinfo)
+        cuts = tuple((poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel))
+        looks = [look for look in run.looks if look.panel_id == panel.id]
+        cracked = next((look.at.astimezone(now.tzinfo) for look in looks if look.cracked), None)
+        risky = self.risk(run, panel) > 0.35
+        crack_from = None
+        if cracked is not None:
+            before = [look.at for look in looks if look.at < cracked]
+            crack_from = (max(before) if before else poured).astimezone(now.tzinfo)
+        elif risky:
+            crack_from = cuts[0][1]
+        mine = next((d for d in run.due_looks(now) if d.panel.id == panel.id), None)
+        touch, through = cuts[1], cuts[2]
+        words = f"{panel.code}, touch-dry between {touch[0]:%a %H:%M} and {touch[1]:%a %H:%M}, through-dry between {through[0]:%a %H:%M} and {through[1]:%a %H:%M}"
+        return BandView(
+            panel.id,
+            panel.code,
+            poured,
+            cuts,
+            tuple(look.at.astimezone(now.tzinfo) for look in looks),
+            mine.due.astimezone(now.tzinfo) if mine and mine.now else None,
+            mine.overdue if mine else False,
+            crack_from,
+            cracked,
+            due is not None and due.panel.id == panel.id,
+            words,
+        )
+
+    def _remarks(self, run: Run, poured: list[Panel], now: datetime) -> tuple[Remark, ...]:
+        made = []
+        cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
+        if cracked:
+            levels = {p.level for p in cracked}
+            codes = " and ".join(p.code.split("-")[-1] for p in cracked[:4])
+            same = ", all of one recipe" if len({p.recipe for p in cracked}) == 1 and len(cracked) > 1 else ", all at one level" if len(levels) == 1 and len(cracked) > 1 else ""
+            made.append(Remark(f"Cracks in {codes}", f"{in_words(len(cracked)).capitalize()} of {in_words(len(poured))} panels{same}.", Weight.CAUTION))
+        washed = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0]
+        if washed:
+            made.append(Remark("Silicone", f"It is on {in_words(len(washed))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION))
+        dry = [self.windows(run, p)[2] for p in poured]
+        first = min((run.poured_at(p) + timedelta(seconds=w.earliest_s) for p, w in zip(poured, dry, strict=True)), default=None)  # type: ignore[operator]
+        if first is not None and first > now:
+            made.append(Remark("", f"First panel through-dry from {self._when(first, now)} at the earliest."))
+        return tuple(made)
+
+    # ------------------------------------------------------------ what an answer does
+
+    def answer_feel(self, feel: Feel | None) -> None:
+        """How the corner feels; the question of cracks follows."""
+        if self.hand(self.studio.need_run()) is None:
+            raise DribbetError("Nothing is due. The next look stands on the right.")
+        self.feel, self.skipped_feel = feel, feel is None
+        self.studio.changed()
+
+    def answer_crack(self, cracked: bool) -> None:
+        """Write the look down."""
+        run = self.studio.need_run()
+        due = self.hand(run)
+        if due is None:
+            raise DribbetError("Nothing is due. The next look stands on the right.")
+        look = Look(id=new_id(), panel_id=due.panel.id, due=due.name, at=self.studio.now(), feel=self.feel, cracked=cracked)
+        self.studio.notebook.add(look)
+        self.feel, self.skipped_feel = None, False
+        self.studio.take("dry", "")
+        self.studio.changed()
+
+    def take_back(self) -> None:
+        """Take back the last look, or the answer in between."""
+        run = self.studio.need_run()
+        if self.feel is not None or self.skipped_feel:
+            self.feel, self.skipped_feel = None, False
+        elif run.looks:
+            last = run.looks[-1]
+            self.studio.notebook.replace(replace(last, taken_back=True))
+            self.studio.take("dry", last.panel_id)
+        else:
+            raise DribbetError("There is nothing to take back.")
+        self.studio.changed()
+
+    def choose(self, panel_id: str) -> None:
+        self.studio.take("dry", panel_id)
+        self.feel, self.skipped_feel = None, False
+        self.studio.changed()

@@ -1,0 +1,431 @@
+"""Pour: the page. A clock that reads across the room, the steps on one bench line, the film gauge."""
+
+from __future__ import annotations
+
+import time
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
+
+from dribbet.bench.jobs import Jobs
+from dribbet.bench.page import Field, Page
+from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.cup import CupState, CupView, draw_cup, layer_heights
+from dribbet.bench.parts.film_gauge import FilmGauge
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.parts.tape import draw_strip
+from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
+from dribbet.bench.studio import Studio
+from dribbet.bench.theme.inks import BLACK, TAPE
+from dribbet.bench.theme.patterns import hatch, solid
+from dribbet.bench.theme.type import fitting_px, font, width
+from dribbet.devices import DeviceError, ScaleReading
+from dribbet.records import MishapKind
+
+TICK_MS = 200
+
+
+class LayeredCup(Part):
+    """The cup to pour, with each layer's grams on a leader."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.layers: tuple[tuple[str, str, float, str], ...] = ()
+        self.note = ""
+        self.names = True
+        self.setMinimumSize(240, 190)
+
+    def sizeHint(self) -> QSize:
+        return QSize(360, 240)
+
+    def show_layers(self, layers: tuple[tuple[str, str, float, str], ...], note: str) -> None:
+        if (layers, note) == (self.layers, self.note):
+            return
+        self.layers, self.note = layers, note
+        self.name("Cup", ", ".join(f"{n} {g}" for n, g, _, _ in layers) + ". " + note)
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        tall = self.height() - 46.0
+        cup = QRectF(8, 8, min(tall * 0.72, 150), tall)
+        view = CupView(layers=tuple((h, s) for _, _, s, h in self.layers))
+        draw_cup(p, cup, view, self.inks, wall=4)
+        pitch = min(34.0, tall / max(len(self.layers), 1))
+        edges = layer_heights(view, cup.height())
+        for i, ((name, grams, _, _), (low, high)) in enumerate(zip(self.layers, edges, strict=True)):
+            y = cup.bottom() - pitch * (i + 0.5) - (tall - pitch * len(self.layers)) / 2
+            at = cup.bottom() - (low + high) / 2 * cup.height()
+            p.setPen(solid(BLACK, 1.8))
+            p.drawPolyline([QPointF(cup.right() - 16, at), QPointF(cup.right() + 6, at), QPointF(cup.right() + 20, y)])
+            draw_text(p, QRectF(cup.right() + 26, y - 14, 56, 28), grams, 20, 700, BLACK)
+            room = self.width() - cup.right() - 90
+            if room > 90:
+                draw_text(p, QRectF(cup.right() + 84, y - 14, room, 28), name, 17, 400, self.inks.note)
+        draw_text(p, QRectF(8, self.height() - 28, self.width(), 26), self.note, 16, 400, self.inks.note)
+
+
+class Clock(Part):
+    """Time left, as large as the room allows."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.head, self.figure = "", ""
+        self.setMinimumSize(200, 180)
+
+    def show_time(self, head: str, figure: str) -> None:
+        if (head, figure) != (self.head, self.figure):
+            self.head, self.figure = head, figure
+            self.name(f"{head} {figure}")
+            self.update()
+
+    def draw(self, p: QPainter) -> None:
+        draw_text(p, QRectF(0, 0, self.width(), 32), self.head, 24, 500, self.inks.note)
+        room = QRectF(0, 40, self.width() - 8, self.height() - 48)
+        px = fitting_px(self.figure, room, 236)
+        p.setFont(font(px, 800))
+        p.setPen(self.inks.ink)
+        cap = p.fontMetrics().capHeight()
+        p.drawText(QPointF(-px * 0.03, room.top() + (room.height() + cap) / 2), self.figure)
+
+
+class BenchLine(Part):
+    """Steps side by side on one bench line, with sketches seen from the side."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.steps: tuple[StepView, ...] = ()
+        self.layers: tuple[tuple[str, float], ...] = ()
+        self.elapsed_s = 0.0
+        self.setMinimumHeight(200)
+        self.setMaximumHeight(300)
+
+    def sizeHint(self) -> QSize:
+        return QSize(900, 230)
+
+    def show_steps(self, steps: tuple[StepView, ...], layers: tuple[tuple[str, float], ...], elapsed_s: float) -> None:
+        self.steps, self.layers, self.elapsed_s = steps, layers, elapsed_s
+        self.name("Steps", ", ".join(f"{s.name}: {s.state}, {s.note}" for s in steps))
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        if not self.steps:
+            return
+        bench = self.height() - 118.0
+        wide = self.width() / len(self.steps)
+        for i, s in enumerate(self.steps):
+            if s.state == "now":
+                draw_strip(p, QRectF(i * wide + 6, 0, wide - 12, bench + 62), s.step, self.inks.tape, self.inks.crepe)
+        p.setPen(solid(self.inks.ink, 4))
+        p.drawLine(QPointF(0, bench), QPointF(self.width(), bench))
+        for i, s in enumerate(self.steps):
+            x = (i + 0.5) * wide
+            self._sketch(p, s.step, x, bench, min(1.0, (bench - 6) / 84))
+            draw_text(p, QRectF(i * wide, bench + 6, wide, 28), s.name, 19, 700 if s.state != "planned" else 600, BLACK, Qt.AlignmentFlag.AlignHCenter)
+            shift = 0.0
+            if s.state == "done":
+                half = width(s.note, 16) / 2
+                p.setPen(solid(BLACK, 2.6))
+                p.drawPolyline([QPointF(x - half - 22, bench + 47), QPointF(x - half - 17, bench + 53), QPointF(x - half - 7, bench + 40)])
+            draw_text(p, QRectF(i * wide + shift, bench + 33, wide, 26), s.note, 16, 400, BLACK if s.state == "now" else self.inks.note, Qt.AlignmentFlag.AlignHCenter)
+        self._axis(p, bench + 74)
+
+    def _axis(self, p: QPainter, y: float) -> None:
+        total = max(sum(s.planned_s for s in self.steps), self.elapsed_s, 60.0)
+        x_of = lambda t: t / total * (self.width() - 2)  # noqa: E731
+        at = 0.0
+        for i, s in enumerate(self.steps):
+            begun = s.begun_s if s.begun_s is not None else max(at, self.elapsed_s if any(q.begun_s is not None for q in self.steps) else 0.0)
+            after = next((q.begun_s for q in self.steps[i + 1 :] if q.begun_s is not None), None)
+            end = after if after is not None else begun + s.planned_s
+            box = QRectF(x_of(begun), y, max(x_of(end) - x_of(begun) - 2, 2), 14)
+            if s.state == "done":
+                p.fillRect(box, BLACK)
+            elif s.state == "now":
+                p.fillRect(QRectF(box.left(), y, max(x_of(min(self.elapsed_s, end)) - box.left(), 0), 14), BLACK)
+                p.fillRect(QRectF(x_of(min(self.elapsed_s, end)), y, max(box.right() - x_of(min(self.elapsed_s, end)), 0), 14), TAPE)
+            else:
+                p.fillRect(box, self.inks.sheet)
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(solid(self.inks.ink, 1.5))
+            p.drawRect(box)
+            at = end
+        minutes = int(total // 60)
+        for m in range(minutes + 1):
+            x = x_of(m * 60)
+            p.setPen(solid(self.inks.ink, 2))
+            p.drawLine(QPointF(max(x, 1), y + 16), QPointF(max(x, 1), y + 24))
+            label = "cup filled" if m == 0 else f"{m} min"
+            draw_text(p, QRectF(x - (0 if m == 0 else 40), y + 24, 90 if m == 0 else 80, 20), "start" if m == 0 else label, 14, 400, self.inks.note, Qt.AlignmentFlag.AlignLeft if m == 0 else Qt.AlignmentFlag.AlignHCenter)
+
+    def _sketch(self, p: QPainter, step: str, x: float, bench: float, k: float) -> None:
+        view = CupView(layers=self.layers)
+        if step == "fill":
+            draw_cup(p, QRectF(x - 18 * k, bench - 48 * k, 36 * k, 46 * k), view, self.inks)
+            return
+        p.fillRect(QRectF(x - 46 * k, bench - 8 * k, 92 * k, 5 * k), BLACK)
+        colours = [QColor(h) for h, _ in self.layers] or [QColor("#9A9A9A")]
+        if step == "rest":
+            draw_cup(p, QRectF(x - 18 * k, bench - 56 * k, 36 * k, 46 * k), CupView(layers=self.layers, state=CupState.FLIPPED), self.inks)
+        elif step == "lift":
+            draw_cup(p, QRectF(x - 17 * k, bench - 84 * k, 34 * k, 40 * k), CupView(layers=self.layers, state=CupState.FLIPPED, fill=0.5), self.inks)
+            self._puddle(p, x, bench - 8 * k, 26 * k, 18 * k, colours)
+            p.setPen(solid(BLACK, 2.4))
+            p.drawLine(QPointF(x + 32 * k, bench - 46 * k), QPointF(x + 32 * k, bench - 80 * k))
+            p.drawPolyline([QPointF(x + 27 * k, bench - 74 * k), QPointF(x + 32 * k, bench - 81 * k), QPointF(x + 37 * k, bench - 74 * k)])
+        elif step == "torch":
+            self._puddle(p, x, bench - 8 * k, 36 * k, 12 * k, colours)
+            p.setPen(solid(BLACK, 2))
+            p.setBrush(self.inks.sheet)
+            p.save()
+            p.translate(x + 26 * k, bench - 48 * k)
+            p.rotate(35)
+            p.drawRect(QRectF(-9 * k, -34 * k, 18 * k, 34 * k))
+            p.drawPolygon(QPolygonF([QPointF(-6 * k, 4), QPointF(6 * k, 4), QPointF(0, 22 * k)]))
+            p.restore()
+        elif step == "tilt":
+            p.save()
+            p.translate(x, bench - 16 * k)
+            p.rotate(-13)
+            p.fillRect(QRectF(-46 * k, -2 * k, 92 * k, 6 * k), BLACK)
+            for i, c in enumerate(colours[:4]):
+                p.fillRect(QRectF(-46 * k, -5 * k - 3 * i * k, 92 * k, 3 * k), c)
+            p.restore()
+        else:
+            for i, c in enumerate(colours[:4]):
+                p.fillRect(QRectF(x - 46 * k, bench - 11 * k - 3 * i * k, 92 * k, 3 * k), c)
+            p.setPen(solid(BLACK, 2))
+            p.setBrush(self.inks.sheet)
+            p.drawRect(QRectF(x - 30 * k, bench - 3, 60 * k, 10 * k))
+
+    def _puddle(self, p: QPainter, x: float, base: float, half: float, tall: float, colours: list[QColor]) -> None:
+        p.setPen(Qt.PenStyle.NoPen)
+        p.save()
+        p.setClipRect(QRectF(x - half - 2, base - tall - 2, 2 * half + 4, tall + 2))
+        for i, colour in enumerate(colours):
+            share = 1.0 - i / len(colours)
+            p.setBrush(colour)
+            p.drawEllipse(QPointF(x, base), half * (0.5 + 0.5 * share), tall * share)
+        p.restore()
+
+
+class MishapButton(QAbstractButton):
+    """One press marks what went wrong."""
+
+    def __init__(self, number: int, kind: MishapKind) -> None:
+        super().__init__()
+        self.number, self.kind = number, kind
+        self.hand = False
+        self.setMinimumSize(120, 72)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(f"Mishap {number}: {kind}")
+
+    def sizeHint(self) -> QSize:
+        return QSize(190, 84)
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        if self.hand:
+            draw_strip(p, room, str(self.kind), TAPE, QColor("#DFB83C"))
+        else:
+            p.fillRect(room, QColor("#FAFAFA"))
+        p.setPen(solid(BLACK, 2))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(room)
+        box = QRectF(12, room.height() / 2 - 24, 62, 50)
+        p.fillRect(box, QColor("#E3E3E3"))
+        p.setPen(solid(BLACK, 1.5))
+        p.drawRect(box)
+        self._drawing(p, box)
+        words = str(self.kind).capitalize()
+        draw_text(p, QRectF(84, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
+        draw_text(p, QRectF(84, 28, room.width() - 86, room.height() - 28), words, 16, 700, BLACK, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True)
+        if self.hasFocus():
+            from dribbet.bench.theme.inks import PAPER
+
+            draw_focus(p, QRectF(self.rect()), PAPER)
+        p.end()
+
+    def _drawing(self, p: QPainter, box: QRectF) -> None:
+        c = box.center()
+        if self.number == 1:
+            p.setPen(solid(BLACK, 3.5))
+            for dx in (-12, 0, 12):
+                p.drawLine(QPointF(c.x() + dx - 5, c.y() + 14), QPointF(c.x() + dx + 7, c.y() - 14))
+        elif self.number == 2:
+            for dx, dy, r in ((-14, -6, 7), (4, 2, 10), (16, -12, 5), (-8, 14, 4), (18, 12, 5)):
+                p.drawEllipse(QPointF(c.x() + dx, c.y() + dy), r, r)
+        elif self.number == 3:
+            from PyQt6.QtGui import QPainterPath
+
+            path = QPainterPath(box.bottomRight())
+            path.lineTo(box.right() - 30, box.bottom())
+            path.quadTo(QPointF(box.right() - 26, box.bottom() - 26), QPointF(box.right(), box.bottom() - 34))
+            path.closeSubpath()
+            hatch(p, path, BLACK, gap=5)
+            p.drawPath(path)
+        elif self.number == 4:
+            p.drawArc(QRectF(c.x() - 20, c.y() - 12, 30, 26), 0, 180 * 16)
+            for dx, dy in ((-6, 8), (14, 4), (8, 16), (20, -10)):
+                p.drawEllipse(QPointF(c.x() + dx, c.y() + dy), 1.5, 1.5)
+        else:
+            p.drawEllipse(QPointF(c.x() - 8, c.y()), 14, 14)
+            p.drawEllipse(QPointF(c.x() + 8, c.y()), 14, 14)
+
+
+class Outline(Part):
+    """The panel's outline, to touch where a mishap is."""
+
+    touched = pyqtSignal(float, float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(132, 84)
+        self.name("Panel outline: touch where it is")
+        self.shape = 4 / 3
+
+    def room(self) -> QRectF:
+        wide = min(self.width() - 8.0, (self.height() - 8.0) * self.shape)
+        return QRectF(4, 4, wide, wide / self.shape)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            room = self.room()
+            self.touched.emit(min(max((event.position().x() - room.left()) / room.width(), 0), 1), min(max((event.position().y() - room.top()) / room.height(), 0), 1))
+
+    def draw(self, p: QPainter) -> None:
+        p.fillRect(self.room(), self.inks.sheet)
+        p.setPen(solid(self.inks.ink, 2))
+        p.drawRect(self.room())
+
+
+class PourPage(Page):
+    """One pour."""
+
+    bench = True
+    slim = True
+
+    def __init__(self, studio: Studio, jobs: Jobs) -> None:
+        super().__init__(studio, jobs)
+        self.presenter = PourPresenter(studio)
+        self.view = PourView()
+        top = QHBoxLayout()
+        top.setSpacing(14)
+        self.cup, self.clock, self.gauge = LayeredCup(), Clock(), FilmGauge()
+        top.addWidget(self.cup, 31)
+        top.addWidget(self.clock, 45)
+        top.addWidget(self.gauge, 24)
+        self.body.addLayout(top, 10)
+        self.bench_line = BenchLine()
+        self.body.addWidget(self.bench_line, 8)
+        self.cautions = QVBoxLayout()
+        self.body.addLayout(self.cautions)
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        words = QVBoxLayout()
+        self.mishap_head = Words("Mishap?", 19, 700)
+        self.mishap_note = Words("Touch it, then where it is.", 16, 400, role="note")
+        words.addWidget(self.mishap_head)
+        words.addWidget(self.mishap_note)
+        words.addStretch(1)
+        row.addLayout(words, 2)
+        self.buttons = [MishapButton(i + 1, kind) for i, kind in enumerate(MishapKind)]
+        for button in self.buttons:
+            button.clicked.connect(lambda _=False, b=button: self.attempt(lambda: self.presenter.mishap(b.kind)))
+            row.addWidget(button, 3)
+        self.outline = Outline()
+        self.outline.touched.connect(lambda x, y: self.attempt(lambda: self.presenter.place(x, y)))
+        row.addWidget(self.outline)
+        self.typed = Field("type the grams", px=20, width_px=200)
+        self.typed.returnPressed.connect(self._space)
+        row.addWidget(self.typed)
+        self.body.addLayout(row, 2)
+        self._reading: ScaleReading | None = None
+        self.timer = QTimer(self)
+        self.timer.setInterval(TICK_MS)
+        self.timer.timeout.connect(self.tick)
+        self._frozen = False
+
+    def entered(self) -> None:
+        if not self._frozen:
+            self.timer.start()
+
+    def left(self) -> None:
+        self.timer.stop()
+
+    def freeze(self) -> None:
+        self._frozen = True
+        self.timer.stop()
+
+    def tick(self) -> None:
+        """The clock runs; a weight is read where one is wanted."""
+        if self.view.need and self.studio.scale is not None:
+            try:
+                self._reading = self.studio.scale.read(time.monotonic())
+            except DeviceError:
+                self._reading = None
+        self._show()
+
+    def refresh(self) -> None:
+        self._show()
+
+    def _show(self) -> None:
+        self.view = v = self.presenter.view()
+        parts = [self.cup, self.clock, self.gauge, self.bench_line, self.mishap_head, *self.buttons]
+        for part in parts:
+            part.setVisible(not v.empty)
+        self.mishap_note.setVisible(not v.empty)
+        self.title(v.code, v.sentence)
+        if v.empty:
+            for part in (self.typed, self.outline):
+                part.hide()
+            where = "dry" if "Dry" in v.one_key else "ask"
+            self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
+            return
+        self.cup.show_layers(v.layers, v.layers_note)
+        self.clock.show_time(v.clock_head, v.clock)
+        self.gauge.show_gauge(v.gauge)
+        self.bench_line.show_steps(v.steps, tuple((h, s) for _, _, s, h in v.layers), v.elapsed_s)
+        self.mishap_note.say("Touch the outline where it is." if v.placing else ", ".join(v.mishaps).capitalize() or "Touch it, then where it is.")
+        self.outline.setVisible(bool(v.placing))
+        self.typed.setVisible(bool(v.need))
+        self.buttons[-1].setVisible(not (v.need and self.width() < 1150))
+        if [v.caution] != getattr(self, "_cautions", None):
+            self._cautions = [v.caution]
+            self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 17)
+        words = v.one_key
+        if v.need and self._reading is not None and self._reading.mass_kg > 0.01:
+            words = f"Take {self.studio.units.mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
+        keys = [Key("Space", words), Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet.")]
+        if [b.key for b in self.strip.buttons[:2]] != keys:
+            self.keys([(keys[0], self._space), (keys[1], self.presenter.take_back)])
+
+    def press_digit(self, digit: int) -> bool:
+        """Digits 1 to 5 are the mishaps."""
+        if self.view.empty or not 1 <= digit <= len(self.buttons):
+            return False
+        self.attempt(lambda: self.presenter.mishap(self.buttons[digit - 1].kind))
+        return True
+
+    def _space(self) -> None:
+        def go() -> None:
+            kg = None
+            if self.view.need:
+                text = self.typed.text().strip()
+                if text:
+                    from dribbet.records import DribbetError
+
+                    try:
+                        kg = self.studio.units.mass_kg(text)
+                    except ValueError:
+                        raise DribbetError(f"“{text}” is no weight. Type a figure such as 214.6.") from None
+                elif self._reading is not None and self._reading.steady:
+                    kg = self._reading.mass_kg
+            self.presenter.advance(kg, "scale")
+            self.typed.clear()
+            self.setFocus()
+
+        self.attempt(go)

@@ -1,0 +1,287 @@
+"""Pour: the steps of one pour with their clock, weights before and after, mishaps in one press. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import TYPE_CHECKING, Final
+
+from dribbet.bench.parts.film_gauge import GaugeView
+from dribbet.bench.units import clock_text
+from dribbet.lab import cautions, film
+from dribbet.lab.amounts import CUP_LOSS
+from dribbet.notebook.store import new_id
+from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique
+
+if TYPE_CHECKING:
+    from dribbet.bench.studio import Run, Studio
+
+WORDS: Final = {
+    Step.FILL: ("Fill", "Fill the cup, layer by layer, from below."),
+    Step.REST: ("Rest, flipped", "Let the flipped cup rest. Layers sort themselves."),
+    Step.LIFT: ("Lift", "Lift the cup and let it drain."),
+    Step.TORCH: ("Torch", "Pass the flame high and short."),
+    Step.TILT: ("Tilt", "Tilt to each corner, slowly."),
+    Step.WEIGH: ("Weigh", "Wipe the drips, weigh the panel, lay it level."),
+}
+GO: Final = {
+    Step.FILL: "Start: fill the cup",
+    Step.REST: "Flip it: start the rest",
+    Step.LIFT: "Lift it",
+    Step.TORCH: "Torch now",
+    Step.TILT: "Tilt now",
+    Step.WEIGH: "Done tilting: weigh it",
+}
+EARLY_S: Final = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """One step on the bench line."""
+
+    step: str
+    name: str
+    note: str
+    state: str
+    """done, now or planned."""
+    planned_s: float
+    begun_s: float | None
+    """Seconds since the first step, where it has begun."""
+
+
+@dataclass(frozen=True, slots=True)
+class PourView:
+    """Everything the page shows."""
+
+    code: str = ""
+    sentence: str = ""
+    empty: bool = False
+    layers: tuple[tuple[str, str, float, str], ...] = ()
+    """(name, grams as text, share, hex) from below."""
+    layers_note: str = ""
+    clock_head: str = ""
+    clock: str = ""
+    steps: tuple[StepView, ...] = ()
+    elapsed_s: float = 0.0
+    gauge: GaugeView = GaugeView(())
+    need: str = ""
+    """Weight that is wanted: bare, poured or nothing."""
+    one_key: str = ""
+    mishaps: tuple[str, ...] = ()
+    placing: str = ""
+    caution: str = ""
+    can_take_back: bool = False
+
+
+class PourPresenter:
+    """Which panel is in hand, and what a press does to it."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+        self.placing: str = ""
+        """Mishap that waits for its place on the panel."""
+
+    def panel(self, run: Run) -> Panel | None:
+        """Panel in hand: the chosen one, else the next in the lots that is not poured."""
+        chosen = self.studio.in_hand("pour")
+        found = next((p for p in run.panels if p.id == chosen), None)
+        if found is not None and (run.weight(found, PanelWeight.POURED) is None):
+            return found
+        return next((p for p in run.in_order() if run.poured_at(p) is None or (self._begun(run, p) and run.weight(p, PanelWeight.POURED) is None)), None)
+
+    def _begun(self, run: Run, panel: Panel) -> bool:
+        return any(s.panel_id == panel.id for s in run.steps)
+
+    def plan(self, run: Run, panel: Panel) -> list[tuple[Step, float]]:
+        """Steps of this pour with their planned seconds."""
+        held, arm = run.series.constants, run.arm(panel)
+        steps = [(Step.FILL, 40.0)]
+        if arm.technique in (Technique.FLIP_CUP, Technique.OPEN_CUP):
+            steps.append((Step.REST, held.dwell_s))
+        steps.append((Step.LIFT, 20.0))
+        if held.torch_passes and not arm.alcohol_share:
+            steps.append((Step.TORCH, 3.0 * held.torch_passes))
+        return [*steps, (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0)]
+
+    def view(self) -> PourView:
+        run = self.studio.run()
+        if run is None or run.series.seed is None or not run.panels:
+            return PourView(sentence="Nothing to pour yet. Draw lots on Ask, then mix and check.", empty=True, one_key="Go to Ask")
+        panel = self.panel(run)
+        if panel is None:
+            return PourView(sentence="Every panel of this series is poured.", empty=True, one_key="Go to Dry")
+        units, now = self.studio.units, self.studio.now()
+        arm, held, shelf = run.arm(panel), run.series.constants, {m.name: m for m in self.studio.shelf()}
+        layers = tuple(
+            (layer.material.capitalize(), units.mass_figure(held.poured_kg * layer.share), layer.share, shelf[layer.material].hex if layer.material in shelf else "#9A9A9A")
+            for layer in run.series.layers
+        )
+        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
+        plan = self.plan(run, panel)
+        marks = {s.step: s.at for s in run.steps if s.panel_id == panel.id}
+        current = [s for s, _ in plan if s in marks]
+        step = current[-1] if current else None
+        first = min(marks.values()) if marks else now
+        upcoming = next((s for s, _ in plan if s not in marks), None)
+        seconds = dict(plan)
+        if step is None:
+            head, clock = "planned in all", clock_text(sum(s for _, s in plan))
+            sentence = "Weigh the bare panel first." if bare is None else "Ready. Press when the cup goes on the bench."
+        else:
+            left = seconds[step] - (now - marks[step]).total_seconds()
+            head = "still to go" if left >= 0 else "over the plan by"
+            clock, sentence = clock_text(abs(left)), WORDS[step][1]
+        need = "bare" if bare is None and step is None else "poured" if step is Step.WEIGH and poured is None else ""
+        if need:
+            one = "Take the bare weight" if need == "bare" else "Take the weight with paint"
+        elif upcoming is None:
+            one = "Next panel"
+        else:
+            one = GO[upcoming]
+            if step is not None and (early := seconds[step] - (now - marks[step]).total_seconds()) > EARLY_S:
+                one = f"{one.split(':')[0]} now, {early:.0f} s early".replace(" now now", " now")
+        hazards = frozenset([Hazard.FLAMMABLE]) if arm.alcohol_share else frozenset()
+        about = upcoming if upcoming is Step.TORCH else step
+        caution = cautions.for_step(about, hazards) if about is not None else ""
+        if arm.alcohol_share and Step.TORCH not in seconds:
+            caution = cautions.TORCH_AFTER_ALCOHOL
+        return PourView(
+            code=panel.code,
+            sentence=sentence,
+            layers=layers,
+            layers_note=f"{units.mass_text(held.poured_kg)}, poured in this order from below",
+            clock_head=head,
+            clock=clock,
+            steps=tuple(self._step(s, planned, marks, step, first, held.torch_passes) for s, planned in plan),
+            elapsed_s=(now - first).total_seconds() if marks else 0.0,
+            gauge=self._gauge(run, panel, bare, poured),
+            need=need,
+            one_key=one,
+            mishaps=tuple(str(m.kind) for m in run.mishaps if m.panel_id == panel.id),
+            placing=self.placing,
+            caution=caution,
+            can_take_back=bool(marks) or bare is not None,
+        )
+
+    def _step(self, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int) -> StepView:
+        state = "now" if s is now else "done" if s in marks else "planned"
+        note = "done" if state == "done" else f"{passes} × 3 s" if s is Step.TORCH else f"{planned:.0f} s" if planned < 60 else clock_text(planned) + " min"
+        if s is Step.WEIGH:
+            note = "and level"
+        begun = (marks[s] - first).total_seconds() if s in marks else None
+        return StepView(str(s), WORDS[s][0], note, state, planned, begun)
+
+    def film_mm(self, run: Run, panel: Panel) -> float | None:
+        """Measured wet film, or None where it was not weighed."""
+        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
+        if bare is None or poured is None or poured <= bare:
+            return None
+        held = run.series.constants
+        return film.wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m) * 1e3
+
+    def _gauge(self, run: Run, panel: Panel, bare: float | None, poured: float | None) -> GaugeView:
+        units, held = self.studio.units, run.series.constants
+        zones = tuple(zip([*(z * 1e3 for z in film.FILM_ZONES_M), film.GAUGE_TOP_M * 1e3], [str(z) for z in film.FilmZone], strict=True))
+        marks = tuple((p.code, mm) for p in run.panels if p.id != panel.id and (mm := self.film_mm(run, p)) is not None)
+        mine = self.film_mm(run, panel)
+        foot = f"Panel before: {units.mass_text(bare)}" if bare is not None else "not weighed yet"
+        if mine is None and bare is None:
+            return GaugeView(zones, marks, empty="Weigh the bare panel first")
+        expected = mine is None
+        arm = run.arm(panel)
+        value = mine if mine is not None else arm.film_m * 1e3
+        stays = arm.film_m * held.panel_width_m * held.panel_height_m * self.studio.density(run, panel)
+        note = f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}" if expected else f"{units.mass_text((poured or 0) - (bare or 0))} stayed"
+        return GaugeView(zones, marks, panel.code.split("-")[-1], value, expected, note, foot)
+
+    # ------------------------------------------------------------ what a press does
+
+    def advance(self, weight_kg: float | None, source: str) -> None:
+        """The one key: a weight where one is wanted, else the next step."""
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        if panel is None:
+            raise DribbetError("Every panel of this series is poured.")
+        view = self.view()
+        now = self.studio.now()
+        if view.need:
+            if weight_kg is None or not weight_kg > 0.0:
+                raise DribbetError("No weight yet. Put the panel on the scale, or type its weight.")
+            kind = PanelWeight.BARE if view.need == "bare" else PanelWeight.POURED
+            bare = run.weight(panel, PanelWeight.BARE)
+            if kind is PanelWeight.POURED and bare is not None and weight_kg <= bare:
+                raise DribbetError("The panel is not heavier than before the pour. Check the scale, or take back the bare weight.")
+            self.studio.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, 5), at=now))
+            if kind is PanelWeight.POURED:
+                self.studio.take("pour", "")
+            self.studio.changed()
+            return
+        plan = self.plan(run, panel)
+        marks = {s.step for s in run.steps if s.panel_id == panel.id}
+        upcoming = next(((s, t) for s, t in plan if s not in marks), None)
+        if upcoming is None:
+            self.studio.take("pour", "")
+            self.studio.changed()
+            return
+        with self.studio.notebook.transaction():
+            if not marks:
+                self._lock_prediction(run, now)
+            self.studio.notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=upcoming[0], planned_s=upcoming[1], at=now))
+        self.studio.take("pour", panel.id)
+        self.studio.changed()
+
+    def _lock_prediction(self, run: Run, now: datetime) -> None:
+        """The first pour of a series locks what was predicted."""
+        from dribbet.records import SeriesState
+
+        series = run.series
+        prediction: Prediction | None = series.prediction
+        if prediction is not None and prediction.locked_at is None:
+            prediction = replace(prediction, locked_at=now)
+        state = SeriesState.RUNNING if series.state is SeriesState.PLANNED else series.state
+        if (prediction, state) != (series.prediction, series.state):
+            self.studio.notebook.replace(replace(series, prediction=prediction, state=state))
+
+    def take_back(self) -> None:
+        """One press, one step back: the last weight or step of the panel in hand."""
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        entries: list[StepMark | PanelWeighing | Mishap] = []
+        if panel is not None:
+            entries = [*(s for s in run.steps if s.panel_id == panel.id), *(w for w in run.panel_weighings if w.panel_id == panel.id)]
+            entries += [m for m in run.mishaps if m.panel_id == panel.id]
+        if not entries or panel is None:
+            # The last thing done may have been the weight that finished the panel before.
+            done = [w for w in run.panel_weighings if w.kind is PanelWeight.POURED]
+            if not done:
+                raise DribbetError("There is nothing to take back.")
+            last = max(done, key=lambda w: w.at)
+            self.studio.notebook.replace(replace(last, taken_back=True))
+            self.studio.take("pour", last.panel_id)
+        else:
+            self.studio.notebook.replace(replace(max(entries, key=lambda e: e.at), taken_back=True))
+        self.studio.changed()
+
+    def mishap(self, kind: MishapKind) -> None:
+        """Mark a mishap; the next touch on the panel's outline says where."""
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        if panel is None:
+            raise DribbetError("No panel is in hand.")
+        entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=self.studio.now())
+        self.studio.notebook.add(entry)
+        self.placing = entry.id
+        self.studio.changed()
+
+    def place(self, x_share: float, y_share: float) -> None:
+        """Say where the mishap is."""
+        run = self.studio.need_run()
+        entry = next((m for m in run.mishaps if m.id == self.placing), None)
+        self.placing = ""
+        if entry is not None:
+            self.studio.notebook.replace(replace(entry, x_share=x_share, y_share=y_share))
+        self.studio.changed()
+
+    def choose(self, panel_id: str) -> None:
+        self.studio.take("pour", panel_id)
+        self.studio.changed()

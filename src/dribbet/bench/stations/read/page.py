@@ -1,0 +1,260 @@
+"""Read: the page. The panel squared up, what was counted drawn over it, three figures and the pebbles."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from dribbet.bench.jobs import Job, Jobs
+from dribbet.bench.page import Page
+from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.parts.pebbles import Pebbles
+from dribbet.bench.parts.photo_stage import PhotoStage
+from dribbet.bench.pictures import Flat, Pictures, load_flat
+from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadView
+from dribbet.bench.studio import Studio
+from dribbet.bench.theme.inks import WALL, Inks
+from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.theme.type import width
+from dribbet.records import Reading
+
+
+class ReadOut(QWidget):
+    """A figure with its unit, and a sentence."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.figure = Words("", 22, 600, inks=WALL, wrap=False)
+        self.words = Words("", 15, 400, role="note", inks=WALL)
+        column.addWidget(self.figure)
+        column.addWidget(self.words)
+
+    def show_figure(self, figure: Figure) -> None:
+        self.figure.say(f"<span style='font-size:44px; font-weight:800'>{figure.figure}</span> {figure.unit}")
+        self.words.say(figure.words)
+        self.setAccessibleName(f"{figure.figure} {figure.unit}. {figure.words}")
+
+
+class LineKey(Part):
+    """What the lines over the photo mean."""
+
+    def __init__(self, inks: Inks = WALL) -> None:
+        super().__init__(inks)
+        self.setFixedHeight(28)
+        self.name("Lines: rings are cells, dashes are cracks, double lines the edge of the paint")
+
+    def draw(self, p: QPainter) -> None:
+        x, ink = 4.0, QColor("#FFFFFF")
+        p.setPen(solid(ink, 2))
+        p.drawEllipse(QPointF(x + 8, 14), 9, 7)
+        draw_text(p, QRectF(x + 26, 0, 60, 28), "cell", 15, 400, self.inks.note)
+        x += 84
+        p.setPen(dashed(ink, 3))
+        p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
+        draw_text(p, QRectF(x + 38, 0, 70, 28), "crack", 15, 400, self.inks.note)
+        x += 104
+        p.setPen(solid(ink, 1.6))
+        for y in (11, 16):
+            p.drawLine(QPointF(x, y), QPointF(x + 26, y))
+        draw_text(p, QRectF(x + 34, 0, width("edge of the paint", 15) + 8, 28), "edge of the paint", 15, 400, self.inks.note)
+
+
+class Shades(Part):
+    """Colours of the film by share."""
+
+    def __init__(self, inks: Inks = WALL) -> None:
+        super().__init__(inks)
+        self.shades: tuple[tuple[str, float], ...] = ()
+        self.setFixedHeight(26)
+
+    def show_shades(self, shades: tuple[tuple[str, float], ...]) -> None:
+        self.shades = shades
+        self.name("Colours by share", ", ".join(f"{h} {s:.0%}" for h, s in shades))
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        x = 0.0
+        for hex_, share in self.shades:
+            p.fillRect(QRectF(x, 2, share * self.width(), 22), QColor(hex_))
+            x += share * self.width()
+
+
+class ReadPage(Page):
+    """One panel, read."""
+
+    inks = WALL
+
+    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(studio, jobs)
+        self.presenter = ReadPresenter(studio)
+        self.pictures = pictures
+        self.view = ReadView()
+        self._shown: tuple[object, ...] = ()
+        self._job: Job | None = None
+        row = QHBoxLayout()
+        row.setSpacing(26)
+        left = QVBoxLayout()
+        self.stage = PhotoStage(WALL, empty="No photo of this panel yet.")
+        self.stage.cell_chosen.connect(self._cell_chosen)
+        left.addWidget(self.stage, 1)
+        self.key_line = LineKey()
+        left.addWidget(self.key_line)
+        row.addLayout(left, 72)
+        self.side = QWidget()
+        side = QVBoxLayout(self.side)
+        side.setContentsMargins(0, 0, 0, 0)
+        side.setSpacing(10)
+        self.figures = [ReadOut() for _ in range(5)]
+        for figure in self.figures:
+            side.addWidget(figure)
+        self.shade_head = Words("Colours of the film", 16, 700, inks=WALL)
+        self.shades = Shades()
+        side.addWidget(self.shade_head)
+        side.addWidget(self.shades)
+        self.heap_head = Words("Cells by width", 16, 700, inks=WALL)
+        self.pebbles = Pebbles(WALL)
+        side.addWidget(self.heap_head)
+        side.addWidget(self.pebbles, 1)
+        self.warnings = QVBoxLayout()
+        side.addLayout(self.warnings)
+        self.side.setFixedWidth(300)
+        row.addWidget(self.side)
+        self.body.addLayout(row, 1)
+
+    def refresh(self) -> None:
+        self.view = v = self.presenter.view(self.stage.hand_cell)
+        for part in (self.stage, self.key_line, self.side):
+            part.setVisible(not v.empty)
+        self.title(v.code, v.sentence, v.note)
+        if v.empty:
+            self.keys([(Key("Space", v.one_key), lambda: self.go.emit("shoot"))])
+            return
+        for out in self.figures:
+            out.hide()
+        for out, figure in zip(self.figures, v.figures, strict=False):
+            out.show_figure(figure)
+            out.show()
+        for part in (self.heap_head, self.pebbles, self.shade_head, self.shades):
+            part.setVisible(v.is_read)
+        self.pebbles.show_cells(v.diameters_mm)
+        self.shades.show_shades(v.shades)
+        self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)
+        self._show_flat(v)
+        self._offer(v)
+
+    def _offer(self, v: ReadView) -> None:
+        if self._job is not None:
+            self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self._cancel)])
+            return
+        walk = (Key("N", "Next panel"), lambda: self._walk(1))
+        if not v.is_read:
+            self.keys([(Key("Space", v.one_key), self.read), walk])
+            return
+        keys = [(Key("Space", v.one_key), self._onwards), (Key("V", "Hide the lines" if self.stage.lines_shown else "Show the lines"), self._lines)]
+        keys.append((Key("X", "Remove cell", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
+        keys += [(Key("R", "Read again"), self.read), walk]
+        self.keys(keys)
+
+    # ------------------------------------------------------------ the photo
+
+    def _show_flat(self, v: ReadView) -> None:
+        if v.photo is None:
+            return
+        key = ("flat", v.photo.sha256, v.corners, v.size_mm)
+        if key != self._shown:
+            self._shown = key
+            self.stage.hand_cell = None
+            kept = self.pictures.get(key)
+            if isinstance(kept, Flat):
+                self._flat_ready(key, kept)
+            elif len(v.corners) == 4:
+                self.stage.loading = (f"Squaring up {v.code}", 0.4)
+                self.stage.update()
+                path, corners, size = self.studio.notebook.photos.path_of(v.photo), v.corners, v.size_mm
+                self.jobs.start(lambda report: load_flat(path, corners, *size, report), lambda flat: self._flat_ready(key, flat), self.failed)
+            else:
+                self.stage.show_photo(None)
+        elif self.stage.image is not None:
+            self.stage.overlay = v.overlay
+            self.stage.update()
+
+    def _flat_ready(self, key: tuple[object, ...], flat: object) -> None:
+        assert isinstance(flat, Flat)
+        self.pictures.put(key, flat)
+        if key == self._shown:
+            self.stage.loading = None
+            self.stage.show_photo(flat.image, unit_per_px=1.0 / flat.px_per_mm, overlay=self.view.overlay)
+
+    def _cell_chosen(self, i: int) -> None:
+        self.view = self.presenter.view(i)
+        self.subline.say(self.view.cell_words or self.view.note)
+        self._offer(self.view)
+
+    def _lines(self) -> None:
+        self.stage.set_lines(not self.stage.lines_shown)
+        self._offer(self.view)
+
+    # ------------------------------------------------------------ reading
+
+    def read(self) -> None:
+        """Measure the panel in hand, off the GUI thread."""
+        run = self.studio.need_run()
+        panel = self.presenter.panel(run)
+        if panel is None or self._job is not None:
+            return
+        self.stage.loading = (f"Reading {panel.code}", 0.05)
+        self.stage.update()
+        self._job = self.jobs.start(lambda report: self.presenter.work(panel, report), self._read, self._not_read, self._progressed)
+        self._job.cancelled.connect(self._stopped)
+        self._offer(self.view)
+
+    def _progressed(self, done: int, total: int) -> None:
+        self.stage.loading = (f"Reading {self.view.code}: {_STEP_WORDS[min(done, len(_STEP_WORDS) - 1)]}", (done + 0.3) / total)
+        self.stage.update()
+
+    def _read(self, reading: object) -> None:
+        assert isinstance(reading, Reading)
+        self._job = None
+        self.stage.loading = None
+        self.attempt(lambda: self.presenter.keep(reading))
+        self.refresh()
+
+    def _not_read(self, error: Exception) -> None:
+        self._job = None
+        self.stage.loading = None
+        self.refresh()
+        self.failed(error)
+
+    def _stopped(self) -> None:
+        self._job = None
+        self.stage.loading = None
+        self.stage.update()
+        self.refresh()
+
+    def _cancel(self) -> None:
+        if self._job is not None:
+            self._job.cancel()
+
+    def _onwards(self) -> None:
+        if self.view.one_key == "Go to Decide":
+            self.go.emit("decide")
+        else:
+            self.presenter.next_panel()
+
+    def _walk(self, step: int) -> None:
+        self.stage.hand_cell = None
+        self.presenter.choose_by(step)
+
+    def _remove(self) -> None:
+        self.presenter.remove_cell(self.stage.hand_cell)
+        self.stage.hand_cell = None
+        self.refresh()
+
+
+_STEP_WORDS = ("finding the panel", "squaring it up", "balancing colour", "spread", "cells", "cracks", "shimmer", "colours", "done")

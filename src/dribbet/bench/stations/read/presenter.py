@@ -1,0 +1,245 @@
+"""Read: what the photo shows, counted and measured in mm. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+from dribbet.bench.parts.photo_stage import Overlay
+from dribbet.bench.units import count_text, in_words, percent
+from dribbet.lab.progress import Station
+from dribbet.notebook.store import new_id
+from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from dribbet.bench.studio import Run, Studio
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A read-out: figure, unit, and a sentence under it."""
+
+    figure: str
+    unit: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class ReadView:
+    """Everything the page shows."""
+
+    code: str = ""
+    sentence: str = ""
+    note: str = ""
+    empty: bool = False
+    photo: Photo | None = None
+    corners: tuple[tuple[float, float], ...] = ()
+    size_mm: tuple[float, float] = (200.0, 150.0)
+    overlay: Overlay = Overlay()
+    figures: tuple[Figure, ...] = ()
+    diameters_mm: tuple[float, ...] = ()
+    shades: tuple[tuple[str, float], ...] = ()
+    warnings: tuple[str, ...] = ()
+    unread: int = 0
+    one_key: str = ""
+    is_read: bool = False
+    cell_words: str = ""
+
+
+class ReadPresenter:
+    """Which panel is read, and what a press does."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+
+    def readable(self, run: Run) -> list[Panel]:
+        """Panels that have a photo with a diffuse lamp."""
+        return [p for p in run.in_order() if run.photo(p) is not None]
+
+    def unread(self, run: Run) -> list[Panel]:
+        now = self.studio.now()
+        return [p for p in self.readable(run) if run.station(p, now) is Station.READ or run.reading(p) is None]
+
+    def panel(self, run: Run) -> Panel | None:
+        chosen = self.studio.in_hand("read")
+        known = self.readable(run)
+        return next((p for p in known if p.id == chosen), None) or next(iter(self.unread(run)), None) or (known[-1] if known else None)
+
+    def view(self, hand_cell: int | None = None) -> ReadView:
+        run = self.studio.run()
+        panel = self.panel(run) if run is not None else None
+        if run is None or panel is None:
+            return ReadView(sentence="Nothing to read yet. Photograph a panel on Shoot.", empty=True, one_key="Go to Shoot")
+        photo = run.photo(panel)
+        assert photo is not None
+        held = run.series.constants
+        size = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
+        reading = next((r for r in reversed(run.readings) if r.panel_id == panel.id and r.stage is photo.stage), None)
+        waiting = [p for p in self.unread(run) if p.id != panel.id]
+        if reading is None:
+            return ReadView(
+                code=panel.code, sentence=f"{panel.code} has not been read.", note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=photo.corners_px,
+                size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
+            )  # fmt: skip
+        result = reading.result
+        corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
+        shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
+        return ReadView(
+            code=panel.code,
+            sentence=self._sentence(result),
+            note=f"{shot.stage} photo, read by {reading.reader}" + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
+            photo=shot,
+            corners=corners,
+            size_mm=size,
+            overlay=overlay_of(result),
+            figures=self._figures(result),
+            diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
+            shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
+            warnings=tuple(result["light"]["warnings"]),
+            unread=len(waiting),
+            one_key="Next panel" if waiting else "Go to Decide",
+            is_read=True,
+            cell_words=self._cell_words(result, hand_cell),
+        )
+
+    def _sentence(self, result: dict[str, Any]) -> str:
+        n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
+        head = f"{in_words(n).capitalize()} cell{'s' if n != 1 else ''}"
+        tail = f"{self.studio.units.length_text(crack)} of crack" if crack else "no cracks"
+        return f"{head} and {tail}."
+
+    def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
+        units, cells, cracks, spread = self.studio.units, result["cells"], result["cracks"], result["spread"]
+        made = [
+            Figure(
+                str(cells["count"]),
+                "cells",
+                f"Half of them are wider than <b>{units.length_text(cells['median_diameter_mm'], 1)}</b>. {percent(cells['touching_fraction'])} touch another."
+                if cells["count"]
+                else "None of 1 mm or more.",
+            )
+        ]
+        crack = units.length_text(cracks["length_mm"])
+        figure, _, unit = crack.partition("\u202f")
+        where = f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide." if cracks["count"] else "None found."
+        made.append(Figure(figure, f"{unit} of crack", where))
+        bare = spread["bare_corners"]
+        words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "Paint reaches every corner."
+        made.append(Figure(f"{spread['fraction'] * 100:.0f}", "% covered", words))
+        shimmer = result.get("shimmer")
+        if shimmer:
+            made.append(Figure(f"{shimmer['index']:.2f}", "shimmer", f"{shimmer['glints_per_cm2']:.1f} glints in each cm². A matt panel gives near 0.02."))
+        lacing = result["lacing"]["area_fraction"]
+        if lacing > 0.004:
+            made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))
+        return tuple(made)
+
+    def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
+        items = result["cells"]["items"]
+        if i is None or i >= len(items):
+            return ""
+        cell, units = items[i], self.studio.units
+        shape = "round" if cell["elongation"] < 1.25 else "oval" if cell["elongation"] < 1.8 else "stretched"
+        return f"This cell is {units.length_text(cell['diameter_mm'], 1)} wide and {shape}."
+
+    # ------------------------------------------------------------ work in a job
+
+    def work(self, panel: Panel, report: Report) -> Reading:
+        """Measure a panel from its stored photographs (in a job; reads the notebook, writes nothing)."""
+        import numpy as np
+
+        from dribbet.sight import READER
+        from dribbet.sight import measure as sight
+        from dribbet.sight.load import load
+
+        run = self.studio.need_run()
+        main = run.photo(panel)
+        if main is None:
+            raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
+        paths: dict[Lamp, Path] = {Lamp.DIFFUSE: self.studio.notebook.photos.path_of(main)}
+        for lamp in (Lamp.LEFT, Lamp.RIGHT):
+            other = run.photo(panel, lamp, main.stage)
+            if other is not None:
+                paths[lamp] = self.studio.notebook.photos.path_of(other)
+        loaded = {lamp: load(path).rgb for lamp, path in paths.items()}
+        shape = loaded[Lamp.DIFFUSE].shape
+        both = all(lamp in loaded and loaded[lamp].shape == shape for lamp in (Lamp.LEFT, Lamp.RIGHT))
+        photos = sight.Lamps(main=loaded[Lamp.DIFFUSE], left=loaded[Lamp.LEFT] if both else None, right=loaded[Lamp.RIGHT] if both else None)
+        held = run.series.constants
+        corners = np.array(main.corners_px) if main.corners_px else None
+        found = sight.measure(photos, held.panel_width_m * 1e3, held.panel_height_m * 1e3, corners_px=corners, report=report)
+        result = sight.as_json(found) | {"outlines": sight.outlines(found)}
+        return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.studio.now(), result=result)
+
+    # ------------------------------------------------------------ what a press does
+
+    def keep(self, reading: Reading) -> None:
+        """Store what was read."""
+        self.studio.notebook.add(reading)
+        self.studio.take("read", reading.panel_id)
+        self.studio.changed()
+
+    def next_panel(self) -> None:
+        run = self.studio.need_run()
+        waiting = self.unread(run)
+        now = self.panel(run)
+        rest = [p for p in waiting if now is None or p.id != now.id]
+        known = self.readable(run)
+        if rest:
+            self.studio.take("read", rest[0].id)
+        elif known and now is not None:
+            self.studio.take("read", known[(known.index(now) + 1) % len(known)].id)
+        self.studio.changed()
+
+    def choose_by(self, step: int) -> None:
+        """Walk to the panel before or after."""
+        run = self.studio.need_run()
+        known, now = self.readable(run), self.panel(run)
+        if known and now is not None:
+            self.studio.take("read", known[(known.index(now) + step) % len(known)].id)
+            self.studio.changed()
+
+    def remove_cell(self, i: int | None) -> None:
+        """Take a cell out by hand: a new reading that says so; the old one stays."""
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        reading = run.reading(panel) if panel is not None else None
+        if panel is None or reading is None or i is None:
+            raise DribbetError("No cell is in hand. Touch one on the photo.")
+        result = without_cell(reading.result, i)
+        by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
+        self.studio.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.studio.now(), result=result))
+        self.studio.changed()
+
+
+def overlay_of(result: dict[str, Any]) -> Overlay:
+    """Outlines of a reading as lines over the photo."""
+    lines = result.get("outlines", {})
+
+    def closed(name: str) -> tuple[tuple[tuple[float, float], ...], ...]:
+        return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
+
+    return Overlay(cells=closed("cells"), cracks=closed("cracks"), edge=closed("edge"))
+
+
+def without_cell(result: dict[str, Any], i: int) -> dict[str, Any]:
+    """The same result with one cell less; figures are counted again."""
+    import statistics
+
+    items = [c for j, c in enumerate(result["cells"]["items"]) if j != i]
+    outlines = dict(result.get("outlines", {}))
+    outlines["cells"] = [c for j, c in enumerate(outlines.get("cells", [])) if j != i]
+    gone = result["cells"]["items"][i]["area_mm2"]
+    area = result["panel"]["width_mm"] * result["panel"]["height_mm"]
+    sizes = sorted(c["diameter_mm"] for c in items)
+    cells = dict(result["cells"])
+    cells.update(
+        count=len(items),
+        per_dm2=round(len(items) / area * 1e4, 2),
+        area_fraction=round(max(cells["area_fraction"] - gone / area, 0.0), 5),
+        median_diameter_mm=round(statistics.median(sizes), 3) if sizes else 0.0,
+        items=items,
+    )
+    return {**result, "cells": cells, "outlines": outlines}

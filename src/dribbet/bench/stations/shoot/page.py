@@ -1,0 +1,363 @@
+"""Shoot: the page. The photo with its corners, lamps drawn where they stand, verdicts as sentences."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QPainter, QPolygonF
+from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from dribbet.bench.jobs import Jobs
+from dribbet.bench.page import Page
+from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.photo_stage import PhotoStage
+from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
+from dribbet.bench.pictures import Pictures, load_photo
+from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
+from dribbet.bench.studio import Studio
+from dribbet.bench.theme.inks import BLACK, WALL, Inks
+from dribbet.bench.theme.patterns import solid
+from dribbet.records import Lamp, Panel, Report, Stage
+
+
+class LampSketch(Part):
+    """A lamp where it stands: above for diffuse, left, right."""
+
+    def __init__(self, lamp: Lamp, inks: Inks = WALL) -> None:
+        super().__init__(inks)
+        self.lamp, self.state = lamp, "-"
+        self.setFixedSize(112, 118)
+
+    def show_state(self, state: str) -> None:
+        self.state = state
+        self.name(f"Lamp {self.lamp}", {"-": "not taken"}.get(state, state))
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        now = self.state == "now"
+        colour = self.inks.tape if now else self.inks.ink
+        p.save()
+        p.translate(56, 34)
+        p.rotate({"diffuse": 0, "left": -90, "right": 90}[str(self.lamp)])
+        p.setPen(solid(BLACK if now else colour, 2))
+        p.setBrush(colour)
+        p.drawPolygon(QPolygonF([QPointF(-11, -12), QPointF(11, -12), QPointF(11, 2), QPointF(26, 20), QPointF(-26, 20), QPointF(-11, 2)]))
+        p.setPen(solid(colour, 3))
+        p.drawLine(QPointF(0, -12), QPointF(0, -26))
+        if now:
+            for x in (-20, -7, 7, 20):
+                p.drawLine(QPointF(x, 25), QPointF(x * 1.5, 36))
+        p.restore()
+        draw_text(p, QRectF(0, 74, 112, 24), str(self.lamp), 18, 600, self.inks.ink, Qt.AlignmentFlag.AlignHCenter)
+        words = {"taken": "taken", "now": "now", "-": "not needed"}[self.state]
+        if self.state == "taken":
+            p.setPen(solid(self.inks.ink, 2.6))
+            p.drawPolyline([QPointF(24, 108), QPointF(29, 113), QPointF(38, 102)])
+        draw_text(p, QRectF(14 if self.state == "taken" else 0, 96, 112, 22), words, 15, 600 if now else 400, self.inks.tape if now else self.inks.note, Qt.AlignmentFlag.AlignHCenter)
+
+
+class Verdict(Part):
+    """One verdict on the photo; on tape where it is in the way."""
+
+    def __init__(self, inks: Inks = WALL) -> None:
+        super().__init__(inks)
+        self.fitness = Fitness("", "", True)
+        self.setMinimumSize(150, 84)
+
+    def sizeHint(self) -> QSize:
+        return QSize(260, 88)
+
+    def show_verdict(self, fitness: Fitness) -> None:
+        self.fitness = fitness
+        self.name(f"{fitness.head}: {fitness.words}", "fine" if fitness.fine else "needs you")
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        f, ink, left = self.fitness, self.inks.ink, 0.0
+        if not f.fine:
+            draw_strip(p, QRectF(self.rect()), f.head, self.inks.tape, self.inks.crepe)
+            ink, left = BLACK, 14.0
+        else:
+            p.setPen(solid(ink, 2.8))
+            p.drawPolyline([QPointF(1, 16), QPointF(7, 23), QPointF(18, 8)])
+        draw_text(p, QRectF(left + (24 if f.fine else 0), 2, self.width(), 28), f.head, 19, 700, ink)
+        box = QRectF(left, 32, self.width() - left - 8, self.height() - 32)
+        draw_text(p, box, f.words, 15, 400, BLACK if not f.fine else self.inks.note, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True)
+
+
+class DueCode(QAbstractButton):
+    """A panel that wants a photo."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, panel_id: str, code: str, hand: bool) -> None:
+        super().__init__()
+        self.panel_id, self.code, self.hand = panel_id, code, hand
+        self.setFixedSize(112, 46)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(f"Panel {code}")
+        self.clicked.connect(lambda: self.chosen.emit(panel_id))
+
+    def paintEvent(self, event: object) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw_code(p, QRectF(2, 9, 106, 28), self.code, 16, Tape.HAND if self.hand else Tape.OTHER, WALL)
+        if self.hasFocus():
+            draw_focus(p, QRectF(self.rect()), WALL)
+        p.end()
+
+
+class ShootPage(Page):
+    """Photographs in."""
+
+    inks = WALL
+
+    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(studio, jobs)
+        self.presenter = ShootPresenter(studio)
+        self.pictures = pictures
+        self.view = ShootView()
+        self._shown = ""
+        self._shrink = 1.0
+        self._queue: list[tuple[Path, tuple[Panel, Stage, Lamp] | None]] = []
+        self._busy = False
+        self.setAcceptDrops(True)
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        self.lamps = {lamp: LampSketch(lamp) for lamp in Lamp}
+        left.addWidget(self.lamps[Lamp.DIFFUSE])
+        left.addWidget(self.lamps[Lamp.LEFT])
+        self.due_head = Words("Panels that want a photo", 15, 600, inks=WALL)
+        self.due_head.setFixedWidth(112)
+        left.addWidget(self.due_head)
+        self.due_list = QVBoxLayout()
+        self.due_list.setSpacing(0)
+        left.addLayout(self.due_list)
+        left.addStretch(1)
+        row.addLayout(left)
+        self.stage = PhotoStage(WALL, empty="No photo yet. Put the card beside the panel and press Space, or drop photos here.")
+        self.stage.show_scale = False
+        self.stage.corners_moved.connect(self._corners_moved)
+        row.addWidget(self.stage, 1)
+        right = QVBoxLayout()
+        right.addStretch(1)
+        right.addWidget(self.lamps[Lamp.RIGHT])
+        right.addStretch(1)
+        row.addLayout(right)
+        self.body.addLayout(row, 1)
+        self.verdict_box = QWidget()
+        self.verdict_grid = QGridLayout(self.verdict_box)
+        self.verdict_grid.setContentsMargins(0, 0, 0, 0)
+        self.verdict_grid.setSpacing(12)
+        self.verdicts: list[Verdict] = []
+        self.body.addWidget(self.verdict_box)
+        self.camera = Words("", 15, 400, role="note", inks=WALL)
+        self.body.addWidget(self.camera)
+
+    def refresh(self) -> None:
+        self.view = v = self.presenter.view()
+        parts: list[QWidget] = [self.stage, self.due_head, self.verdict_box, *self.lamps.values()]
+        for part in parts:
+            part.setVisible(not v.empty)
+        if v.empty:
+            self.title("", v.sentence)
+            self.camera.say("")
+            self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
+            return
+        self.title(v.code, v.sentence)
+        for name, state in v.lamps:
+            self.lamps[Lamp(name)].show_state(state)
+        if not v.wants_three:
+            for lamp in (Lamp.LEFT, Lamp.RIGHT):
+                self.lamps[lamp].setVisible(self.view.lamps[list(Lamp).index(lamp)][1] != "-")
+        self._list_dues(v)
+        while len(self.verdicts) < len(v.fitness):
+            verdict = Verdict()
+            self.verdict_grid.addWidget(verdict, 0, len(self.verdicts))
+            self.verdicts.append(verdict)
+        for verdict, fitness in zip(self.verdicts, v.fitness, strict=False):
+            verdict.show_verdict(fitness)
+            verdict.show()
+        for verdict in self.verdicts[len(v.fitness) :]:
+            verdict.hide()
+        self.verdict_box.setVisible(bool(v.fitness))
+        self.camera.say(f"<b>{v.stage}</b>, {v.panel_words}. {v.camera}")
+        self._show_photo(v)
+        self._offer(v)
+
+    def _list_dues(self, v: ShootView) -> None:
+        while self.due_list.count():
+            item = self.due_list.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        for panel_id, code in v.due[:5]:
+            button = DueCode(panel_id, code, code == v.code)
+            button.chosen.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
+            self.due_list.addWidget(button)
+
+    def _offer(self, v: ShootView) -> None:
+        if self._busy:
+            self.keys([(Key("Space", "Wait: looking at the photo", busy=True), lambda: None)])
+            return
+        does = self._space
+        keys = [(Key("Space", v.one_key), does), (Key("F", "From files"), self.choose_files)]
+        keys.append((Key("L", "Other lamp"), self.presenter.next_lamp))
+        keys.append((Key("S", f"Stage: {v.stage}"), self.presenter.next_stage))
+        if v.photo is not None:
+            keys.append((Key("X", "Leave out"), self.presenter.leave_out))
+        self.keys(keys)
+
+    def _show_photo(self, v: ShootView) -> None:
+        if v.photo is None:
+            self._shown = ""
+            self.stage.corners = []
+            self.stage.glare = None
+            self.stage.show_photo(None)
+            return
+        photo = v.photo
+        if photo.sha256 != self._shown:
+            self._shown = photo.sha256
+            kept = self.pictures.get(("photo", photo.sha256))
+            if kept is not None:
+                self._picture_ready(photo.sha256, kept)
+            else:
+                self.stage.loading = ("Loading the photo", 0.4)
+                self.stage.update()
+                path = self.studio.notebook.photos.path_of(photo)
+                self.jobs.start(lambda report: load_photo(path, report), lambda got, key=photo.sha256: self._picture_ready(key, got), self.failed)
+        self._show_corners()
+
+    def _picture_ready(self, sha256: str, got: object) -> None:
+        assert isinstance(got, tuple)
+        self.pictures.put(("photo", sha256), got)
+        if sha256 != self._shown:
+            return
+        image, self._shrink = got
+        assert isinstance(image, QImage)
+        self.stage.loading = None
+        self.stage.show_photo(image, unit_per_px=1.0 / self._shrink)
+        self._show_corners()
+
+    def _show_corners(self) -> None:
+        photo = self.view.photo
+        if photo is None:
+            return
+        self.stage.corners = [QPointF(x, y) for x, y in photo.corners_px]
+        self.stage.corners_sure = not any(line.startswith("Corners|") and line.endswith("doubt") for line in photo.quality)
+        # Glare is given on the panel; the marker needs it on the photo.
+        where = glare_at(photo)
+        self.stage.glare = None
+        if where is not None and len(photo.corners_px) == 4:
+            a, b, c, d = photo.corners_px
+            u, w = where
+            x = (1 - u) * (1 - w) * a[0] + u * (1 - w) * b[0] + u * w * c[0] + (1 - u) * w * d[0]
+            y = (1 - u) * (1 - w) * a[1] + u * (1 - w) * b[1] + u * w * c[1] + (1 - u) * w * d[1]
+            self.stage.glare = (x / photo.width_px, y / photo.height_px)
+        self.stage.update()
+
+    def _corners_moved(self, corners: object) -> None:
+        assert isinstance(corners, list)
+        self.attempt(lambda: self.presenter.move_corners(corners))
+
+    # ------------------------------------------------------------ photos in
+
+    def _space(self) -> None:
+        v = self.view
+        if v.one_key == "Next panel":
+            self.presenter.next_panel()
+        elif v.one_key == "Go to Read":
+            self.go.emit("read")
+        elif self.studio.camera is None:
+            self.choose_files()
+        else:
+            self._shoot()
+
+    def _shoot(self) -> None:
+        camera = self.studio.camera
+        assert camera is not None
+        target = self.presenter.target()
+        size = self.presenter.size_mm()
+
+        def work(report: Report) -> Inspected:
+            report(0, 4)
+            frame = camera.shoot(target[0].code, target[2])
+            return inspect(None, frame.data, frame.name, size, report)
+
+        self._start(work, target)
+
+    def choose_files(self) -> None:
+        """Ask for files."""
+        names, _ = QFileDialog.getOpenFileNames(self, "Photos of the panels", "", "Photos (" + " ".join(f"*{s}" for s in SUFFIXES) + ")")
+        self.bring([Path(n) for n in names])
+
+    def bring(self, paths: list[Path]) -> None:
+        """Take photos in: one goes to the panel in hand, several go to the panels that are due, in order."""
+        if not paths:
+            return
+        if len(paths) == 1:
+            self._queue.append((paths[0], None))
+        else:
+            run = self.studio.need_run()
+            dues = self.presenter.dues(run)
+            stage_of = self.presenter.stage
+            for path, panel in zip(sorted(paths), dues, strict=False):
+                self._queue.append((path, (panel, stage_of(run, panel), Lamp.DIFFUSE)))
+            if len(paths) > len(dues):
+                self.say_trouble(f"{len(paths)} photos for {len(dues)} panels. The first {len(dues)} were taken; bring the others in one by one.")
+        self._next_in_queue()
+
+    def _next_in_queue(self) -> None:
+        if self._busy or not self._queue:
+            return
+        path, target = self._queue.pop(0)
+        where = target or self.presenter.target()
+        size = self.presenter.size_mm()
+        self._start(lambda report: self.presenter.inspect_file(path, size, report), where)
+
+    def _start(self, work: object, target: tuple[Panel, Stage, Lamp]) -> None:
+        self._busy = True
+        self.stage.loading = (f"Looking at {target[0].code}", 0.1)
+        self.stage.update()
+        self._offer(self.view)
+        self.jobs.start(
+            work,  # type: ignore[arg-type]
+            lambda found: self._inspected(found, target),
+            self._not_inspected,
+            lambda done, total: self._progressed(target[0].code, done, total),
+        )
+
+    def _progressed(self, code: str, done: int, total: int) -> None:
+        self.stage.loading = (f"Looking at {code}", (done + 0.5) / (total + 0.5))
+        self.stage.update()
+
+    def _inspected(self, found: object, target: tuple[Panel, Stage, Lamp]) -> None:
+        self._busy = False
+        self.stage.loading = None
+        assert isinstance(found, Inspected)
+        self.attempt(lambda: self.presenter.keep(found, target))
+        self.refresh()
+        self._next_in_queue()
+
+    def _not_inspected(self, error: Exception) -> None:
+        self._busy = False
+        self.stage.loading = None
+        self.stage.update()
+        self.refresh()
+        self.failed(error)
+        self._next_in_queue()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        data = event.mimeData() if event is not None else None
+        if data is not None:
+            paths = [Path(u.toLocalFile()) for u in data.urls() if u.isLocalFile()]
+            self.attempt(lambda: self.bring(paths))

@@ -1,0 +1,345 @@
+"""Shoot: photographs come in, go to the panel that is due, and are judged fit or not, in words. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from dribbet.lab.progress import Station, photo_due
+from dribbet.notebook.store import new_id
+from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from dribbet.bench.studio import Run, Studio
+
+SUFFIXES: Final = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif")
+LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
+
+
+@dataclass(frozen=True, slots=True)
+class Inspected:
+    """A photo that was looked at before it is kept."""
+
+    data: bytes
+    name: str
+    suffix: str
+    width_px: int
+    height_px: int
+    taken_at: object
+    corners_px: tuple[tuple[float, float], ...]
+    quality: tuple[str, ...]
+    """Sentences: verdicts that are fine begin with a tick word, warnings say what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fitness:
+    """One verdict on the photo: a word and a sentence."""
+
+    head: str
+    words: str
+    fine: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ShootView:
+    """Everything the page shows."""
+
+    code: str = ""
+    sentence: str = ""
+    empty: bool = False
+    lamps: tuple[tuple[str, str], ...] = ()
+    """(lamp, taken | now | -)."""
+    stage: str = ""
+    fitness: tuple[Fitness, ...] = ()
+    due: tuple[tuple[str, str], ...] = ()
+    """(panel id, code) of panels that want a photo."""
+    photo: Photo | None = None
+    corners_doubt: str = ""
+    camera: str = ""
+    one_key: str = ""
+    panel_words: str = ""
+    wants_three: bool = False
+
+
+class ShootPresenter:
+    """Which panel and lamp are next, and what a photo does."""
+
+    def __init__(self, studio: Studio) -> None:
+        self.studio = studio
+        self.lamp_by_hand: Lamp | None = None
+        self.stage_by_hand: Stage | None = None
+
+    def dues(self, run: Run) -> list[Panel]:
+        """Panels that want a photo now, then those that could have one."""
+        now = self.studio.now()
+        due, other = [], []
+        for p in run.in_order():
+            station = run.station(p, now)
+            poured = run.poured_at(p)
+            missing = self.missing_lamps(run, p)
+            if station is Station.SHOOT or (station is Station.READ and missing):
+                due.append(p)
+            elif poured is not None and photo_due(p, poured, run.photos, now) is not None:
+                due.append(p)
+            elif station is not Station.DECIDE and run.series.seed is not None:
+                other.append(p)
+        return due or other
+
+    def three(self, run: Run) -> bool:
+        """Whether shimmer is asked, so that three lamps are wanted."""
+        return any(r is Response.SHIMMER for r, _ in run.series.responses)
+
+    def missing_lamps(self, run: Run, panel: Panel) -> list[Lamp]:
+        wanted = LAMPS if self.three(run) else LAMPS[:1]
+        stage = self.stage(run, panel)
+        have = {p.lamp for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out}
+        return [lamp for lamp in wanted if lamp not in have]
+
+    def panel(self, run: Run) -> Panel | None:
+        chosen = self.studio.in_hand("shoot")
+        found = next((p for p in run.panels if p.id == chosen), None)
+        dues = self.dues(run)
+        return found or (dues[0] if dues else None)
+
+    def stage(self, run: Run, panel: Panel) -> Stage:
+        """Stage of a photo taken now."""
+        if self.stage_by_hand is not None:
+            return self.stage_by_hand
+        poured = run.poured_at(panel)
+        if poured is None:
+            return Stage.DRY
+        hours = (self.studio.now() - poured).total_seconds() / 3600.0
+        for stage, until in ((Stage.WET, 6), (Stage.H12, 18), (Stage.H24, 36), (Stage.H48, 72)):
+            if hours < until:
+                return stage
+        return Stage.DRY
+
+    def view(self) -> ShootView:
+        run = self.studio.run()
+        panel = self.panel(run) if run is not None and run.panels else None
+        if run is None or panel is None:
+            return ShootView(sentence="Nothing to shoot. Draw lots on Ask and pour a panel first.", empty=True, one_key="Go to Ask")
+        missing = self.missing_lamps(run, panel)
+        lamp = self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
+        stage = self.stage(run, panel)
+        mine = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out]
+        photo = mine[-1] if mine else None
+        have = {p.lamp for p in mine}
+        lamps = tuple((str(lp), "now" if lp is lamp and lp in missing or lp is self.lamp_by_hand else "taken" if lp in have else "-") for lp in LAMPS)
+        fitness = tuple(_fitness(photo)) if photo is not None else ()
+        worst = next((f for f in fitness if not f.fine), None)
+        units, held = self.studio.units, run.series.constants
+        if photo is None:
+            sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
+        elif worst is not None:
+            sentence = f"{worst.head}. {worst.words}"
+        elif missing:
+            sentence = f"Good. Now the {lamp} lamp, nothing else moved."
+        else:
+            sentence = f"{panel.code} can be read."
+        camera = self.studio.camera
+        words = "No camera: bring photos in from files, or drop them here."
+        if camera is not None:
+            words = f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work." if "Practice" in camera.name else f"{camera.name} is ready."
+        more = self.dues(run)
+        if camera is None:
+            one = "Bring photos in"
+        elif photo is not None and not missing and self.lamp_by_hand is None:
+            one = "Next panel" if any(p.id != panel.id for p in more) else "Go to Read"
+        else:
+            one = f"Take it: lamp {lamp}"
+        return ShootView(
+            code=panel.code,
+            sentence=sentence,
+            lamps=lamps,
+            stage=str(stage),
+            fitness=fitness,
+            due=tuple((p.id, p.code) for p in more[:8]),
+            photo=photo,
+            camera=words,
+            one_key=one,
+            panel_words=units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3),
+            wants_three=self.three(run),
+        )
+
+    # ------------------------------------------------------------ work in a job
+
+    def size_mm(self) -> tuple[float, float]:
+        held = self.studio.need_run().series.constants
+        return held.panel_width_m * 1e3, held.panel_height_m * 1e3
+
+    def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
+        """Read a file from disk and look at it."""
+        if path.suffix.lower() not in SUFFIXES:
+            raise DribbetError(f"{path.name} is not a photo that can be read. Use JPEG, PNG, TIFF, WebP or HEIC.")
+        try:
+            data = path.read_bytes()
+        except OSError:
+            raise DribbetError(f"{path.name} cannot be read. Check that it is still there.") from None
+        return inspect(path, data, path.name, size_mm, report)
+
+    # ------------------------------------------------------------ what a press does
+
+    def target(self) -> tuple[Panel, Stage, Lamp]:
+        """Where the next photo goes."""
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        if panel is None:
+            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+        missing = self.missing_lamps(run, panel)
+        return panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
+
+    def keep(self, found: Inspected, target: tuple[Panel, Stage, Lamp]) -> Photo:
+        """Store an inspected photo for a panel; the same original twice is refused for the same panel."""
+        from datetime import datetime
+
+        panel, stage, lamp = target
+        book = self.studio.notebook
+        digest = book.photos.keep(found.data, found.suffix)
+        known = [p for p in book.all(Photo, sha256=digest) if not p.left_out]
+        if known:
+            other = next((p for p in self.studio.need_run().panels if p.id == known[0].panel_id), None)
+            raise DribbetError(f"{found.name} is in the notebook already{f', at {other.code}' if other else ''}. Choose another photo.")
+        run = self.studio.need_run()
+        old = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and p.lamp is lamp and not p.left_out]
+        photo = Photo(
+            id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp, width_px=found.width_px,
+            height_px=found.height_px, taken_at=found.taken_at if isinstance(found.taken_at, datetime) else None, added_at=self.studio.now(),
+            corners_px=found.corners_px, quality=found.quality,
+        )  # fmt: skip
+        with book.transaction():
+            book.replace(*[replace(p, left_out=True) for p in old])
+            book.add(photo)
+        self.lamp_by_hand = None
+        self.studio.take("shoot", panel.id)
+        self.studio.changed()
+        return photo
+
+    def next_panel(self) -> None:
+        run = self.studio.need_run()
+        now = self.panel(run)
+        rest = [p for p in self.dues(run) if now is None or p.id != now.id]
+        self.studio.take("shoot", rest[0].id if rest else "")
+        self.lamp_by_hand = None
+        self.studio.changed()
+
+    def choose(self, panel_id: str) -> None:
+        self.studio.take("shoot", panel_id)
+        self.lamp_by_hand = None
+        self.studio.changed()
+
+    def next_lamp(self) -> None:
+        run = self.studio.need_run()
+        now = self.lamp_by_hand or self.target()[2]
+        self.lamp_by_hand = LAMPS[(LAMPS.index(now) + 1) % 3]
+        assert run is not None
+        self.studio.changed()
+
+    def next_stage(self) -> None:
+        run = self.studio.need_run()
+        panel = self.panel(run)
+        if panel is not None:
+            stages = list(Stage)
+            self.stage_by_hand = stages[(stages.index(self.stage(run, panel)) + 1) % len(stages)]
+            self.studio.changed()
+
+    def leave_out(self) -> None:
+        """Leave the photo shown out; the file stays."""
+        view = self.view()
+        if view.photo is None:
+            raise DribbetError("There is no photo to leave out.")
+        self.studio.notebook.replace(replace(view.photo, left_out=True))
+        self.studio.changed()
+
+    def move_corners(self, corners: list[tuple[float, float]]) -> None:
+        """Corners dragged by hand."""
+        from dribbet.sight.geometry import check_corners
+
+        view = self.view()
+        if view.photo is None:
+            return
+        check_corners(np.array(corners), view.photo.width_px, view.photo.height_px)
+        quality = tuple(q for q in view.photo.quality if not q.startswith("Corners"))
+        rounded = tuple((round(x, 2), round(y, 2)) for x, y in corners)
+        self.studio.notebook.replace(replace(view.photo, corners_px=rounded, quality=(*quality, "Corners|Moved by hand.|fine")))
+        self.studio.changed()
+
+
+def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, float], report: Report) -> Inspected:
+    """Look at a photo: upright size, corners, fitness (in a job)."""
+    import tempfile
+    from pathlib import Path as P
+
+    from dribbet.sight import geometry, quality
+    from dribbet.sight.arrays import SightError
+    from dribbet.sight.load import load
+    from dribbet.sight.measure import locate
+
+    report(0, 3)
+    suffix = P(name).suffix.lower()
+    if path is not None:
+        loaded = load(path)
+    else:
+        with tempfile.NamedTemporaryFile(suffix=suffix) as file:
+            file.write(data)
+            file.flush()
+            loaded = load(P(file.name))
+    report(1, 3)
+    rgb = loaded.rgb
+    sentences: list[str] = []
+    corners: tuple[tuple[float, float], ...] = ()
+    try:
+        found, _, card, doubt = locate(rgb, *size_mm, None)
+    except SightError as error:
+        inset = 0.15
+        h, w = rgb.shape[:2]
+        corners = tuple((float(x * w), float(y * h)) for x, y in ((inset, inset), (1 - inset, inset), (1 - inset, 1 - inset), (inset, 1 - inset)))
+        sentences.append(f"Corners|{error} Drag the four corners onto the panel.|doubt")
+        return Inspected(data, name, suffix, w, h, loaded.taken_at, corners, tuple(sentences))
+    report(2, 3)
+    corners = tuple((round(float(x), 2), round(float(y), 2)) for x, y in found)
+    k = min(6.0, geometry.working_scale(*size_mm))
+    flat = geometry.rectify(rgb, found, *size_mm, k)
+    fit = quality.assess(flat, found, *size_mm, k, geometry.photo_scale(found, *size_mm))
+    sharp = fit.edge_mm
+    blurred = next((w_ for w_ in fit.warnings if w_.startswith("Blurred")), "")
+    sentences.append("Sharp|" + (blurred.removeprefix("Blurred: ") if blurred else f"Yes. Finest edges are {sharp:.1f} mm." if sharp == sharp else "No fine edges to tell by.") + ("|doubt" if blurred else "|fine"))
+    light = next((w_ for w_ in fit.warnings if "white-out" in w_ or "black" in w_), "")
+    ev = f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out." if card is not None else "No card to tell by."
+    sentences.append(f"Exposure|{light or ev}|{'doubt' if light else 'fine'}")
+    glare = next((w_ for w_ in fit.warnings if w_.startswith("Glare")), "")
+    if glare and fit.glare_at is not None:
+        sentences.append(f"Glare|{glare.removeprefix('Glare ').capitalize()}|doubt|{fit.glare_at[0]:.3f}|{fit.glare_at[1]:.3f}")
+    if card is None:
+        sentences.append("No card|Colours are as the camera saw them. Lay the card beside the panel and take it again.|doubt")
+    if doubt:
+        sentences.append(f"Corners|{doubt}|doubt")
+    else:
+        sentences.append(f"Tilt|{fit.tilt_deg:.0f}°. The photo will be squared up.|fine")
+    coarse = next((w_ for w_ in fit.warnings if w_.startswith("Only")), "")
+    if coarse:
+        sentences.append(f"Coarse|{coarse}|doubt")
+    report(3, 3)
+    return Inspected(data, name, suffix, rgb.shape[1], rgb.shape[0], loaded.taken_at, corners, tuple(sentences))
+
+
+def _fitness(photo: Photo) -> list[Fitness]:
+    made = []
+    for line in photo.quality:
+        head, _, rest = line.partition("|")
+        words, _, verdict = rest.partition("|")
+        made.append(Fitness(head, words, verdict.startswith("fine")))
+    return made
+
+
+def glare_at(photo: Photo | None) -> tuple[float, float] | None:
+    """Where the glare lies on the panel, as shares; None where there is none."""
+    for line in photo.quality if photo else ():
+        parts = line.split("|")
+        if parts[0] == "Glare" and len(parts) == 5:
+            return float(parts[3]), float(parts[4])
+    return None

@@ -1,0 +1,232 @@
+"""What the window works with: the open notebook, the clock, devices, units, and the series in hand. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from dribbet.bench.units import Units
+from dribbet.lab import planning, progress
+from dribbet.lab.design import Arm, arms
+from dribbet.lab.judge import pooled_sd
+from dribbet.lab.progress import DueLook, Station
+from dribbet.lab.responses import SCALES, value_of
+from dribbet.records import (
+    Check,
+    DribbetError,
+    Lamp,
+    Look,
+    Material,
+    Mishap,
+    Mix,
+    Panel,
+    PanelWeighing,
+    PanelWeight,
+    Photo,
+    Reading,
+    Response,
+    Series,
+    SeriesState,
+    Stage,
+    StepMark,
+    Weighing,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from dribbet.devices import Camera, Scale
+    from dribbet.notebook import Notebook
+
+
+@dataclass(frozen=True)
+class Run:
+    """All records of one series."""
+
+    series: Series
+    panels: tuple[Panel, ...]
+    mixes: tuple[Mix, ...]
+    weighings: tuple[Weighing, ...]
+    checks: tuple[Check, ...]
+    steps: tuple[StepMark, ...]
+    panel_weighings: tuple[PanelWeighing, ...]
+    mishaps: tuple[Mishap, ...]
+    looks: tuple[Look, ...]
+    photos: tuple[Photo, ...]
+    readings: tuple[Reading, ...]
+
+    def arm(self, panel: Panel) -> Arm:
+        """Recipe of a panel."""
+        return next(a for a in arms(self.series) if a.letter == panel.recipe)
+
+    def in_order(self) -> list[Panel]:
+        """Panels in pouring order."""
+        return sorted(self.panels, key=lambda p: p.place)
+
+    def poured_at(self, panel: Panel) -> datetime | None:
+        return progress.poured_at(panel, self.panel_weighings, self.steps)
+
+    def station(self, panel: Panel, now: datetime) -> Station:
+        return progress.station_of(
+            self.series,
+            panel,
+            mixes=self.mixes,
+            checks=self.checks,
+            weighings=self.panel_weighings,
+            steps=self.steps,
+            photos=self.photos,
+            readings=self.readings,
+            now=now,
+        )
+
+    def weight(self, panel: Panel, kind: PanelWeight) -> float | None:
+        """Latest weight of a panel in kg."""
+        mine = [w for w in self.panel_weighings if w.panel_id == panel.id and w.kind is kind and not w.taken_back]
+        return mine[-1].mass_kg if mine else None
+
+    def due_looks(self, now: datetime) -> list[DueLook]:
+        """Next check-in of every panel that dries, soonest first."""
+        found = []
+        for panel in self.panels:
+            poured = self.poured_at(panel)
+            if poured is not None and not panel.spoiled:
+                look = progress.next_look(panel, poured, self.looks, now)
+                if look is not None and self.station(panel, now) in (Station.DRY, Station.SHOOT):
+                    found.append(look)
+        return sorted(found, key=lambda d: d.due)
+
+    def reading(self, panel: Panel) -> Reading | None:
+        """Newest reading of a panel, dry before others."""
+        mine = [r for r in self.readings if r.panel_id == panel.id]
+        dry = [r for r in mine if r.stage is Stage.DRY]
+        return (dry or mine)[-1] if mine else None
+
+    def photo(self, panel: Panel, lamp: Lamp = Lamp.DIFFUSE, stage: Stage | None = None) -> Photo | None:
+        """Newest photo of a panel with a lamp."""
+        mine = [p for p in self.photos if p.panel_id == panel.id and p.lamp is lamp and not p.left_out and (stage is None or p.stage is stage)]
+        return mine[-1] if mine else None
+
+    def values(self, response: Response, letters: str | None = None) -> dict[str, list[float]]:
+        """Response by recipe over panels that are not spoiled."""
+        found: dict[str, list[float]] = {}
+        for panel in self.panels:
+            if panel.spoiled or (letters is not None and panel.recipe not in letters):
+                continue
+            reading = self.reading(panel)
+            value = value_of(reading.result, response) if reading and reading.stage is Stage.DRY else None
+            if value is not None:
+                found.setdefault(panel.recipe, []).append(value)
+        return found
+
+
+class Studio:
+    """The session. Presenters read and write through it; pages listen to `changed`."""
+
+    def __init__(self, notebook: Notebook, clock: Callable[[], datetime], *, scale: Scale | None = None, camera: Camera | None = None) -> None:
+        self.notebook = notebook
+        self.clock = clock
+        self.scale = scale
+        self.camera = camera
+        self.units = Units(**notebook.setting("units", {}))
+        self.hand: dict[str, str] = {}
+        """Panel or mix in hand by series and station, so that pages keep their place."""
+        self._run: Run | None = None
+        self._listeners: list[Callable[[], None]] = []
+        known = notebook.all(Series)
+        last = notebook.setting("last_series", "")
+        self.series_id: str | None = next((s.id for s in known if s.id == last), known[-1].id if known else None)
+
+    # ------------------------------------------------------------ what is so
+
+    def now(self) -> datetime:
+        return self.clock()
+
+    def all_series(self) -> list[Series]:
+        return self.notebook.all(Series)
+
+    def shelf(self) -> list[Material]:
+        return self.notebook.all(Material)
+
+    def run(self) -> Run | None:
+        """Series in hand with all its records; read once until something changes."""
+        if self._run is None and self.series_id is not None:
+            self._run = self.load(self.series_id)
+        return self._run
+
+    def need_run(self) -> Run:
+        run = self.run()
+        if run is None:
+            raise DribbetError("No question yet. Start one on Ask.")
+        return run
+
+    def load(self, series_id: str) -> Run:
+        """Read all records of a series."""
+        book = self.notebook
+        series = book.get(Series, series_id)
+        panels = book.all(Panel, series_id=series_id)
+        mixes = sorted(book.all(Mix, series_id=series_id), key=lambda m: m.place)
+        ids, mix_ids = {p.id for p in panels}, {m.id for m in mixes}
+
+        def of_panels(kind: type) -> tuple:  # type: ignore[type-arg]
+            return tuple(r for r in book.all(kind) if r.panel_id in ids)
+
+        return Run(
+            series=series,
+            panels=tuple(panels),
+            mixes=tuple(mixes),
+            weighings=tuple(w for w in book.all(Weighing) if w.mix_id in mix_ids and not w.taken_back),
+            checks=tuple(c for c in book.all(Check) if c.mix_id in mix_ids and not c.taken_back),
+            steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
+            panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
+            mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
+            looks=tuple(look for look in of_panels(Look) if not look.taken_back),
+            photos=of_panels(Photo),
+            readings=of_panels(Reading),
+        )
+
+    def scatter(self, response: Response) -> tuple[float, int, str] | None:
+        """Scatter of panels poured alike over the whole notebook: sd, degrees of freedom, name of a series it rests on."""
+        groups: list[list[float]] = []
+        name = ""
+        for series in self.all_series():
+            if series.state is SeriesState.PLANNED:
+                continue
+            values = [v for v in self.load(series.id).values(response).values() if len(v) > 1]
+            if values:
+                groups += values
+                name = series.name
+        pooled = pooled_sd(groups)
+        return None if pooled is None else (max(pooled[0], SCALES[response].measuring_sd), pooled[1], name)
+
+    def density(self, run: Run, panel: Panel) -> float:
+        """Density of a panel's cup."""
+        return planning.cup_density_kg_m3(run.series, run.arm(panel), self.shelf())
+
+    # ------------------------------------------------------------ what happens
+
+    def listen(self, heard: Callable[[], None]) -> None:
+        self._listeners.append(heard)
+
+    def changed(self) -> None:
+        """Forget what was read, and tell everyone."""
+        self._run = None
+        for heard in self._listeners:
+            heard()
+
+    def choose_series(self, series_id: str | None) -> None:
+        self.series_id = series_id
+        if series_id is not None and not self.notebook.read_only:
+            self.notebook.put_setting("last_series", series_id)
+        self.changed()
+
+    def set_units(self, units: Units) -> None:
+        self.notebook.put_setting("units", asdict(units))
+        self.units = units
+        self.changed()
+
+    def in_hand(self, station: str) -> str:
+        return self.hand.get(f"{self.series_id}/{station}", "")
+
+    def take(self, station: str, item: str) -> None:
+        self.hand[f"{self.series_id}/{station}"] = item

@@ -1,0 +1,106 @@
+"""Renders every main view of the demo notebook to PNG, offscreen, the same pictures each time."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import time
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from dribbet.bench.window import Window
+    from dribbet.records import Report
+
+NOW: Final = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
+VIEWS: Final = (
+    ("1-ask", "k3", "ask"),
+    ("2-mix", "k4", "mix"),
+    ("3-check", "k4", "check"),
+    ("4-pour", "k3", "pour"),
+    ("5-dry", "k3", "dry"),
+    ("6-shoot", "s1", "shoot"),
+    ("7-read", "d1", "read"),
+    ("8-decide", "k2", "decide"),
+    ("9-today", "k3", "today"),
+    ("10-shelf", "k3", "shelf"),
+    ("11-findings", "k2", "findings"),
+    ("12-series", "k3", "series"),
+)
+
+
+def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterator[Path]:
+    """Draw the main views one after the other; each file appears whole."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from dribbet.bench.application import application, practice_camera
+    from dribbet.bench.studio import Studio
+    from dribbet.bench.window import Window
+    from dribbet.demo.build import build_notebook
+    from dribbet.devices import SimulatedScale
+    from dribbet.notebook import open_notebook
+
+    app = application()
+    outdir.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(prefix="dribbet-tour-") as scratch:
+        folder = Path(scratch) / "Tidewrack.dribbet"
+        build_notebook(folder, NOW)
+        notebook = open_notebook(folder)
+        studio = Studio(notebook, lambda: NOW, scale=SimulatedScale(), camera=practice_camera(notebook, lapses=0.0))
+        window = Window(studio)
+        window.resize(width, height)
+        window.show()
+        try:
+            for done, (name, series_id, view) in enumerate(VIEWS):
+                report(done, len(VIEWS))
+                studio.choose_series(series_id)
+                window.walk(view)
+                _stage(window, view)
+                settle(window)
+                app.processEvents()
+                path = outdir / f"{name}.png"
+                part = outdir / f".{name}.png.part"
+                window.grab().save(str(part), "PNG")
+                part.replace(path)
+                yield path
+        finally:
+            window.close()
+
+
+def _stage(window: Window, view: str) -> None:
+    """Put a page into the state worth showing; time stands still."""
+    from dribbet.bench.stations.mix.page import MixPage
+    from dribbet.bench.stations.pour.page import PourPage
+    from dribbet.devices import ScaleReading
+
+    page = window.pages[view]
+    if isinstance(page, MixPage):
+        page._base_kg = 0.0
+        page.freeze(ScaleReading(mass_kg=0.0027, steady=True))
+    elif isinstance(page, PourPage):
+        page.freeze()
+        if not page.view.steps or page.view.steps[0].state == "planned":
+            studio = window.studio
+            clock = studio.clock
+            studio.clock = lambda: NOW - timedelta(seconds=76)
+            page.presenter.advance(None, "tour")
+            studio.clock = lambda: NOW - timedelta(seconds=36)
+            page.presenter.advance(None, "tour")
+            studio.clock = clock
+            studio.changed()
+
+
+def settle(window: Window, seconds: float = 30.0) -> None:
+    """Wait until nothing runs and everything is drawn."""
+    from PyQt6.QtWidgets import QApplication
+
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        QApplication.processEvents()
+        if not window.jobs.busy():
+            break
+        time.sleep(0.01)
+    for _ in range(5):
+        QApplication.processEvents()

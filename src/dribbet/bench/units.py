@@ -1,0 +1,91 @@
+"""The person's units: SI comes in, words go out. Figures never carry more digits than the scale or photo gives."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+NARROW: Final = "\u202f"
+MINUS: Final = "\u2212"
+G_PER_OZ: Final = 28.349523125
+ML_PER_FLOZ: Final = 29.5735295625
+MM_PER_IN: Final = 25.4
+
+
+@dataclass(frozen=True, slots=True)
+class Units:
+    """Which system the person reads in."""
+
+    mass: str = "g"
+    volume: str = "mL"
+    length: str = "mm"
+    temperature: str = "°C"
+
+    def mass_text(self, kg: float) -> str:
+        """2.4 g, or 0.08 oz."""
+        return f"{self.mass_figure(kg)}{NARROW}{self.mass}"
+
+    def mass_figure(self, kg: float) -> str:
+        """Figure alone, with the scale's digits."""
+        value = kg * 1e3 if self.mass == "g" else kg * 1e3 / G_PER_OZ
+        digits = 1 if self.mass == "g" else 3
+        value = round(value, digits)
+        return f"{abs(value):.{digits}f}" if value >= 0 or value == 0 else f"{MINUS}{abs(value):.{digits}f}"
+
+    def mass_kg(self, typed: str) -> float:
+        """Typed grams (or ounces) as kg; raises ValueError for words."""
+        value = float(typed.strip().replace(",", ".").removesuffix(self.mass).strip())
+        return value / 1e3 if self.mass == "g" else value * G_PER_OZ / 1e3
+
+    def volume_text(self, m3: float) -> str:
+        """120 mL, or 4.1 fl oz."""
+        ml = m3 * 1e6
+        return f"{ml:.0f}{NARROW}mL" if self.volume == "mL" else f"{ml / ML_PER_FLOZ:.1f}{NARROW}fl{NARROW}oz"
+
+    def length_text(self, mm: float, digits: int = 0) -> str:
+        """33 mm, or 1.30 in."""
+        sign = MINUS if round(mm, digits) < 0 else ""
+        if self.length == "mm":
+            return f"{sign}{abs(mm):.{digits}f}{NARROW}mm"
+        return f"{sign}{abs(mm) / MM_PER_IN:.{digits + 2}f}{NARROW}in"
+
+    def size_text(self, width_mm: float, height_mm: float) -> str:
+        """200 × 150 mm."""
+        if self.length == "mm":
+            return f"{width_mm:.0f} × {height_mm:.0f}{NARROW}mm"
+        return f"{width_mm / MM_PER_IN:.1f} × {height_mm / MM_PER_IN:.1f}{NARROW}in"
+
+    def length_mm(self, typed: str) -> float:
+        """Typed millimetres (or inches) as mm; raises ValueError for words."""
+        value = float(typed.strip().replace(",", ".").removesuffix(self.length).strip())
+        return value if self.length == "mm" else value * MM_PER_IN
+
+    def temperature_text(self, celsius: float) -> str:
+        """21 °C, or 70 °F."""
+        value = celsius if self.temperature == "°C" else celsius * 9 / 5 + 32
+        return f"{value:.0f}{NARROW}{self.temperature}"
+
+
+def percent(share: float, digits: int = 0) -> str:
+    """16 %."""
+    return f"{share * 100:.{digits}f}{NARROW}%"
+
+
+def clock_text(seconds: float) -> str:
+    """0:24, or 1:02:05."""
+    whole = round(max(seconds, 0.0))
+    hours, rest = divmod(whole, 3600)
+    return f"{hours}:{rest // 60:02d}:{rest % 60:02d}" if hours else f"{rest // 60}:{rest % 60:02d}"
+
+
+def count_text(n: int, one: str, many: str = "") -> str:
+    """1 panel, 3 panels."""
+    return f"{n} {one if n == 1 else many or one + 's'}"
+
+
+WORDS: Final = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def in_words(n: int) -> str:
+    """Small numbers as words."""
+    return WORDS[n] if 0 <= n < len(WORDS) else str(n)

@@ -1,0 +1,263 @@
+"""The window: the run line on the left, one page beside it, and the keyboard."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QPalette
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QWidget
+
+from dribbet.bench.doors.findings.page import FindingsPage
+from dribbet.bench.doors.shelf.page import ShelfPage
+from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
+from dribbet.bench.jobs import Jobs
+from dribbet.bench.page import Page
+from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
+from dribbet.bench.pictures import Pictures
+from dribbet.bench.series_sheet import SeriesSheet
+from dribbet.bench.stations.ask.page import AskPage
+from dribbet.bench.stations.check.page import CheckPage
+from dribbet.bench.stations.decide.page import DecidePage
+from dribbet.bench.stations.dry.page import DryPage
+from dribbet.bench.stations.mix.page import MixPage
+from dribbet.bench.stations.pour.page import PourPage
+from dribbet.bench.stations.read.page import ReadPage
+from dribbet.bench.stations.shoot.page import ShootPage
+from dribbet.lab.progress import Station
+
+if TYPE_CHECKING:
+    from dribbet.bench.studio import Studio
+
+SMALLEST = (1024, 700)
+SLIM_BELOW_PX = 1100
+MINUTE_MS = 30_000
+
+
+class Window(QWidget):
+    """Everything in one window; the run line is the only navigation."""
+
+    def __init__(self, studio: Studio) -> None:
+        super().__init__()
+        self.studio = studio
+        self.jobs = Jobs()
+        self.pictures = Pictures()
+        self.setWindowTitle("Dribbet")
+        self.setMinimumSize(*SMALLEST)
+        self.line = RunLine()
+        self.stack = QStackedWidget()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.line)
+        row.addWidget(self.stack, 1)
+        names = [n.lower() for n in STATIONS]
+        makers = [
+            lambda: AskPage(studio, self.jobs),
+            lambda: MixPage(studio, self.jobs),
+            lambda: CheckPage(studio, self.jobs),
+            lambda: PourPage(studio, self.jobs),
+            lambda: DryPage(studio, self.jobs),
+            lambda: ShootPage(studio, self.jobs, self.pictures),
+            lambda: ReadPage(studio, self.jobs, self.pictures),
+            lambda: DecidePage(studio, self.jobs, self.pictures),
+        ]
+        self._makers = dict(zip(names, makers, strict=True))
+        self._makers |= {
+            "today": lambda: TodayPage(studio, self.jobs),
+            "shelf": lambda: ShelfPage(studio, self.jobs),
+            "findings": lambda: FindingsPage(studio, self.jobs),
+            "series": lambda: SeriesSheet(studio, self.jobs),
+        }
+        self.pages: dict[str, Page] = {}
+        self.current = ""
+        self._before = "ask"
+        self.line.station_wanted.connect(lambda i: self.walk(STATIONS[i].lower()))
+        self.line.door_wanted.connect(lambda i: self.walk(DOORS[i].lower()))
+        self.line.series_wanted.connect(lambda: self.walk("series" if self.current != "series" else self._before))
+        studio.listen(self.refresh)
+        application = QApplication.instance()
+        assert application is not None
+        application.installEventFilter(self)
+        self._clock = QTimer(self)
+        self._clock.setInterval(MINUTE_MS)
+        self._clock.timeout.connect(self.refresh)
+        self._clock.start()
+        self.walk(self._first())
+
+    def _first(self) -> str:
+        """Where the series in hand needs the person: the earliest station with panels, or Ask."""
+        run = self.studio.run()
+        if run is None or not run.panels:
+            return "ask"
+        now = self.studio.now()
+        stations = sorted({run.station(p, now) for p in run.panels})
+        due = [d for d in run.due_looks(now) if d.now]
+        return "dry" if due else Station(stations[0]).name.lower()
+
+    # ------------------------------------------------------------ walking
+
+    def page(self, name: str) -> Page:
+        """A page by its name, made when it is first needed."""
+        if name not in self.pages:
+            made = self._makers[name]()
+            made.go.connect(self._go)
+            self.pages[name] = made
+            self.stack.addWidget(made)
+        return self.pages[name]
+
+    def walk(self, name: str) -> None:
+        """Go to a station or a door."""
+        if self.current and self.current != "series":
+            self._before = self.current
+        if self.current in self.pages:
+            self.pages[self.current].left()
+        page = self.page(name)
+        self.current = name
+        self.stack.setCurrentWidget(page)
+        self._dress()
+        self.refresh()
+        page.entered()
+        if page.strip.buttons and not page.space_types:
+            page.strip.buttons[0].setFocus()
+        elif page.space_types:
+            page.setFocus()
+
+    def _go(self, where: str) -> None:
+        if where == "back":
+            self.walk(self._before)
+        elif where == "chosen":
+            self.walk(self._first())
+        elif where == "new":
+            ask = self.page("ask")
+            assert isinstance(ask, AskPage)
+            ask.attempt(ask.presenter.new_series)
+            self.walk("ask")
+        else:
+            self.walk(where)
+
+    def _dress(self) -> None:
+        """Rail and ground follow the page: paper or wall, full or slim."""
+        page = self.pages[self.current]
+        palette = self.palette()
+        palette.setColor(QPalette.ColorRole.Window, QColor(page.inks.ground))
+        self.setPalette(palette)
+        self.setAutoFillBackground(True)
+        self.line.set_inks(page.inks)
+        self.line.set_slim(page.slim or self.width() < SLIM_BELOW_PX)
+        names = [n.lower() for n in STATIONS]
+        doors = [n.lower() for n in DOORS]
+        self.line.show_current(names.index(self.current) if self.current in names else None, doors.index(self.current) if self.current in doors else None)
+
+    def refresh(self) -> None:
+        """Show what is so, on the line and on the page in view."""
+        self._show_line()
+        page = self.pages.get(self.current)
+        if page is not None:
+            page.refresh()
+
+    def _show_line(self) -> None:
+        known = self.studio.all_series()
+        run = self.studio.run()
+        now = self.studio.now()
+        if run is None:
+            self.line.show_series("No series", "none", 0)
+            self.line.show_stops([Stop(ready=i == 0) for i in range(8)])
+        else:
+            self.line.show_series(run.series.name, run.series.code, len(known) - 1)
+            beads = [0] * 8
+            if run.series.seed is None:
+                beads[0] = len({p.id for p in run.panels})
+            for panel in run.panels:
+                beads[int(run.station(panel, now))] += 1
+            overdue = any(d.overdue for d in run.due_looks(now))
+            hand = self.current
+            stops = []
+            for i, count in enumerate(beads):
+                ready = i == 0 or run.series.seed is not None
+                stops.append(Stop(count, STATIONS[i].lower() == hand, overdue and i == int(Station.DRY), ready))
+            self.line.show_stops(stops)
+        self.line.show_due(TodayPresenter(self.studio).due_now())
+
+    # ------------------------------------------------------------ keyboard
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """One Space, one Enter, Page Up and Down everywhere; letters are keys unless a field has the focus."""
+        if event is None or event.type() != QEvent.Type.KeyPress or not isinstance(event, QKeyEvent):
+            return False
+        if QApplication.activePopupWidget() is not None or QApplication.activeModalWidget() is not None:
+            return False
+        if not isinstance(watched, QWidget) or (watched is not self and not self.isAncestorOf(watched)):
+            return False
+        return self.key(event)
+
+    def key(self, event: QKeyEvent) -> bool:
+        """Handle a key; True where it was one of ours."""
+        page = self.pages.get(self.current)
+        if page is None:
+            return False
+        focus = QApplication.focusWidget()
+        typing = isinstance(focus, QLineEdit)
+        key = event.key()
+        if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self._step(1 if key == Qt.Key.Key_PageDown else -1)
+            return True
+        if key == Qt.Key.Key_Escape:
+            if typing and focus is not None:
+                focus.clearFocus()
+                page.setFocus()
+                return True
+            return page.press_by_keyboard("Esc") or self._esc()
+        if event.isAutoRepeat() and key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
+            return not typing
+        if key == Qt.Key.Key_Space and not typing and not page.space_types:
+            page.press_by_keyboard("Space")
+            return True
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and page.space_types and not typing:
+            from dribbet.bench.stations.ask.page import PartButton
+
+            if not isinstance(focus, PartButton):
+                page.press_by_keyboard("Enter")
+                return True
+            page.press_by_keyboard("Enter")
+            return True
+        if typing or event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier):
+            return False
+        text = event.text()
+        if len(text) == 1 and text.isdigit():
+            digits = getattr(page, "press_digit", None)
+            return bool(digits(int(text))) if digits is not None else False
+        if len(text) == 1 and text.isalpha():
+            return page.press_by_keyboard(text.upper())
+        return False
+
+    def _esc(self) -> bool:
+        if self.current == "series":
+            self.walk(self._before)
+            return True
+        return False
+
+    def _step(self, by: int) -> None:
+        names = [n.lower() for n in STATIONS] + [n.lower() for n in DOORS]
+        at = names.index(self.current) if self.current in names else 0
+        self.walk(names[min(max(at + by, 0), len(names) - 1)])
+
+    # ------------------------------------------------------------ the frame
+
+    def resizeEvent(self, event: object) -> None:
+        if self.current in self.pages:
+            self._dress()
+            self.pages[self.current].refresh()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Cancel what runs, wait for it, let go of the notebook."""
+        self._clock.stop()
+        if self.current in self.pages:
+            self.pages[self.current].left()
+        self.jobs.stop_all()
+        application = QApplication.instance()
+        if application is not None:
+            application.removeEventFilter(self)
+        self.studio.notebook.close()
+        if event is not None:
+            event.accept()

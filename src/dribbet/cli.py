@@ -1,0 +1,429 @@
+"""The command line: same core as the window. Exit code 0 done, 1 could not (one line says why), 2 wrong usage."""
+
+from __future__ import annotations
+
+import argparse
+import contextlib
+import csv
+import json
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from dribbet import __version__
+from dribbet.records import DribbetError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+
+def parser() -> argparse.ArgumentParser:
+    """Every command with its options."""
+    top = argparse.ArgumentParser(prog="dribbet", description="Controlled test pours with fluid acrylics: plan, weigh, pour, dry, photograph, measure, judge.")
+    top.add_argument("--version", action="version", version=f"dribbet {__version__}")
+    commands = top.add_subparsers(dest="command", required=True)
+
+    def command(name: str, does: str, run: Callable[[argparse.Namespace], None]) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=does, description=does)
+        made.set_defaults(run=run)
+        return made
+
+    c = command("demo", "open the window on a fresh copy of the demo notebook", _demo)
+    c.add_argument("--notebook", type=Path, metavar="DIR", help="where to put the copy (a temporary folder otherwise)")
+    c = command("open", "open the window on a notebook", _open)
+    c.add_argument("notebook", type=Path, nargs="?", metavar="NOTEBOOK")
+    c = command("tour", "render every main view of the demo notebook to PNG, offscreen", _tour)
+    c.add_argument("outdir", type=Path, metavar="OUTDIR")
+    c.add_argument("--size", default="1280x800", metavar="WxH")
+    c = command("measure", "measure one panel from its photographs", _measure)
+    c.add_argument("photo", type=Path, nargs="?", metavar="PHOTO")
+    c.add_argument("--size", required=True, metavar="WxH", help="size of the panel in mm, such as 200x150")
+    where = c.add_mutually_exclusive_group()
+    where.add_argument("--corners", metavar="x,y,x,y,x,y,x,y", help="corners in photo pixels, clockwise from the panel's top left")
+    where.add_argument("--auto", action="store_true", help="find the corners (what happens without --corners too)")
+    for lamp in ("left", "right", "diffuse"):
+        c.add_argument(f"--{lamp}", type=Path, metavar="F", help=f"photograph with the lamp {lamp}")
+    c.add_argument("--json", type=Path, metavar="OUT")
+    c.add_argument("--masks", type=Path, metavar="DIR")
+    c = command("drips", "measure a drip card", _drips)
+    c.add_argument("photo", type=Path, metavar="PHOTO")
+    c.add_argument("--json", type=Path, metavar="OUT")
+    c = command("mix", "flatten and scale a recipe; with --cup the repair", _mix)
+    c.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    c.add_argument("--total", metavar="250g|120ml")
+    c.add_argument("--cup", type=Path, metavar="CUP.json")
+    c.add_argument("--capacity", metavar="400g")
+    c.add_argument("--json", type=Path, metavar="OUT")
+    c = command("effects", "effects, intervals, analysis of variance", _effects)
+    c.add_argument("runs", type=Path, metavar="RUNS.csv")
+    c.add_argument("--response", required=True, metavar="COL")
+    c.add_argument("--factors", required=True, metavar="A,B[,C]")
+    c.add_argument("--interactions", action="store_true")
+    c.add_argument("--json", type=Path, metavar="OUT")
+    c = command("export", "write a notebook as a Data Package", _export)
+    c.add_argument("notebook", type=Path, metavar="NOTEBOOK")
+    c.add_argument("out", type=Path, metavar="OUT.zip")
+    c = command("import", "read a Data Package into a notebook", _import)
+    c.add_argument("file", type=Path, metavar="FILE")
+    c.add_argument("--into", type=Path, required=True, metavar="NOTEBOOK")
+    c = command("verify", "check database, photos and references of a notebook", _verify)
+    c.add_argument("notebook", type=Path, metavar="NOTEBOOK")
+    c = command("card", "print the photo card or the drip card at true size", _card)
+    c.add_argument("kind", choices=["photo", "drip"])
+    c.add_argument("out", type=Path, metavar="OUT.pdf")
+    c = command("draw-demo", "draw the demo studio's photographs and readings again", _draw_demo)
+    c.add_argument("outdir", type=Path, metavar="OUTDIR")
+    return top
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    try:
+        words = parser().parse_args(argv)
+    except SystemExit as stop:
+        return stop.code if isinstance(stop.code, int) else 2
+    try:
+        words.run(words)
+    except _Usage as error:
+        print(f"dribbet: {error}", file=sys.stderr)
+        return 2
+    except DribbetError as error:
+        print("dribbet: " + " ".join(str(error).split()), file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        print("dribbet: stopped; nothing half was written.", file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        return 1
+    except OSError as error:
+        where = f" ({error.filename})" if error.filename else ""
+        print(f"dribbet: {error.strerror or error}{where}. Check the path, its permissions and the room on the disk.", file=sys.stderr)
+        return 1
+    return 0
+
+
+class _Usage(Exception):
+    """Words that make no command."""
+
+
+@contextlib.contextmanager
+def _progress(what: str) -> Iterator[Callable[[int, int], None]]:
+    """Bar on a terminal, once the work has taken a second."""
+    start, shown = time.monotonic(), False
+
+    def report(done: int, total: int) -> None:
+        nonlocal shown
+        if sys.stderr.isatty() and time.monotonic() - start > 1.0:
+            filled = round(24 * done / max(total, 1))
+            print(f"\r{what} [{'#' * filled}{'.' * (24 - filled)}]", end="", file=sys.stderr, flush=True)
+            shown = True
+
+    try:
+        yield report
+    finally:
+        if shown:
+            print(file=sys.stderr)
+
+
+def _size(text: str) -> tuple[float, float]:
+    try:
+        width, height = (float(v) for v in text.lower().replace("×", "x").split("x"))
+    except ValueError:
+        raise _Usage(f"--size {text}: give width and height, such as 200x150.") from None
+    return width, height
+
+
+def _amount(text: str, units: dict[str, float]) -> tuple[float, str]:
+    """Parse an amount such as 250g or 8oz; returns its SI value and which kind it is."""
+    import pint
+
+    registry = pint.UnitRegistry(cache_folder=None)
+    try:
+        quantity = registry.Quantity(text.strip().lower().replace("fl oz", "fluid_ounce").replace("floz", "fluid_ounce"))
+        for unit in units:
+            if quantity.check(registry.Quantity(1, unit).dimensionality):
+                return float(quantity.to(unit).magnitude), unit
+    except Exception:  # pint raises many kinds for words that are no amounts
+        pass
+    raise _Usage(f"{text} is no amount. Write it as 250g or 120ml.")
+
+
+def _write_json(path: Path | None, content: dict[str, Any]) -> None:
+    text = json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
+    if path is None:
+        print(text)
+        return
+    from dribbet.notebook.whole_file import write_whole
+
+    write_whole(path, text.encode())
+
+
+# ---------------------------------------------------------------- measuring
+
+
+def _measure(words: argparse.Namespace) -> None:
+    import cv2
+    import numpy as np
+
+    from dribbet.sight import measure as sight
+    from dribbet.sight.load import load
+
+    main_photo = words.photo or words.diffuse
+    if main_photo is None:
+        raise _Usage("measure: name a photo, or --diffuse with --left and --right.")
+    if (words.left is None) != (words.right is None):
+        raise _Usage("measure: shimmer needs both --left and --right.")
+    width, height = _size(words.size)
+    corners = None
+    if words.corners:
+        try:
+            corners = np.array([float(v) for v in words.corners.split(",")]).reshape(4, 2)
+        except ValueError:
+            raise _Usage("--corners: give eight numbers, x,y of each corner, clockwise from the panel's top left.") from None
+    with _progress("Measuring") as report:
+        photos = sight.Lamps(
+            main=load(main_photo).rgb,
+            left=load(words.left).rgb if words.left else None,
+            right=load(words.right).rgb if words.right else None,
+        )
+        if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
+            raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
+        found = sight.measure(photos, width, height, corners_px=corners, report=report)
+    result = sight.as_json(found)
+    if words.masks:
+        from dribbet.notebook.whole_file import write_whole
+
+        words.masks.mkdir(parents=True, exist_ok=True)
+        for name, mask in sight.masks(found).items():
+            image = mask if name == "cells" else np.asarray(mask, np.uint8) * 255
+            good, packed = cv2.imencode(".png", image)
+            if not good:
+                raise DribbetError(f"The mask {name} could not be made.")
+            write_whole(words.masks / f"{name}.png", packed.tobytes())
+    if words.json or not words.masks:
+        _write_json(words.json, result)
+
+
+def _drips(words: argparse.Namespace) -> None:
+    from dribbet.sight.drips import read_drips
+    from dribbet.sight.load import load
+
+    found = read_drips(load(words.photo).rgb)
+    drips = [{"x_mm": round(d.x_mm, 2), "run_mm": round(d.run_mm, 2), "hex": d.hex} for d in found]
+    _write_json(words.json, {"schema": "dribbet-drips/1", "drips": drips})
+
+
+# ---------------------------------------------------------------- lab
+
+
+def _mix(words: argparse.Namespace) -> None:
+    from dribbet.lab import recipe as lab
+    from dribbet.lab.repair import repair
+    from dribbet.notebook.recipe_file import read_cup, read_recipe
+
+    components = lab.flatten(read_recipe(words.recipe))
+    density = lab.mix_density_kg_m3(components)
+    cup = read_cup(words.cup) if words.cup else None
+    if words.total:
+        value, unit = _amount(words.total, {"kg": 1.0, "m^3": 1.0})
+        total_kg = value if unit == "kg" else value * density
+    elif cup is not None:
+        total_kg = sum(cup.values()) / 1000.0
+    else:
+        total_kg = 0.1
+    if not total_kg > 0.0:
+        raise DribbetError("The total must be more than nothing. Write it as 250g or 120ml.")
+    result: dict[str, Any] = {
+        "total_g": total_kg * 1e3,
+        "total_ml": total_kg / density * 1e6,
+        "volume_solids": lab.volume_solids(components),
+        "ingredients": [
+            {
+                "name": c.name,
+                "mass_g": total_kg * c.mass_fraction * 1e3,
+                "volume_ml": total_kg * c.mass_fraction / c.density_kg_m3 * 1e6,
+                "mass_fraction": c.mass_fraction,
+            }
+            for c in components
+        ],
+    }
+    if cup is not None:
+        capacity = _amount(words.capacity, {"kg": 1.0})[0] if words.capacity else None
+        mended = repair({k: v / 1e3 for k, v in cup.items()}, {c.name: c.mass_fraction for c in components}, capacity_kg=capacity)
+        result["repair"] = {
+            "additions_g": {k: round(v * 1e3, 9) for k, v in mended.additions_kg.items()},
+            "total_g": round(mended.total_kg * 1e3, 9),
+            "exact": mended.exact,
+            "left_wrong": list(mended.left_wrong),
+            "pour_off_g": round(mended.pour_off_kg * 1e3, 6),
+        }
+    _write_json(words.json, result)
+
+
+def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float], dict[str, list[str]]]:
+    """Columns of a runs table; rows whose response is empty are left out.
+
+    Raises
+    ------
+    DribbetError
+        If the file cannot be read, a column is missing, or a response is a word.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError:
+        raise DribbetError(f"There is no file {path} that can be read. Check the name.") from None
+    text = None
+    for encoding in ("utf-8-sig", "utf-16") if data[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig", "cp1252"):
+        with contextlib.suppress(UnicodeDecodeError):
+            text = data.decode(encoding)
+            break
+    if text is None or "\x00" in text:
+        raise DribbetError(f"{path.name} is in an encoding that cannot be read. Save it as CSV UTF-8.")
+    try:
+        dialect: Any = csv.Sniffer().sniff(text[:4096], delimiters=",;\t")
+    except csv.Error:
+        dialect = csv.excel
+    rows = list(csv.DictReader(text.splitlines(), dialect=dialect))
+    if not rows:
+        raise DribbetError(f"{path.name} has no rows below its header. Add the runs.")
+    head = [h for h in rows[0] if h]
+    for name in (response, *factors):
+        if name not in head:
+            raise DribbetError(f"{path.name} has no column {name}; it has {', '.join(head)}. Check --response and --factors.")
+    values: list[float] = []
+    columns: dict[str, list[str]] = {f: [] for f in factors}
+    for number, row in enumerate(rows, start=2):
+        cell = (row[response] or "").strip()
+        if not cell:
+            continue
+        try:
+            values.append(float(cell.replace(",", ".") if dialect.delimiter == ";" else cell))
+        except ValueError:
+            raise DribbetError(f"{path.name}, line {number}: {response} is {cell!r}, not a number. Correct it or leave it empty.") from None
+        for f in factors:
+            columns[f].append((row[f] or "").strip())
+    return values, columns
+
+
+def _effects(words: argparse.Namespace) -> None:
+    import numpy as np
+
+    from dribbet.lab.effects import effects
+
+    factors = [f.strip() for f in words.factors.split(",") if f.strip()]
+    if not factors:
+        raise _Usage("--factors: name at least one column.")
+    values, columns = read_runs(words.runs, words.response, factors)
+    found = effects(np.array(values), columns, interactions=words.interactions)
+    from dataclasses import asdict
+
+    _write_json(
+        words.json,
+        {
+            "n": found.n,
+            "residual_df": found.residual_df,
+            "residual_sd": found.residual_sd,
+            "terms": [asdict(t) for t in found.terms],
+            "anova": asdict(found.anova),
+        },
+    )
+
+
+# ---------------------------------------------------------------- notebooks
+
+
+def _export(words: argparse.Namespace) -> None:
+    from dribbet.notebook import open_notebook
+    from dribbet.notebook.exchange import export
+
+    notebook = open_notebook(words.notebook)
+    with contextlib.closing(notebook), _progress("Exporting") as report:
+        export(notebook, words.out, report)
+
+
+def _import(words: argparse.Namespace) -> None:
+    from dribbet.notebook import open_notebook
+    from dribbet.notebook.exchange import import_package
+
+    if not words.file.exists():
+        raise DribbetError(f"There is no file {words.file}. Check the name.")
+    notebook = open_notebook(words.into, create=True)
+    with contextlib.closing(notebook), _progress("Importing") as report:
+        taken = import_package(words.file, notebook, report)
+    print(", ".join(f"{n} {name.replace('_', ' ')}" for name, n in taken.items() if n) or "nothing new")
+
+
+def _verify(words: argparse.Namespace) -> None:
+    from dribbet.notebook.verify import verify
+
+    with _progress("Checking") as report:
+        faults = verify(words.notebook, report)
+    for fault in faults:
+        print(f"{'can be repaired' if fault.repairable else 'lost'}: {fault.sentence}")
+    if faults:
+        raise DribbetError(f"{words.notebook} has {len(faults)} fault{'s' if len(faults) > 1 else ''}, listed above.")
+    print("The notebook is whole.")
+
+
+def _card(words: argparse.Namespace) -> None:
+    from dribbet.notebook.whole_file import write_whole
+    from dribbet.paper.cards import card_pdf
+
+    write_whole(words.out, card_pdf(words.kind))
+
+
+# ---------------------------------------------------------------- the window
+
+
+def _demo(words: argparse.Namespace) -> None:
+    from dribbet.bench.application import run
+    from dribbet.demo.build import build_notebook
+
+    with tempfile.TemporaryDirectory(prefix="dribbet-") as scratch:
+        folder = words.notebook or Path(scratch) / "Tidewrack.dribbet"
+        build_notebook(folder)
+        run(folder, demo=True)
+
+
+def _open(words: argparse.Namespace) -> None:
+    from platformdirs import user_documents_path
+
+    from dribbet.bench.application import run
+
+    run(words.notebook or user_documents_path() / "Studio.dribbet", demo=False)
+
+
+def _tour(words: argparse.Namespace) -> None:
+    width, height = _size(words.size)
+    if not (600 <= width <= 8000 and 500 <= height <= 8000):
+        raise _Usage("--size: choose a size between 600x500 and 8000x8000.")
+    from dribbet.bench.tour import render_tour
+
+    with _progress("Drawing") as report:
+        for path in render_tour(words.outdir, round(width), round(height), report):
+            print(path)
+
+
+def _draw_demo(words: argparse.Namespace) -> None:
+    from dribbet.demo.build import draw_photos, readings_name
+
+    from dribbet.sight import READER
+    from dribbet.sight import measure as sight
+    from dribbet.sight.load import load
+
+    words.outdir.mkdir(parents=True, exist_ok=True)
+    readings: dict[str, Any] = {}
+    with _progress("Drawing") as report:
+        for shot in draw_photos(words.outdir, report):
+            paths = {lamp: words.outdir / name for lamp, name in shot.files.items()}
+            lamps = {lamp: load(path).rgb for lamp, path in paths.items()}
+            photos = sight.Lamps(main=lamps["diffuse"], left=lamps.get("left"), right=lamps.get("right"))
+            found = sight.measure(photos, shot.width_mm, shot.height_mm)
+            readings[shot.key] = {"reader": READER, "result": sight.as_json(found) | {"outlines": sight.outlines(found)}}
+    _write_json(words.outdir.parent / readings_name(), readings)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

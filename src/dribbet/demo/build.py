@@ -1,0 +1,265 @@
+"""Builds the demo notebook from the story, and draws its photographs."""
+
+from __future__ import annotations
+
+import io
+import json
+import shutil
+import zlib
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+from dribbet.demo.story import CHAPTERS, SHELF, Chapter, pour_of
+from dribbet.devices import Lapse
+from dribbet.lab import design, drying, planning
+from dribbet.notebook.store import Notebook, new_id, open_notebook
+from dribbet.records import (
+    Check,
+    CheckKind,
+    Feel,
+    Lamp,
+    Look,
+    Mishap,
+    MishapKind,
+    Panel,
+    PanelWeighing,
+    PanelWeight,
+    Photo,
+    Reading,
+    Report,
+    Series,
+    Stage,
+    Step,
+    StepMark,
+    Weighing,
+    silent,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+PHOTOS: Final = Path(__file__).parent / "photos"
+PHOTO_PX: Final = (2000, 1500)
+TABLES: Final = ("#8C8C88", "#6E6C68", "#A9A59B")
+
+
+def readings_name() -> str:
+    """File name of the shipped readings."""
+    return "readings.json"
+
+
+@dataclass(frozen=True, kw_only=True)
+class DrawnShot:
+    """A panel's photographs as files: lamp to file name."""
+
+    key: str
+    width_mm: float
+    height_mm: float
+    files: dict[str, str]
+
+
+def _panels(chapter: Chapter) -> tuple[Series, list[Panel]]:
+    series = Series(
+        id=chapter.code.lower(), code=chapter.code, name=chapter.name, factor=chapter.factor, levels=chapter.levels, repeats=chapter.repeats,
+        responses=chapter.responses, constants=chapter.constants, layers=chapter.layers, prediction=chapter.prediction, crossed=chapter.crossed,
+        crossed_levels=chapter.crossed_levels, seed=chapter.seed, state=chapter.state, verdict=chapter.verdict, created_at=datetime.now(UTC),
+    )  # fmt: skip
+    panels = [replace(p, id=p.code.lower()) for p in design.panels(series, new_id)]
+    return series, panels
+
+
+def _poured(chapter: Chapter, panels: list[Panel]) -> list[Panel]:
+    return [p for p in sorted(panels, key=lambda p: p.place) if p.place <= chapter.poured]
+
+
+def jpeg(picture: Any, quality: int = 84) -> bytes:
+    """RGB picture as JPEG bytes."""
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.fromarray(picture).save(out, "JPEG", quality=quality, subsampling=2, optimize=True)
+    return out.getvalue()
+
+
+def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int) -> bytes:
+    """Draw a panel and photograph it, with the lapse that the practice camera asks for."""
+    from dribbet.demo.camera import Shot, photograph
+    from dribbet.demo.painter import draw_panel
+
+    shot = Shot(
+        seed=seed, width_px=PHOTO_PX[0], height_px=PHOTO_PX[1], table=TABLES[seed % len(TABLES)], texture=0.25, noise=0.005,
+        exposure_ev=0.05 + 0.1 * ((seed % 7) / 7 - 0.5), card=lapse is not Lapse.NO_CARD, glare=1.6 if lapse is Lapse.GLARE else 0.0,
+        blur_px=3.2 if lapse is Lapse.BLUR else 0.6, fill=1.0, gradient=0.06,
+    )  # fmt: skip
+    picture, _ = photograph(draw_panel(pour), shot, lamp)
+    return jpeg(picture)
+
+
+def draw_photos(outdir: Path, report: Report = silent) -> Iterator[DrawnShot]:
+    """Draw every photograph of the story into a folder, one panel after the other."""
+    todo = [(chapter, panel) for chapter in CHAPTERS for panel in _poured(chapter, _panels(chapter)[1])]
+    for done, (chapter, panel) in enumerate(todo):
+        report(done, len(todo))
+        pour = pour_of(chapter, panel.code, panel.level, panel.crossed_level, panel.place)
+        files = {}
+        for lamp in chapter.lamps:
+            name = f"{panel.code}-{chapter.photo_stage}-{lamp}.jpg"
+            (outdir / name).write_bytes(shoot_panel(pour, lamp, Lapse.NONE, seed=zlib.crc32(panel.code.encode()) % 9973))
+            files[lamp] = name
+        yield DrawnShot(key=panel.code, width_mm=pour.width_mm, height_mm=pour.height_mm, files=files)
+
+
+def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse) -> bytes:
+    """What the practice camera sees when this panel of any series lies before it."""
+    name = f"{panel.code}-dry-{lamp}.jpg"
+    if lapse is Lapse.NONE and (PHOTOS / name).exists():
+        return (PHOTOS / name).read_bytes()
+    hexes = {m.name: m.hex for m in SHELF}
+    colours: dict[str, float] = {}
+    for layer in series.layers:
+        colours[layer.material] = colours.get(layer.material, 0.0) + layer.share
+    arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
+    rng = np.random.default_rng(zlib.crc32(panel.code.encode()))
+    from dribbet.demo.painter import Pour
+
+    risk = drying.crack_risk(wet_film_m=arm.film_m, water_share=arm.water_share, evaporation_kg_m2_s=6e-5, silicone_drops=arm.silicone_drops_per_100g)
+    pour = Pour(
+        width_mm=series.constants.panel_width_m * 1e3, height_mm=series.constants.panel_height_m * 1e3,
+        palette=tuple(hexes.get(c, "#9A9A9A") for c in colours), shares=tuple(colours.values()), seed=int(rng.integers(1 << 30)),
+        cells_per_dm2=12.0 + 14.0 * arm.silicone_drops_per_100g, ring_share=0.7, rim_lines=0.25, clumping=0.35,
+        crack_mm=float(rng.exponential(160.0 * risk)) if rng.random() < 2.0 * risk else 0.0, base="#D2CCBC",
+    )  # fmt: skip
+    return shoot_panel(pour, lamp, lapse, seed=zlib.crc32(panel.code.encode()) % 9973)
+
+
+# ---------------------------------------------------------------- the notebook
+
+
+def build_notebook(folder: Path, now: datetime | None = None) -> None:
+    """Write the demo notebook into a folder, with every time relative to `now`; a notebook already there is left alone."""
+    if (folder / "notebook.sqlite3").exists():
+        return
+    now = now or datetime.now().astimezone()
+    fresh = folder.with_name(f".{folder.name}.building")
+    shutil.rmtree(fresh, ignore_errors=True)
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    notebook = open_notebook(fresh, create=True)
+    try:
+        readings = json.loads((PHOTOS.parent / readings_name()).read_text()) if (PHOTOS.parent / readings_name()).exists() else {}
+        with notebook.transaction():
+            notebook.add(*SHELF)
+            for chapter in CHAPTERS:
+                _write(notebook, chapter, now, readings)
+            notebook.put_setting("studio", "Tidewrack Studio")
+            notebook.put_setting("last_series", "k3")
+    finally:
+        notebook.close()
+    if folder.exists():
+        shutil.rmtree(folder)
+    fresh.rename(folder)
+
+
+def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[str, Any]) -> None:
+    rng = np.random.default_rng(zlib.crc32(chapter.code.encode()))
+    series, panels = _panels(chapter)
+    begun = now + timedelta(days=chapter.begun_days)
+    first_pour = begun + timedelta(hours=4)
+    prediction = series.prediction
+    if prediction is not None and chapter.poured:
+        prediction = replace(prediction, locked_at=first_pour)
+    notebook.add(replace(series, created_at=begun, prediction=prediction))
+    notebook.add(*[replace(p, spoiled=chapter.spoiled.get(p.code, "")) for p in panels])
+    mixes = planning.mixes(series, new_id)
+    at = begun + timedelta(minutes=20)
+    runs = (0.066, 0.051, 0.064, 0.070, 0.061, 0.065)
+    for i, mix in enumerate(mixes):
+        done = i < chapter.mixed
+        notebook.add(replace(mix, done=done))
+        if i > chapter.mixed:
+            continue
+        for j, (name, mass) in enumerate(mix.plan):
+            if not done and j == len(mix.plan) - 1:
+                mass = mass + 2.4e-3  # the overshoot that the demo's Mix page mends
+            at += timedelta(seconds=50)
+            actual = round((mass + (rng.normal(0, 0.08e-3) if done else 0.0)) * 1e4) / 1e4
+            notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=max(actual, 0.0), at=at, source="practice scale"))
+        if done and (chapter.poured or i < 5):
+            run = runs[i % 6] if chapter.code == "K4" else 0.064 + rng.normal(0, 0.003)
+            notebook.add(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.DRIP, value=round(run, 4), at=at + timedelta(minutes=5), source="typed"))
+            for _ in range(3 if i < 4 else 1):
+                mound = 2.0 + rng.normal(0, 0.25) + (1.6 if mix.colour == "channel teal" and chapter.code == "K4" else 0.0)
+                notebook.add(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.MOUND, value=round(max(mound, 0.4), 1), at=at + timedelta(minutes=6)))
+    recipes = {a.letter: a for a in design.arms(series)}
+    gap_h = 5.6 if chapter.code == "K3" else 0.3
+    for number, panel in enumerate(_poured(chapter, panels)):
+        poured_at = first_pour + timedelta(hours=gap_h * (number // 2) + 0.25 * (number % 2))
+        _pour(notebook, series, recipes[panel.recipe], panel, poured_at, rng, weighed=True)
+        _dry(notebook, panel, poured_at, now, chapter, number)
+        stage = Stage(chapter.photo_stage)
+        taken = poured_at + timedelta(hours=0.4 if stage is Stage.WET else 110)
+        if taken < now:
+            _photos(notebook, chapter, panel, stage, taken, number, readings)
+    if chapter.poured and chapter.poured < len(panels):  # the next panel stands bare on the bench
+        nxt = next(p for p in sorted(panels, key=lambda p: p.place) if p.place == chapter.poured + 1)
+        notebook.add(PanelWeighing(id=new_id(), panel_id=nxt.id, kind=PanelWeight.BARE, mass_kg=0.2146, at=now - timedelta(minutes=9)))
+
+
+def _pour(notebook: Notebook, series: Series, arm: design.Arm, panel: Panel, at: datetime, rng: np.random.Generator, *, weighed: bool) -> None:
+    held = series.constants
+    bare = 0.2146 + rng.normal(0, 0.003)
+    area = held.panel_width_m * held.panel_height_m
+    film = arm.film_m * (1.0 + rng.normal(0, 0.05))
+    left = film * area * planning.cup_density_kg_m3(series, arm, SHELF)
+    plan = ((Step.FILL, 40.0), (Step.REST, held.dwell_s), (Step.LIFT, 20.0), (Step.TORCH, 6.0), (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0))
+    moment = at - timedelta(minutes=4)
+    for step, planned in plan:
+        if step is Step.TORCH and held.torch_passes == 0:
+            continue
+        notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=step, planned_s=planned, at=moment))
+        moment += timedelta(seconds=planned * float(rng.uniform(0.9, 1.2)) + 2)
+    notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.BARE, mass_kg=round(bare, 4), at=at - timedelta(minutes=8)))
+    if weighed:
+        notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=round(bare + left, 4), at=at))
+    if panel.code == "B2-b3":
+        notebook.add(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.CUP_SLIPPED, at=at, x_share=0.3, y_share=0.6))
+    if panel.code == "K2-b1":
+        notebook.add(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.DUST, at=at, x_share=0.8, y_share=0.2))
+
+
+def _dry(notebook: Notebook, panel: Panel, poured_at: datetime, now: datetime, chapter: Chapter, number: int) -> None:
+    feels = (None, Feel.MARKS, Feel.TACKY, Feel.FIRM, Feel.HARD)
+    late_crack = chapter.code == "K2" and panel.code == "K2-b2"
+    for i, (name, hours) in enumerate(drying.LOOKS_H):
+        due = poured_at + timedelta(hours=hours)
+        if due > now - timedelta(minutes=70):
+            break
+        cracked = chapter.code == "K2" and panel.level == 1 and (i >= 3 if late_crack else i >= 2)
+        cracked = cracked or (chapter.code == "K3" and panel.level == 2 and i >= 2)
+        notebook.add(Look(id=new_id(), panel_id=panel.id, due=name, at=due + timedelta(minutes=7 + 5 * (number % 4)), feel=feels[i], cracked=cracked))
+
+
+def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at: datetime, number: int, readings: dict[str, Any]) -> None:
+    shown = readings.get(panel.code)
+    main = ""
+    for lamp in chapter.lamps:
+        path = PHOTOS / f"{panel.code}-{stage}-{lamp}.jpg"
+        if not path.exists():
+            return
+        digest = notebook.photos.keep(path.read_bytes(), ".jpg")
+        corners = tuple((x, y) for x, y in shown["result"]["panel"]["corners_px"]) if shown and number < chapter.read else ()
+        photo = Photo(
+            id=new_id(), panel_id=panel.id, sha256=digest, suffix=".jpg", name=path.name, stage=stage, lamp=Lamp(lamp), width_px=PHOTO_PX[0],
+            height_px=PHOTO_PX[1], taken_at=at, added_at=at + timedelta(minutes=2), corners_px=corners,
+        )  # fmt: skip
+        notebook.add(photo)
+        main = photo.id if lamp == "diffuse" else main
+    if shown and main and number < chapter.read:
+        notebook.add(
+            Reading(
+                id=new_id(), panel_id=panel.id, photo_id=main, stage=stage, reader=shown["reader"], at=at + timedelta(minutes=5), result=shown["result"]
+            )
+        )

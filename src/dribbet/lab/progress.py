@@ -1,0 +1,140 @@
+"""Where each panel of a series stands on the line, what is due, and since when."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from enum import IntEnum
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.drying import LATE_AFTER, LOOKS_H
+from dribbet.records import (
+    Check,
+    CheckKind,
+    Look,
+    Mix,
+    Panel,
+    PanelWeighing,
+    PanelWeight,
+    Photo,
+    Reading,
+    Series,
+    Stage,
+    Step,
+    StepMark,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+LOOK_OPENS: Final = 0.10  # a look may be made this share of its hours early
+
+
+class Station(IntEnum):
+    """The eight stations in the order of the work."""
+
+    ASK = 0
+    MIX = 1
+    CHECK = 2
+    POUR = 3
+    DRY = 4
+    SHOOT = 5
+    READ = 6
+    DECIDE = 7
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DueLook:
+    """A check-in that is open: from when, until when it is on time."""
+
+    panel: Panel
+    name: str
+    due: datetime
+    overdue: bool
+    now: bool
+    """Whether it can be made now."""
+
+
+def checked(mix: Mix, checks: Sequence[Check], weighed_last: datetime | None = None) -> bool:
+    """Whether a mix has a consistency reading newer than its last addition."""
+    times = [c.at for c in checks if c.mix_id == mix.id and not c.taken_back]
+    return bool(times) and (weighed_last is None or max(times) >= weighed_last)
+
+
+def poured_at(panel: Panel, weighings: Sequence[PanelWeighing], steps: Sequence[StepMark]) -> datetime | None:
+    """When the pour was over: the weighing after tilting, or the step that stands for it."""
+    times = [w.at for w in weighings if w.panel_id == panel.id and w.kind is PanelWeight.POURED and not w.taken_back]
+    times += [s.at for s in steps if s.panel_id == panel.id and s.step is Step.WEIGH and not s.taken_back]
+    return max(times) if times else None
+
+
+def next_look(panel: Panel, poured: datetime, looks: Sequence[Look], now: datetime) -> DueLook | None:
+    """First check-in of a panel that has not been made; None when all were."""
+    made = {look.due for look in looks if look.panel_id == panel.id and not look.taken_back}
+    for name, hours in LOOKS_H:
+        if name not in made:
+            due = poured + timedelta(hours=hours)
+            late = due + timedelta(hours=max(hours * LATE_AFTER, 1.0))
+            opens = due - timedelta(hours=hours * LOOK_OPENS)
+            return DueLook(panel=panel, name=name, due=due, overdue=now > late, now=now >= opens)
+    return None
+
+
+def photo_due(panel: Panel, poured: datetime, photos: Sequence[Photo], now: datetime) -> Stage | None:
+    """Stage whose photograph is due and missing: dry once it is dry, wet while it is wet; None otherwise."""
+    mine = {p.stage for p in photos if p.panel_id == panel.id and not p.left_out}
+    dry_from = poured + timedelta(hours=dict(LOOKS_H)["dry"])
+    if now >= dry_from:
+        return None if Stage.DRY in mine else Stage.DRY
+    hours = (now - poured).total_seconds() / 3600.0
+    stage = Stage.WET if hours < 6 else Stage.H12 if hours < 18 else Stage.H24 if hours < 36 else Stage.H48
+    return None if mine else stage if stage is Stage.WET else None
+
+
+def station_of(
+    series: Series,
+    panel: Panel,
+    *,
+    mixes: Sequence[Mix],
+    checks: Sequence[Check],
+    weighings: Sequence[PanelWeighing],
+    steps: Sequence[StepMark],
+    photos: Sequence[Photo],
+    readings: Sequence[Reading],
+    now: datetime,
+) -> Station:
+    """Where a panel stands: the first station at which something is left to do for it."""
+    if series.seed is None:
+        return Station.ASK
+    poured = poured_at(panel, weighings, steps)
+    mine = [r for r in readings if r.panel_id == panel.id]
+    if poured is not None or any(p.panel_id == panel.id for p in photos):
+        dry = [p for p in photos if p.panel_id == panel.id and p.stage is Stage.DRY and not p.left_out]
+        if any(r.stage is Stage.DRY for r in mine):
+            return Station.DECIDE
+        if dry:
+            return Station.READ
+        unread = [p for p in photos if p.panel_id == panel.id and not p.left_out and not any(r.photo_id == p.id or r.stage == p.stage for r in mine)]
+        if poured is None:
+            return Station.READ if unread else Station.DECIDE
+        return Station.SHOOT if now >= poured + timedelta(hours=dict(LOOKS_H)["dry"]) else Station.DRY
+    own = [m for m in mixes if panel.recipe in m.recipes]
+    if own and all(m.done for m in own):
+        return Station.POUR if all(checked(m, checks) for m in own) else Station.CHECK
+    return Station.MIX
+
+
+def drip_runs(mixes: Sequence[Mix], checks: Sequence[Check]) -> dict[str, float]:
+    """Latest drip run in m by mix."""
+    runs: dict[str, float] = {}
+    for mix in mixes:
+        mine = [c for c in checks if c.mix_id == mix.id and c.kind is CheckKind.DRIP and not c.taken_back]
+        if mine:
+            runs[mix.id] = max(mine, key=lambda c: c.at).value
+    return runs
+
+
+def mound_s(mix: Mix, checks: Sequence[Check]) -> float | None:
+    """Mean of the last three mound times in s; None without any."""
+    mine = sorted((c for c in checks if c.mix_id == mix.id and c.kind is CheckKind.MOUND and not c.taken_back), key=lambda c: c.at)[-3:]
+    return sum(c.value for c in mine) / len(mine) if mine else None

@@ -1,0 +1,150 @@
+"""The report of a series as PDF: question, verdicts with intervals, what else differed, pictures, recipes, ledger."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+from dribbet.paper import fonts
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.records import Report
+
+
+@dataclass(frozen=True, slots=True)
+class ReportPicture:
+    """A panel's picture as JPEG, with its code and a line of words."""
+
+    jpeg: bytes
+    code: str
+    words: str
+    width_mm: float
+    height_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """One response: difference, interval, word; in units of the noise band for drawing."""
+
+    name: str
+    words: str
+    word: str
+    interval_words: str
+    middle: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesReport:
+    """Everything that stands in the report, in words already."""
+
+    title: str
+    question: str
+    verdict: str
+    compared: str
+    judged: tuple[Judged, ...]
+    differs: tuple[str, ...]
+    prediction: str
+    held: str
+    recipes: tuple[tuple[str, ...], ...]
+    """Rows of a table: recipe, and the share of each ingredient; the first row is the head."""
+    results: tuple[tuple[str, ...], ...]
+    ledger: tuple[tuple[str, ...], ...]
+    pictures: tuple[ReportPicture, ...]
+    made: str
+
+
+class Strip(Flowable):
+    """An interval against the band of measuring noise."""
+
+    def __init__(self, judged: Judged) -> None:
+        super().__init__()
+        self.judged = judged
+        self.width, self.height = 70 * mm, 6 * mm
+
+    def draw(self) -> None:
+        c, j = self.canv, self.judged
+        unit, middle, y = self.width / 8, self.width / 2, self.height / 2
+        c.setFillGray(0.86)
+        c.rect(middle - unit, 0, 2 * unit, self.height, stroke=0, fill=1)
+        c.setLineWidth(0.6)
+        c.setDash(1, 2)
+        c.line(middle, 0, middle, self.height)
+        if j.middle is None:
+            return
+
+        def x(v: float) -> float:
+            return min(max(middle + v * unit, 2), self.width - 2)
+
+        real = j.word == "real"
+        c.setDash() if j.low is not None else c.setDash(2, 2)
+        c.setLineWidth(2.4 if real else 1.0)
+        c.setStrokeGray(0.0)
+        if j.low is not None and j.high is not None:
+            c.line(x(j.low), y, x(j.high), y)
+        c.setDash()
+        c.setFillGray(0.0 if real else 1.0)
+        c.circle(x(j.middle), y, 1.6 * mm, stroke=1, fill=1)
+
+
+def report_pdf(series: SeriesReport, report: Report) -> bytes:
+    """Draw the report; `report` is told of each picture."""
+    fonts.register()
+    body = ParagraphStyle("body", fontName=fonts.REGULAR, fontSize=10.5, leading=14)
+    small = ParagraphStyle("small", parent=body, fontSize=8.5, leading=11)
+    head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=10, spaceAfter=4)
+    title = ParagraphStyle("title", parent=head, fontSize=22, leading=27)
+    out = io.BytesIO()
+    document = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=series.title, author="Dribbet")
+    story: list[Any] = [Paragraph(series.title, title), Paragraph(series.question, body), Spacer(1, 6)]
+    story += [Paragraph(series.verdict, ParagraphStyle("verdict", parent=title, fontSize=16, leading=20)), Paragraph(series.prediction, body)]
+    story.append(Paragraph(f"What is real: {series.compared}", head))
+    rows = [[Paragraph(f"<b>{j.name}</b>", body), Strip(j), Paragraph(j.words, body), Paragraph(f"<b>{j.word}</b>" if j.word == "real" else j.word, body)] for j in series.judged]
+    if rows:
+        story.append(Table(rows, colWidths=[30 * mm, 72 * mm, 38 * mm, 34 * mm], style=TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE")])))
+        story += [Paragraph(f"{j.name}: {j.interval_words}", small) for j in series.judged]
+        story.append(Paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small))
+    story.append(Paragraph("What else differed", head))
+    story += [Paragraph("• " + d, body) for d in series.differs] or [Paragraph("Nothing that Dribbet can compute or was told of.", body)]
+    story += [Paragraph("Held", head), Paragraph(series.held, body)]
+    for name, table in (("Recipes", series.recipes), ("Results", series.results)):
+        if len(table) > 1:
+            story.append(KeepTogether([Paragraph(name, head), _table(table, small)]))
+    if series.pictures:
+        story += [PageBreak(), Paragraph("Panels", head)]
+        story += _pictures(series.pictures, small, report)
+    if len(series.ledger) > 1:
+        story += [Paragraph("Ledger", head), Paragraph("What was really weighed in.", body), _table(series.ledger, small)]
+    story += [Spacer(1, 8), Paragraph(series.made, small)]
+    document.build(story)
+    return out.getvalue()
+
+
+def _table(rows: Sequence[Sequence[str]], style: ParagraphStyle) -> Table:
+    cells = [[Paragraph(f"<b>{c}</b>" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
+    look = TableStyle([("LINEBELOW", (0, 0), (-1, 0), 1, colors.black), ("LINEBELOW", (0, 1), (-1, -1), 0.25, colors.Color(0.75, 0.75, 0.75)), ("VALIGN", (0, 0), (-1, -1), "TOP")])
+    return Table(cells, style=look, repeatRows=1, hAlign="LEFT", colWidths=[174 * mm / max(len(rows[0]), 1)] * len(rows[0]))
+
+
+def _pictures(pictures: Sequence[ReportPicture], style: ParagraphStyle, report: Report) -> list[Any]:
+    """Pictures two to a row, all at one scale."""
+    scale = 82 * mm / max(p.width_mm for p in pictures)
+    cells: list[Any] = []
+    for done, p in enumerate(pictures):
+        report(done, len(pictures))
+        picture = Image(io.BytesIO(p.jpeg), width=p.width_mm * scale, height=p.height_mm * scale)
+        cells.append([picture, Paragraph(f"<b>{p.code}</b> {p.words}", style)])
+    if len(cells) % 2:
+        cells.append("")
+    rows = [cells[i : i + 2] for i in range(0, len(cells), 2)]
+    return [Table(rows, colWidths=[87 * mm, 87 * mm], style=TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))]
