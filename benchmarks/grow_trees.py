@@ -201,7 +201,8 @@ def grow(work: Path) -> None:
         for kind in np.unique(y):
             hit = w[t][(guess == kind) & (y[t] == kind)].sum()
             print(
-                f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}"
+                f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} "
+                f"recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}"
             )
         model.fit(x, y, sample_weight=w)
         np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, depth))

@@ -21,7 +21,9 @@ if TYPE_CHECKING:
 
 def parser() -> argparse.ArgumentParser:
     """Every command with its options."""
-    top = argparse.ArgumentParser(prog="dribbet", description="Controlled test pours with fluid acrylics: plan, weigh, pour, dry, photograph, measure, judge.")
+    top = argparse.ArgumentParser(
+        prog="dribbet", description="Controlled test pours with fluid acrylics: plan, weigh, pour, dry, photograph, measure, judge."
+    )
     top.add_argument("--version", action="version", version=f"dribbet {__version__}")
     commands = top.add_subparsers(dest="command", required=True)
 
@@ -75,6 +77,7 @@ def parser() -> argparse.ArgumentParser:
     c.add_argument("out", type=Path, metavar="OUT.pdf")
     c = command("draw-demo", "draw the demo studio's photographs and readings again", _draw_demo)
     c.add_argument("outdir", type=Path, metavar="OUTDIR")
+    c.add_argument("--keep-photos", action="store_true", help="read the photographs that are in OUTDIR already, draw none")
     return top
 
 
@@ -407,8 +410,8 @@ def _tour(words: argparse.Namespace) -> None:
 
 
 def _draw_demo(words: argparse.Namespace) -> None:
-    from dribbet.demo.build import draw_photos, readings_name
-
+    from dribbet.demo.build import READINGS_NAME, draw_photos, pack_readings, planned_shots
+    from dribbet.notebook.whole_file import write_whole
     from dribbet.sight import READER
     from dribbet.sight import measure as sight
     from dribbet.sight.load import load
@@ -416,13 +419,12 @@ def _draw_demo(words: argparse.Namespace) -> None:
     words.outdir.mkdir(parents=True, exist_ok=True)
     readings: dict[str, Any] = {}
     with _progress("Drawing") as report:
-        for shot in draw_photos(words.outdir, report):
-            paths = {lamp: words.outdir / name for lamp, name in shot.files.items()}
-            lamps = {lamp: load(path).rgb for lamp, path in paths.items()}
+        for shot in planned_shots(report) if words.keep_photos else draw_photos(words.outdir, report):
+            lamps = {lamp: load(words.outdir / name).rgb for lamp, name in shot.files.items()}
             photos = sight.Lamps(main=lamps["diffuse"], left=lamps.get("left"), right=lamps.get("right"))
             found = sight.measure(photos, shot.width_mm, shot.height_mm)
             readings[shot.key] = {"reader": READER, "result": sight.as_json(found) | {"outlines": sight.outlines(found)}}
-    _write_json(words.outdir.parent / readings_name(), readings)
+    write_whole(words.outdir.parent / READINGS_NAME, pack_readings(readings))
 
 
 if __name__ == "__main__":

@@ -186,6 +186,7 @@ class Field(QLineEdit):
         self.setMinimumHeight(44)
         self.setFixedWidth(width_px)
         self.setStyleSheet(
-            f"QLineEdit {{ background: {PAPER.sheet.name()}; color: {PAPER.ink.name()}; border: 2px solid {inks.ink.name()}; border-radius: 0; padding: 2px 8px; }}"
+            f"QLineEdit {{ background: {PAPER.sheet.name()}; color: {PAPER.ink.name()}; "
+            f"border: 2px solid {inks.ink.name()}; border-radius: 0; padding: 2px 8px; }}"
             f"QLineEdit:focus {{ border: 3px solid {inks.ink.name()}; }}"
         )

@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PyQt6.QtGui import QImage
 
-from dribbet.records import Report
-
 if TYPE_CHECKING:
     from pathlib import Path
 
     import numpy.typing as npt
+
+    from dribbet.records import Report
 
 KEPT = 12
 LONGEST_PX = 2400

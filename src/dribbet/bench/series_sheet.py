@@ -44,7 +44,14 @@ class SeriesRow(QAbstractButton):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         size = strip_size(self.series.name, 18)
-        draw_code(p, QRectF(8, (self.height() - size.height()) / 2, size.width(), size.height()), self.series.name, 18, Tape.HAND if self.hand else Tape.OTHER, PAPER)
+        draw_code(
+            p,
+            QRectF(8, (self.height() - size.height()) / 2, size.width(), size.height()),
+            self.series.name,
+            18,
+            Tape.HAND if self.hand else Tape.OTHER,
+            PAPER,
+        )
         draw_text(p, QRectF(270, 0, self.width() - 400, self.height()), self._question(), 18, 500, BLACK)
         draw_text(p, QRectF(self.width() - 130, 0, 120, self.height()), STATE_WORDS[self.series.state], 16, 400, PAPER.note)
         if self.hasFocus() or self.underMouse():
@@ -96,7 +103,10 @@ class SeriesSheet(Page):
         units = self.studio.units
         for name, button in self.unit_keys.items():
             button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
-        self.where.say(f"Notebook: {self.studio.notebook.folder.name}" + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else ""))
+        self.where.say(
+            f"Notebook: {self.studio.notebook.folder.name}"
+            + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else "")
+        )
         self.keys([(Key("Space", "New series"), lambda: self.go.emit("new")), (Key("Esc", "Back"), lambda: self.go.emit("back"))])
 
     def _chosen(self, series_id: str) -> None:

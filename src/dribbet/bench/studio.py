@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
-from datetime import datetime
 from typing import TYPE_CHECKING
 
 from dribbet.bench.units import Units
@@ -35,6 +34,7 @@ from dribbet.records import (
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from datetime import datetime
 
     from dribbet.devices import Camera, Scale
     from dribbet.notebook import Notebook

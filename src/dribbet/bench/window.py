@@ -12,7 +12,6 @@ from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
 from dribbet.bench.jobs import Jobs
-from dribbet.bench.page import Page
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
 from dribbet.bench.series_sheet import SeriesSheet
@@ -27,6 +26,7 @@ from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.lab.progress import Station
 
 if TYPE_CHECKING:
+    from dribbet.bench.page import Page
     from dribbet.bench.studio import Studio
 
 SMALLEST = (1024, 700)
@@ -147,7 +147,9 @@ class Window(QWidget):
         self.line.set_slim(page.slim or self.width() < SLIM_BELOW_PX)
         names = [n.lower() for n in STATIONS]
         doors = [n.lower() for n in DOORS]
-        self.line.show_current(names.index(self.current) if self.current in names else None, doors.index(self.current) if self.current in doors else None)
+        self.line.show_current(
+            names.index(self.current) if self.current in names else None, doors.index(self.current) if self.current in doors else None
+        )
 
     def refresh(self) -> None:
         """Show what is so, on the line and on the page in view."""

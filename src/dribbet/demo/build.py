@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import json
 import shutil
@@ -13,6 +14,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from dribbet.demo.painter import Pour
 from dribbet.demo.story import CHAPTERS, SHELF, Chapter, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab import design, drying, planning
@@ -47,9 +49,18 @@ PHOTO_PX: Final = (2000, 1500)
 TABLES: Final = ("#8C8C88", "#6E6C68", "#A9A59B")
 
 
-def readings_name() -> str:
-    """File name of the shipped readings."""
-    return "readings.json"
+READINGS_NAME: Final = "readings.json.gz"
+
+
+def pack_readings(readings: dict[str, Any]) -> bytes:
+    """Readings as the demo ships them; the same bytes for the same readings."""
+    return gzip.compress(json.dumps(readings, separators=(",", ":"), ensure_ascii=False).encode(), mtime=0)
+
+
+def shipped_readings() -> dict[str, Any]:
+    """What the reader found on the shipped photographs, by panel code."""
+    content: dict[str, Any] = json.loads(gzip.decompress((PHOTOS.parent / READINGS_NAME).read_bytes()))
+    return content
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,6 +71,7 @@ class DrawnShot:
     width_mm: float
     height_mm: float
     files: dict[str, str]
+    pour: Pour
 
 
 def _panels(chapter: Chapter) -> tuple[Series, list[Panel]]:
@@ -99,18 +111,22 @@ def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int) -> bytes:
     return jpeg(picture)
 
 
-def draw_photos(outdir: Path, report: Report = silent) -> Iterator[DrawnShot]:
-    """Draw every photograph of the story into a folder, one panel after the other."""
+def planned_shots(report: Report = silent) -> Iterator[DrawnShot]:
+    """Name the photographs of the story, one panel after the other."""
     todo = [(chapter, panel) for chapter in CHAPTERS for panel in _poured(chapter, _panels(chapter)[1])]
     for done, (chapter, panel) in enumerate(todo):
         report(done, len(todo))
         pour = pour_of(chapter, panel.code, panel.level, panel.crossed_level, panel.place)
-        files = {}
-        for lamp in chapter.lamps:
-            name = f"{panel.code}-{chapter.photo_stage}-{lamp}.jpg"
-            (outdir / name).write_bytes(shoot_panel(pour, lamp, Lapse.NONE, seed=zlib.crc32(panel.code.encode()) % 9973))
-            files[lamp] = name
-        yield DrawnShot(key=panel.code, width_mm=pour.width_mm, height_mm=pour.height_mm, files=files)
+        files = {lamp: f"{panel.code}-{chapter.photo_stage}-{lamp}.jpg" for lamp in chapter.lamps}
+        yield DrawnShot(key=panel.code, width_mm=pour.width_mm, height_mm=pour.height_mm, files=files, pour=pour)
+
+
+def draw_photos(outdir: Path, report: Report = silent) -> Iterator[DrawnShot]:
+    """Draw every photograph of the story into a folder, one panel after the other."""
+    for shot in planned_shots(report):
+        for lamp, name in shot.files.items():
+            (outdir / name).write_bytes(shoot_panel(shot.pour, lamp, Lapse.NONE, seed=zlib.crc32(shot.key.encode()) % 9973))
+        yield shot
 
 
 def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse) -> bytes:
@@ -124,8 +140,6 @@ def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse) -> by
         colours[layer.material] = colours.get(layer.material, 0.0) + layer.share
     arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
     rng = np.random.default_rng(zlib.crc32(panel.code.encode()))
-    from dribbet.demo.painter import Pour
-
     risk = drying.crack_risk(wet_film_m=arm.film_m, water_share=arm.water_share, evaporation_kg_m2_s=6e-5, silicone_drops=arm.silicone_drops_per_100g)
     pour = Pour(
         width_mm=series.constants.panel_width_m * 1e3, height_mm=series.constants.panel_height_m * 1e3,
@@ -149,7 +163,7 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
     folder.parent.mkdir(parents=True, exist_ok=True)
     notebook = open_notebook(fresh, create=True)
     try:
-        readings = json.loads((PHOTOS.parent / readings_name()).read_text()) if (PHOTOS.parent / readings_name()).exists() else {}
+        readings = shipped_readings()
         with notebook.transaction():
             notebook.add(*SHELF)
             for chapter in CHAPTERS:
@@ -260,6 +274,12 @@ def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at
     if shown and main and number < chapter.read:
         notebook.add(
             Reading(
-                id=new_id(), panel_id=panel.id, photo_id=main, stage=stage, reader=shown["reader"], at=at + timedelta(minutes=5), result=shown["result"]
+                id=new_id(),
+                panel_id=panel.id,
+                photo_id=main,
+                stage=stage,
+                reader=shown["reader"],
+                at=at + timedelta(minutes=5),
+                result=shown["result"],
             )
         )

@@ -52,7 +52,10 @@ SHELF: Final = (
         id="iridescent-medium", name="iridescent medium", kind=Kind.MEDIUM, hex="#DADDE2", density_kg_m3=1060.0, volume_solids=0.35,
         opacity=Opacity.TRANSPARENT, stock_kg=0.34, full_kg=0.5, price_per_kg=46.0,
     ),
-    Material(id="water", name="water", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=998.0, volume_solids=0.0, opacity=Opacity.TRANSPARENT, stock_kg=5.0, full_kg=5.0),
+    Material(
+        id="water", name="water", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=998.0, volume_solids=0.0, opacity=Opacity.TRANSPARENT,
+        stock_kg=5.0, full_kg=5.0,
+    ),
     Material(
         id="alcohol", name="alcohol", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=810.0, volume_solids=0.0, opacity=Opacity.TRANSPARENT,
         alcohol_share=0.91, hazards=(Hazard.FLAMMABLE, Hazard.FUMES), stock_kg=0.6, full_kg=0.8, price_per_kg=9.0,
@@ -151,14 +154,16 @@ CHAPTERS: Final = (
         code="S1", name="Squall 01", factor=Factor.ALCOHOL, levels=_number(0.0, 0.10), repeats=2,
         responses=((Response.CELL_COUNT, Wanted.MORE), (Response.CELL_WIDTH, Wanted.MORE)),
         constants=replace(HELD, torch_passes=0), layers=DULSE_CUP,
-        prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=10.0), begun_days=-8, seed=4, state=SeriesState.RUNNING, read=1,
+        prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=10.0),
+        begun_days=-8, seed=4, state=SeriesState.RUNNING, read=1,
     ),
     Chapter(
         code="K3", name="Kelp 03", factor=Factor.WATER_SHARE, levels=_number(0.10, 0.16, 0.22), repeats=2,
         crossed=Factor.SILICONE, crossed_levels=_number(0, 2),
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=replace(HELD, silicone_colours=("channel teal", "kelp green")), layers=KELP_CUP,
-        prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=40.0), begun_days=-3.2, seed=3, state=SeriesState.RUNNING,
+        prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=40.0),
+        begun_days=-3.2, seed=3, state=SeriesState.RUNNING,
         poured=10, photo_stage="wet", read=2,
     ),
     Chapter(
@@ -192,7 +197,7 @@ def pour_of(chapter: Chapter, code: str, level: int, crossed_level: int, number:
         cells, cell_mm = 16.0 + 9.0 * crossed_level, 4.8 - 6.0 * value
         bare = 1 if number % 5 == 4 else 0
     elif chapter.code == "D1":
-        cells = 8.0 + 16.0 * value ** 0.8 + luck * 0.12
+        cells = 8.0 + 16.0 * value**0.8 + luck * 0.12
         cell_mm = 3.6 + 0.35 * value
         cracks = 12.0 + luck if luck > 9 else 0.0
     elif chapter.code == "B2":

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING, Protocol
 import numpy as np
 
 from dribbet.devices.scale import DeviceError
-from dribbet.records import Lamp
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
+
+    from dribbet.records import Lamp
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

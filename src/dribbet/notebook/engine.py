@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sqlite3
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
@@ -12,6 +11,7 @@ from sqlalchemy.exc import DatabaseError
 from dribbet.records import DribbetError
 
 if TYPE_CHECKING:
+    import sqlite3
     from collections.abc import Iterator
     from pathlib import Path
 

@@ -73,6 +73,7 @@ class Strip(Flowable):
         self.width, self.height = 70 * mm, 6 * mm
 
     def draw(self) -> None:
+        """Draw the noise band, the interval and its middle."""
         c, j = self.canv, self.judged
         unit, middle, y = self.width / 8, self.width / 2, self.height / 2
         c.setFillGray(0.86)
@@ -105,15 +106,22 @@ def report_pdf(series: SeriesReport, report: Report) -> bytes:
     head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=10, spaceAfter=4)
     title = ParagraphStyle("title", parent=head, fontSize=22, leading=27)
     out = io.BytesIO()
-    document = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=series.title, author="Dribbet")
+    document = SimpleDocTemplate(
+        out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=series.title, author="Dribbet"
+    )
     story: list[Any] = [Paragraph(series.title, title), Paragraph(series.question, body), Spacer(1, 6)]
     story += [Paragraph(series.verdict, ParagraphStyle("verdict", parent=title, fontSize=16, leading=20)), Paragraph(series.prediction, body)]
     story.append(Paragraph(f"What is real: {series.compared}", head))
-    rows = [[Paragraph(f"<b>{j.name}</b>", body), Strip(j), Paragraph(j.words, body), Paragraph(f"<b>{j.word}</b>" if j.word == "real" else j.word, body)] for j in series.judged]
+    rows = [
+        [Paragraph(f"<b>{j.name}</b>", body), Strip(j), Paragraph(j.words, body), Paragraph(f"<b>{j.word}</b>" if j.word == "real" else j.word, body)]
+        for j in series.judged
+    ]
     if rows:
         story.append(Table(rows, colWidths=[30 * mm, 72 * mm, 38 * mm, 34 * mm], style=TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE")])))
         story += [Paragraph(f"{j.name}: {j.interval_words}", small) for j in series.judged]
-        story.append(Paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small))
+        story.append(
+            Paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small)
+        )
     story.append(Paragraph("What else differed", head))
     story += [Paragraph("• " + d, body) for d in series.differs] or [Paragraph("Nothing that Dribbet can compute or was told of.", body)]
     story += [Paragraph("Held", head), Paragraph(series.held, body)]
@@ -132,7 +140,13 @@ def report_pdf(series: SeriesReport, report: Report) -> bytes:
 
 def _table(rows: Sequence[Sequence[str]], style: ParagraphStyle) -> Table:
     cells = [[Paragraph(f"<b>{c}</b>" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
-    look = TableStyle([("LINEBELOW", (0, 0), (-1, 0), 1, colors.black), ("LINEBELOW", (0, 1), (-1, -1), 0.25, colors.Color(0.75, 0.75, 0.75)), ("VALIGN", (0, 0), (-1, -1), "TOP")])
+    look = TableStyle(
+        [
+            ("LINEBELOW", (0, 0), (-1, 0), 1, colors.black),
+            ("LINEBELOW", (0, 1), (-1, -1), 0.25, colors.Color(0.75, 0.75, 0.75)),
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ]
+    )
     return Table(cells, style=look, repeatRows=1, hAlign="LEFT", colWidths=[174 * mm / max(len(rows[0]), 1)] * len(rows[0]))
 
 

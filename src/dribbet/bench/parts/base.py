@@ -51,7 +51,15 @@ def draw_focus(p: QPainter, room: QRectF, inks: Inks) -> None:
 
 
 def draw_text(
-    p: QPainter, room: QRectF, text: str, px: int, weight: int, colour: QColor, align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft, *, wrap: bool = False
+    p: QPainter,
+    room: QRectF,
+    text: str,
+    px: int,
+    weight: int,
+    colour: QColor,
+    align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
+    *,
+    wrap: bool = False,
 ) -> QRectF:
     """Write into a rectangle, vertically centred unless `align` says more; returns the room it took."""
     p.setFont(font(px, weight))

@@ -56,6 +56,7 @@ def outline(room: QRectF) -> QPainterPath:
 
 def band(room: QRectF, low: float, high: float) -> QPainterPath:
     """Slice of a cup between two heights, as shares from the bottom."""
+
     def x_at(share: float) -> float:
         return room.width() * TAPER * (1.0 - share)
 

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
-from PyQt6.QtWidgets import QWidget
 
 from dribbet.bench.parts.base import Part, draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import AIM, BLACK, EDGE, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import font
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QWidget
 
 AXIS_PX = 44
 WORDS_PX = 104
@@ -135,7 +138,16 @@ class DripLanes(Part):
             short = card.aim and (lane.run is None or lane.run < card.aim[0] * 0.93)
             if short and card.aim and not labelled:
                 y0, y1 = (self.y_of(v) for v in card.aim)
-                draw_text(p, QRectF(room.left() + 3, y0, room.width() - 6, y1 - y0), card.aim_text, 14, 600, inks.ink, Qt.AlignmentFlag.AlignHCenter, wrap=True)
+                draw_text(
+                    p,
+                    QRectF(room.left() + 3, y0, room.width() - 6, y1 - y0),
+                    card.aim_text,
+                    14,
+                    600,
+                    inks.ink,
+                    Qt.AlignmentFlag.AlignHCenter,
+                    wrap=True,
+                )
                 labelled = True
             self._words(p, room, lane)
 
@@ -206,7 +218,16 @@ class DripLanes(Part):
             mark = 20.0
         draw_text(p, QRectF(at.left() + mark, y, at.width() - mark, 22), lane.verdict, 17, 700, ink)
         p.setFont(font(15, 500))
-        draw_text(p, QRectF(at.left(), y + 24, at.width(), 46), lane.instruction, 15, 500, ink, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True)
+        draw_text(
+            p,
+            QRectF(at.left(), y + 24, at.width(), 46),
+            lane.instruction,
+            15,
+            500,
+            ink,
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop,
+            wrap=True,
+        )
         if self.hasFocus():
             draw_focus(p, room, self.inks)
 

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import font
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPainter
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +74,7 @@ class FilmGauge(Part):
             p.setPen(solid(inks.ink, 2))
             p.drawLine(QPointF(column.right(), y(mm)), QPointF(column.right() + 6, y(mm)))
             word = f"{mm * v.unit_factor:.{0 if v.unit_factor == 1 else 2}f}" + (f" {v.unit}" if mm == int(top_mm) else "")
-            draw_text(p, QRectF(column.right() + 64 if mm == int(top_mm) else column.right() + 64, y(mm) - 10, 64, 20), word, 14, 600, inks.note)
+            draw_text(p, QRectF(column.right() + 64, y(mm) - 10, 64, 20), word, 14, 600, inks.note)
         for _, mm in v.marks:
             p.setPen(solid(inks.ink, 2.5))
             p.drawLine(QPointF(column.left() - 9, y(mm)), QPointF(column.left() + 3, y(mm)))
@@ -86,7 +89,16 @@ class FilmGauge(Part):
             p.setPen(BLACK)
             p.drawText(strip, int(Qt.AlignmentFlag.AlignCenter), words)
             below = strip.bottom() + 4 if strip.bottom() + 46 < column.bottom() else strip.top() - 46
-            draw_text(p, QRectF(0, below, column.left() - 18, 44), v.note, 14, 400, inks.note, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, wrap=True)
+            draw_text(
+                p,
+                QRectF(0, below, column.left() - 18, 44),
+                v.note,
+                14,
+                400,
+                inks.note,
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop,
+                wrap=True,
+            )
         else:
             box = QRectF(0, head + 20, column.left() - 18, 90)
             draw_text(p, box, v.empty or "not weighed", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, wrap=True)

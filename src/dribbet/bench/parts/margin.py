@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import Enum
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from dribbet.bench.parts.base import Part, Words
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import hatch, solid
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPainter
 
 
 class Weight(Enum):
@@ -66,7 +69,9 @@ class RemarkRow(QWidget):
         if remark.body:
             column.addWidget(Words(remark.body, px, 400, inks=inks))
         row.addLayout(column, 1)
-        self.setAccessibleName(f"{remark.weight.value}: {remark.head} {remark.body}" if remark.weight is not Weight.PLAIN else f"{remark.head} {remark.body}")
+        self.setAccessibleName(
+            f"{remark.weight.value}: {remark.head} {remark.body}" if remark.weight is not Weight.PLAIN else f"{remark.head} {remark.body}"
+        )
 
 
 class DoubleRule(Part):

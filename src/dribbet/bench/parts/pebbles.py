@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import solid
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPainter
 
 CLASSES_MM = (1, 3, 5, 7, 9, 99)
 
@@ -25,7 +30,7 @@ class Pebbles(Part):
 
     def show_cells(self, diameters_mm: tuple[float, ...]) -> None:
         self.diameters_mm = diameters_mm
-        counts = [sum(a <= d < b for d in diameters_mm) for a, b in zip(CLASSES_MM, CLASSES_MM[1:], strict=False)]
+        counts = [sum(a <= d < b for d in diameters_mm) for a, b in itertools.pairwise(CLASSES_MM)]
         self.name("Cells by width", ", ".join(f"{n} from {a} mm" for n, a in zip(counts, CLASSES_MM, strict=False)))
         self.update()
 
@@ -34,7 +39,7 @@ class Pebbles(Part):
         wide = self.width() / 5
         p.setPen(solid(self.inks.ink, 2))
         p.drawLine(QPointF(0, base), QPointF(self.width(), base))
-        for i, (low, high) in enumerate(zip(CLASSES_MM, CLASSES_MM[1:], strict=False)):
+        for i, (low, high) in enumerate(itertools.pairwise(CLASSES_MM)):
             draw_text(p, QRectF(i * wide, base + 3, wide, 22), f"{low}", 15, 500, self.inks.note)
             members = sorted(d for d in self.diameters_mm if low <= d < high)
             self._heap(p, members, QRectF(i * wide + 2, 4, wide - 5, base - 5))

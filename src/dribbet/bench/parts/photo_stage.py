@@ -306,12 +306,16 @@ class PhotoStage(Part):
             return
         if self._corner is not None:
             x, y = self.to_photo(event.position())
-            self.corners[self._corner] = QPointF(min(max(x, 0), self.image.width() * self.unit_per_px), min(max(y, 0), self.image.height() * self.unit_per_px))
+            self.corners[self._corner] = QPointF(
+                min(max(x, 0), self.image.width() * self.unit_per_px), min(max(y, 0), self.image.height() * self.unit_per_px)
+            )
             self.update()
         elif self._drag is not None:
             start, place = self._drag
             room = self.photo_room()
-            self._go(place.zoom, place.x - (event.position().x() - start.x()) / room.width(), place.y - (event.position().y() - start.y()) / room.height())
+            self._go(
+                place.zoom, place.x - (event.position().x() - start.x()) / room.width(), place.y - (event.position().y() - start.y()) / room.height()
+            )
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._drag = None

@@ -31,7 +31,7 @@ class Tape(Enum):
 @lru_cache(maxsize=512)
 def tape_path(text: str, width_px: float, height_px: float) -> tuple[QPainterPath, tuple[float, ...]]:
     """Outline of a strip with torn ends, and the places of its crepe lines; the same text tears alike."""
-    rng = random.Random(zlib.crc32(text.encode()))  # noqa: S311 - paper, not secrets
+    rng = random.Random(zlib.crc32(text.encode()))
     teeth = max(3, round(height_px / 4))
     path = QPainterPath(QPointF(rng.uniform(0, 3), 0))
     path.lineTo(width_px - rng.uniform(0, 3), 0)

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
-from PyQt6.QtWidgets import QWidget
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, DRYING, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QWidget
 
 CODE_PX = 88
 HEAD_PX = 56
@@ -144,8 +147,12 @@ class TimeBands(Part):
                 p.drawLine(QPointF(x, 24), QPointF(x, self.height()))
                 today = day.date() == v.now.date()
                 if x + step * every * 0.5 < self.width() + 20:
-                    draw_text(p, QRectF(x + 3, 24, step * every, 16), f"{day:%a}", 14, 700 if today else 400, self.inks.ink if today else self.inks.note)
-                    draw_text(p, QRectF(x + 3, 39, step * every, 16), f"{day.day}", 14, 700 if today else 400, self.inks.ink if today else self.inks.note)
+                    draw_text(
+                        p, QRectF(x + 3, 24, step * every, 16), f"{day:%a}", 14, 700 if today else 400, self.inks.ink if today else self.inks.note
+                    )
+                    draw_text(
+                        p, QRectF(x + 3, 39, step * every, 16), f"{day.day}", 14, 700 if today else 400, self.inks.ink if today else self.inks.note
+                    )
             day += timedelta(days=1)
             number += 1
 
@@ -196,7 +203,14 @@ class TimeBands(Part):
             p.setPen(solid(BLACK, 1.6))
             p.drawRect(plate)
             p.setPen(solid(BLACK, 2.4))
-            p.drawPolyline([plate.topLeft() + QPointF(5, 4), plate.topLeft() + QPointF(11, 8), plate.topLeft() + QPointF(8, 11), plate.topLeft() + QPointF(15, 17)])
+            p.drawPolyline(
+                [
+                    plate.topLeft() + QPointF(5, 4),
+                    plate.topLeft() + QPointF(11, 8),
+                    plate.topLeft() + QPointF(8, 11),
+                    plate.topLeft() + QPointF(15, 17),
+                ]
+            )
 
     def _due(self, p: QPainter, x: float, y: float, band: BandView) -> None:
         if band.overdue and not band.hand:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
+
+if TYPE_CHECKING:
+    from PyQt6.QtCore import QRectF
 
 FONTS: Final = Path(__file__).parent / "fonts"
 TEXT: Final = "Atkinson Hyperlegible Next"

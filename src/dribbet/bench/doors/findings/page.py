@@ -38,7 +38,11 @@ class FindingsPresenter:
             known = self.studio.scatter(response)
             if known is not None:
                 scale = SCALES[response]
-                value = self.studio.units.length_text(known[0], scale.digits) if scale.unit == "mm" else f"{known[0]:.{scale.digits}f} {scale.unit}".strip()
+                value = (
+                    self.studio.units.length_text(known[0], scale.digits)
+                    if scale.unit == "mm"
+                    else f"{known[0]:.{scale.digits}f} {scale.unit}".strip()
+                )
                 made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} ({known[1]} degrees of freedom).")
         return made
 
@@ -62,7 +66,11 @@ class FindingsPage(Page):
     def refresh(self) -> None:
         found = self.presenter.findings()
         clear(self.rows)
-        self.title("", "What your panels have shown so far." if found else "No series is decided yet.", "" if found else "Close one on Decide, and its verdict stands here.")
+        self.title(
+            "",
+            "What your panels have shown so far." if found else "No series is decided yet.",
+            "" if found else "Close one on Decide, and its verdict stands here.",
+        )
         for series, verdict in found:
             row = QHBoxLayout()
             row.setSpacing(16)

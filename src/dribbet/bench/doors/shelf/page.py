@@ -92,7 +92,17 @@ class ShelfPresenter:
         density = next((v for k, v in DENSITY_BY_WORD.items() if k in words[0].lower()), 1150.0 if kind is Kind.PAINT else 1030.0)
         solids = {Kind.PAINT: 0.4, Kind.MEDIUM: 0.2, Kind.THINNER: 0.0, Kind.BASE: 0.36, Kind.SHIMMER: 0.38, Kind.ADDITIVE: 0.5}[kind]
         self.studio.notebook.add(
-            Material(id=new_id(), name=words[0][:40], kind=kind, hex=hex_, density_kg_m3=density, volume_solids=solids, opacity=Opacity.OPAQUE, stock_kg=0.0, full_kg=0.25)
+            Material(
+                id=new_id(),
+                name=words[0][:40],
+                kind=kind,
+                hex=hex_,
+                density_kg_m3=density,
+                volume_solids=solids,
+                opacity=Opacity.OPAQUE,
+                stock_kg=0.0,
+                full_kg=0.25,
+            )
         )
         self.studio.changed()
 
@@ -136,8 +146,25 @@ class Container(QAbstractButton):
         p.fillRect(QRectF(jar.left() + 6, jar.top() - 9, wide - 12, 8), BLACK)
         p.setPen(solid(BLACK, 4))
         p.drawLine(QPointF(0, bottom + 2), QPointF(self.width(), bottom + 2))
-        draw_text(p, QRectF(4, bottom + 6, self.width() - 8, 36), m.name, 14, 600, BLACK, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, wrap=True)
-        draw_text(p, QRectF(4, self.height() - 22, self.width() - 8, 20), self.left, 14, 400, PAPER.note if not self.hand else BLACK, Qt.AlignmentFlag.AlignHCenter)
+        draw_text(
+            p,
+            QRectF(4, bottom + 6, self.width() - 8, 36),
+            m.name,
+            14,
+            600,
+            BLACK,
+            Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+            wrap=True,
+        )
+        draw_text(
+            p,
+            QRectF(4, self.height() - 22, self.width() - 8, 20),
+            self.left,
+            14,
+            400,
+            PAPER.note if not self.hand else BLACK,
+            Qt.AlignmentFlag.AlignHCenter,
+        )
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
@@ -197,7 +224,12 @@ class ShelfPage(Page):
         if not materials:
             self.title("", "The shelf is empty. Add what you pour with.")
         else:
-            words = f"{', '.join(m.name.capitalize() if i == 0 else m.name for i, m in enumerate(low[:3]))} {'is' if len(low) == 1 else 'are'} running low." if low else "Nothing is running low."
+            words = (
+                f"{', '.join(m.name.capitalize() if i == 0 else m.name for i, m in enumerate(low[:3]))} "
+                f"{'is' if len(low) == 1 else 'are'} running low."
+                if low
+                else "Nothing is running low."
+            )
             self.title("", words, f"{len(materials)} containers on the shelf")
         columns = max(4, min(8, (self.width() - 340) // 118))
         key = (tuple(materials), self.hand, columns, self.studio.units)

@@ -58,8 +58,16 @@ class TodayPresenter:
                 stations.setdefault(run.station(panel, now), []).append(panel)
             for due in run.due_looks(now):
                 if due.due - now < timedelta(hours=36):
-                    found.append(Task(series.id, due.due, due.now, due.overdue, due.panel.code, f"Look at it: {due.name} check.", "dry", due.panel.id))
-            for station, words in ((Station.MIX, "Mix its cups."), (Station.CHECK, "Check its colours."), (Station.POUR, "Pour it."), (Station.SHOOT, "Photograph it."), (Station.READ, "Read its photo.")):
+                    found.append(
+                        Task(series.id, due.due, due.now, due.overdue, due.panel.code, f"Look at it: {due.name} check.", "dry", due.panel.id)
+                    )
+            for station, words in (
+                (Station.MIX, "Mix its cups."),
+                (Station.CHECK, "Check its colours."),
+                (Station.POUR, "Pour it."),
+                (Station.SHOOT, "Photograph it."),
+                (Station.READ, "Read its photo."),
+            ):
                 members = stations.get(station, [])
                 if members:
                     first = min(members, key=lambda p: p.place)
@@ -109,7 +117,9 @@ class TaskRow(QAbstractButton):
             p.drawEllipse(QPointF(130, y), 8.5, 8.5)
         draw_text(p, QRectF(0, 0, 112, self.height()), self._when(), 18, 700 if self.task.now else 500, BLACK, Qt.AlignmentFlag.AlignRight)
         size = strip_size(self.task.code, 17)
-        draw_code(p, QRectF(160, y - size.height() / 2, size.width(), size.height()), self.task.code, 17, Tape.HAND if self.first else Tape.OTHER, PAPER)
+        draw_code(
+            p, QRectF(160, y - size.height() / 2, size.width(), size.height()), self.task.code, 17, Tape.HAND if self.first else Tape.OTHER, PAPER
+        )
         draw_text(p, QRectF(160 + size.width() + 18, 0, self.width() - size.width() - 180, self.height()), self.task.words, 18, 500, BLACK)
         if self.hasFocus() or self.underMouse():
             draw_focus(p, QRectF(self.rect()), PAPER)
@@ -141,7 +151,11 @@ class TodayPage(Page):
             self.title("", "Nothing is due.", "Ask a question, and its steps appear here.")
             self.keys([(Key("Space", "Go to Ask"), lambda: self.go.emit("ask"))])
             return
-        self.title("", f"{in_words(len(due)).capitalize()} thing{'s' if len(due) != 1 else ''} to do now." if due else "Nothing is due yet.", f"{now:%A %-d %B, %H:%M}, all series")
+        self.title(
+            "",
+            f"{in_words(len(due)).capitalize()} thing{'s' if len(due) != 1 else ''} to do now." if due else "Nothing is due yet.",
+            f"{now:%A %-d %B, %H:%M}, all series",
+        )
         shown = max(4, (self.height() - 230) // 52)
         for i, task in enumerate(tasks[:shown]):
             row = TaskRow(task, now, i == 0)
@@ -158,5 +172,3 @@ class TodayPage(Page):
             self.studio.take(task.station, task.panel_id)
             self.studio.changed()
         self.go.emit(task.station)
-
-

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QLayoutItem, QScrollArea, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part as Drawn
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
@@ -17,10 +17,13 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import RemarkRow, clear
 from dribbet.bench.parts.tape import Tape, TapeLabel, draw_strip
 from dribbet.bench.stations.ask.presenter import AskPresenter, AskView, Part, RackCup
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import BLACK, STICK_MEDIUM
 from dribbet.bench.theme.patterns import solid, waves
 from dribbet.bench.theme.type import font, width
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 
 class Flow(QLayout):
@@ -490,7 +493,10 @@ class AskPage(Page):
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.viewport().setAutoFillBackground(False)
-        scroll.setStyleSheet("QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #EDEDED; } QScrollBar::handle:vertical { background: #BFBFBF; }")
+        scroll.setStyleSheet(
+            "QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #EDEDED; } "
+            "QScrollBar::handle:vertical { background: #BFBFBF; }"
+        )
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.column.addWidget(scroll, 1)
         self.chooser: Chooser | None = None
@@ -518,7 +524,9 @@ class AskPage(Page):
         self.costs.show_costs(v.costs)
         if v.drawn:
             keys = [(Key("Enter", v.one_key), lambda: self.go.emit("mix"))]
-            keys.append((Key("Z", "Take the lots back", why_not="" if v.can_take_back else "Work on these lots has begun."), self.presenter.take_back_lots))
+            keys.append(
+                (Key("Z", "Take the lots back", why_not="" if v.can_take_back else "Work on these lots has begun."), self.presenter.take_back_lots)
+            )
         else:
             keys = [
                 (Key("Enter", v.one_key), self.presenter.draw_lots),
@@ -561,5 +569,3 @@ class AskPage(Page):
         w, h = self.view.panel_mm
         part = Part("size_mm", "", typed=f"{w:g} x {h:g}")
         self.open_chooser(part, self.mapToGlobal(QPoint(200, self.height() - 160)))
-
-

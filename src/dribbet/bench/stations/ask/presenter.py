@@ -87,7 +87,9 @@ class AskPresenter:
     def view(self) -> AskView:
         run = self.studio.run()
         if run is None:
-            return AskView(empty=True, one_key="Start a question", margin=(Remark("Honest margin", "Start a question and this margin starts talking."),))
+            return AskView(
+                empty=True, one_key="Start a question", margin=(Remark("Honest margin", "Start a question and this margin starts talking."),)
+            )
         s = run.series
         recipes = design.arms(s)
         drawn = s.seed is not None
@@ -118,7 +120,10 @@ class AskPresenter:
         crossed = Part(
             "crossed",
             f"with and without {s.crossed}" if s.crossed else "nothing else changed",
-            (("", "nothing else changed"), *((f.value, f"with two levels of {f}") for f in (Factor.SILICONE, Factor.FILM_LEFT, Factor.WATER_SHARE) if f is not s.factor)),
+            (
+                ("", "nothing else changed"),
+                *((f.value, f"with two levels of {f}") for f in (Factor.SILICONE, Factor.FILM_LEFT, Factor.WATER_SHARE) if f is not s.factor),
+            ),
         )
         repeats = Part("repeats", count_text(s.repeats, "panel"), tuple((str(n), count_text(n, "panel")) for n in range(1, 7)))
         return ("Does ", factor, " of ", levels_, " change ", response, ", ", crossed, ", on ", repeats, " of each recipe?")
@@ -151,20 +156,32 @@ class AskPresenter:
                 if arm.crossed_level != row:
                     continue
                 layers = tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in s.layers)
-                drops = {i: math.ceil(arm.silicone_drops_per_100g) for i, layer in enumerate(s.layers) if layer.material in s.constants.silicone_colours and arm.silicone_drops_per_100g}
+                drops = {
+                    i: math.ceil(arm.silicone_drops_per_100g)
+                    for i, layer in enumerate(s.layers)
+                    if layer.material in s.constants.silicone_colours and arm.silicone_drops_per_100g
+                }
                 fill = arm.film_m / 1.7e-3 if Factor.FILM_LEFT in (s.factor, s.crossed) else 1.0
                 view = CupView(
-                    layers=layers, fill=min(max(fill, 0.45), 1.0), stick=(arm.paint_share, arm.medium_share, arm.water_share + arm.alcohol_share), drops=drops, behind=s.repeats - 1
+                    layers=layers,
+                    fill=min(max(fill, 0.45), 1.0),
+                    stick=(arm.paint_share, arm.medium_share, arm.water_share + arm.alcohol_share),
+                    drops=drops,
+                    behind=s.repeats - 1,
                 )
                 codes = tuple(f"{s.code}-{arm.letter}{r}" for r in range(1, s.repeats + 1))
-                thin = f"{percent(arm.paint_share)} paint, {percent(arm.medium_share)} {arm.medium}, {percent(arm.water_share + arm.alcohol_share)} thinner"
+                thinner = percent(arm.water_share + arm.alcohol_share)
+                thin = f"{percent(arm.paint_share)} paint, {percent(arm.medium_share)} {arm.medium}, {thinner} thinner"
                 cups.append(RackCup(view, codes, f"Recipe {arm.letter}: {thin}"))
             rows.append((head.capitalize(), f"{count_text(s.repeats, 'repeat')} of each recipe", tuple(cups)))
         return tuple(rows)
 
     def _held(self, s: Series) -> str:
         held, units = s.constants, self.studio.units
-        said = [f"{units.mass_text(held.poured_kg)} a panel", f"{units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} {held.support}"]
+        said = [
+            f"{units.mass_text(held.poured_kg)} a panel",
+            f"{units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} {held.support}",
+        ]
         if Factor.TECHNIQUE not in (s.factor, s.crossed):
             said.append(f"{held.technique}, {held.dwell_s:.0f} s rest, tilt {held.tilt_s:.0f} s")
         if Factor.RATIO not in (s.factor, s.crossed):
@@ -204,7 +221,10 @@ class AskPresenter:
         elif delta is None or known is None:
             made.append(Remark("It can show", f"Not known yet: no series has repeats of {first}. The first repeats will tell."))
         else:
-            body = f"A change of <b>{amount(delta)}</b> or more, four times in five. Smaller ones look like chance: in {rests_on} two panels poured alike differed by {amount(known[0])}."
+            body = (
+                f"A change of <b>{amount(delta)}</b> or more, four times in five. Smaller ones look like chance: "
+                f"in {rests_on} two panels poured alike differed by {amount(known[0])}."
+            )
             made.append(Remark("It can show", body))
         if s.prediction and delta is not None and s.prediction.size and s.prediction.size < delta:
             made.append(Remark("", f"You expect {amount(s.prediction.size)}: less than this test can show.", Weight.CAUTION))
@@ -216,7 +236,13 @@ class AskPresenter:
         if s.repeats < 6:
             more, _ = self._can_show(s, recipes, 1)
             if more is not None:
-                made.append(Remark("", f"<b>One more repeat of each</b> would show {amount(more)}. It takes {count_text(len(recipes), 'more panel', 'more panels')}."))
+                made.append(
+                    Remark(
+                        "",
+                        f"<b>One more repeat of each</b> would show {amount(more)}. "
+                        f"It takes {count_text(len(recipes), 'more panel', 'more panels')}.",
+                    )
+                )
         short = planning.short_of(planning.demand_kg(self._mixes(s)), self.studio.shelf())
         if short and s.seed is None:
             lines = ", ".join(f"{units.mass_text(kg)} {name}" for name, kg in short.items())
@@ -262,7 +288,13 @@ class AskPresenter:
         mediums = [m.name for m in self.studio.shelf() if m.kind is Kind.MEDIUM]
         if part == "factor":
             factor = Factor(value)
-            return replace(s, factor=factor, levels=self._default_levels(factor, mediums), crossed=None if s.crossed is factor else s.crossed, constants=self._with_drops(s, factor))
+            return replace(
+                s,
+                factor=factor,
+                levels=self._default_levels(factor, mediums),
+                crossed=None if s.crossed is factor else s.crossed,
+                constants=self._with_drops(s, factor),
+            )
         if part == "levels":
             return replace(s, levels=words.parse(s.factor, value, self.studio.units, mediums))
         if part == "response":
@@ -384,8 +416,13 @@ class AskPresenter:
         """A new notebook starts with plain materials; their figures are starting values to be replaced on Shelf."""
         plain = (("white", "#F2F0EA", 1350.0), ("blue", "#1F4E79", 1090.0), ("red", "#9C2F3C", 1100.0), ("black", "#1F1F1F", 1080.0))
         self.studio.notebook.add(
-            *[Material(id=new_id(), name=n, kind=Kind.PAINT, hex=h, density_kg_m3=d, volume_solids=0.4, stock_kg=0.5, full_kg=0.5) for n, h, d in plain],
-            Material(id=new_id(), name="conditioner", kind=Kind.MEDIUM, hex="#E3DFD3", density_kg_m3=1025.0, volume_solids=0.15, stock_kg=2.5, full_kg=2.5),
+            *[
+                Material(id=new_id(), name=n, kind=Kind.PAINT, hex=h, density_kg_m3=d, volume_solids=0.4, stock_kg=0.5, full_kg=0.5)
+                for n, h, d in plain
+            ],
+            Material(
+                id=new_id(), name="conditioner", kind=Kind.MEDIUM, hex="#E3DFD3", density_kg_m3=1025.0, volume_solids=0.15, stock_kg=2.5, full_kg=2.5
+            ),
             Material(id=new_id(), name="glue", kind=Kind.MEDIUM, hex="#EFECE2", density_kg_m3=1080.0, volume_solids=0.47, stock_kg=1.0, full_kg=1.0),
             Material(id=new_id(), name="water", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=998.0, volume_solids=0.0, stock_kg=5.0, full_kg=5.0),
         )

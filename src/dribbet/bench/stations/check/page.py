@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
@@ -17,9 +17,12 @@ from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.check.presenter import CheckPresenter, CheckView, MoundView
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import EDGE
 from dribbet.bench.theme.patterns import dashed, solid
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 
 class Mounds(Part):
@@ -54,7 +57,15 @@ class Mounds(Part):
                 if QColor(m.hex).lightness() > 190:
                     p.setPen(solid(EDGE, 1.2))
                     p.drawPath(path)
-            draw_text(p, QRectF(i * wide, base + 6, wide, 26), m.text, 16 if m.seconds is not None else 14, 700 if m.seconds is not None else 400, self.inks.ink, Qt.AlignmentFlag.AlignHCenter)
+            draw_text(
+                p,
+                QRectF(i * wide, base + 6, wide, 26),
+                m.text,
+                16 if m.seconds is not None else 14,
+                700 if m.seconds is not None else 400,
+                self.inks.ink,
+                Qt.AlignmentFlag.AlignHCenter,
+            )
         p.setPen(solid(self.inks.ink, 3))
         p.drawLine(QPointF(0, base), QPointF(self.width(), base))
 

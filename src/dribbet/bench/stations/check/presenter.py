@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.drip_lanes import Card, Lane
@@ -36,7 +36,7 @@ class CheckView:
     sentence: str
     note: str = ""
     empty: bool = False
-    card: Card = Card((), None, "", 90.0, "mm", 20.0)
+    card: Card = field(default_factory=lambda: Card((), None, "", 90.0, "mm", 20.0))
     mounds: tuple[MoundView, ...] = ()
     mound_note: str = ""
     sinking: tuple[tuple[str, str, str, bool], ...] = ()
@@ -119,7 +119,18 @@ class CheckPresenter:
             good = v is not None and v.match is consistency.Match.GOOD
             word = "" if m.id not in runs else "one drip so far" if v is None else "Good" if good else v.match.value.capitalize()
             told = "" if v is None or good else f"add {units.mass_text(v.add_kg)} {v.add if v.add != 'paint' else m.colour}"
-            lanes.append(Lane(m.colour.capitalize(), _hex(m.colour, shelf), runs[m.id] * 1e3 if m.id in runs else None, text, word if m.id in runs else "Not dripped", told, good, i == self.hand))
+            lanes.append(
+                Lane(
+                    m.colour.capitalize(),
+                    _hex(m.colour, shelf),
+                    runs[m.id] * 1e3 if m.id in runs else None,
+                    text,
+                    word if m.id in runs else "Not dripped",
+                    told,
+                    good,
+                    i == self.hand,
+                )
+            )
         values = sorted(runs.values())
         middle = values[len(values) // 2] if len(values) % 2 else (sum(values[len(values) // 2 - 1 : len(values) // 2 + 1]) / 2 if values else 0.0)
         aim = (middle * 1e3 * (1 - consistency.MATCH_WITHIN), middle * 1e3 * (1 + consistency.MATCH_WITHIN)) if len(runs) > 1 else None
@@ -132,7 +143,9 @@ class CheckPresenter:
         elif outs:
             what = verdicts[cups[outs[0]].id].match.value
             same = all(verdicts[cups[i].id].match.value == what for i in outs)
-            sentence = f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what if same else 'out'}."
+            sentence = (
+                f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what if same else 'out'}."
+            )
         else:
             sentence = "All colours flow alike. Pour when you are ready."
         arm = next(a for a in arms(run.series) if a.letter == group[0])
@@ -216,14 +229,19 @@ class CheckPresenter:
             return "g in each cm³. Lighter lies on heavier everywhere: no joint turns over by weight."
         steps = [layers[i + 1][1] - layers[i][1] for i in joints]
         thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
-        return f"g in each cm³. {in_words(len(joints)).capitalize()} joint{'s' if len(joints) > 1 else ''} turn over: where they do, patches of about {thin:.0f} to {wide:.0f} mm."
+        turning = f"{in_words(len(joints)).capitalize()} joint{' turns' if len(joints) == 1 else 's turn'} over"
+        return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm."
 
     def _ways(self, run: Run, cups: list[Mix]) -> str:
         grades = [consistency.grade(s) for m in cups if (s := progress.mound_s(m, run.checks)) is not None]
         if not grades:
             return "Time a mound, and the ways to pour that suit it stand here."
         fits = [str(t) for t, (low, high) in consistency.TECHNIQUE_GRADES.items() if sum(low <= g <= high for g in grades) >= len(grades) * 0.8]
-        return f"{', '.join(fits).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else "No way to pour suits all of these; match them first."
+        return (
+            f"{', '.join(fits).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency."
+            if fits
+            else "No way to pour suits all of these; match them first."
+        )
 
     # ------------------------------------------------------------ what a press does
 
@@ -285,7 +303,9 @@ class CheckPresenter:
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if len(runs) != len(cups):
-            raise DribbetError(f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup.")
+            raise DribbetError(
+                f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup."
+            )
         now = self.studio.now()
         self.studio.notebook.add(
             *[Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=now, source="photo") for m, v in zip(cups, runs, strict=True)]
@@ -307,7 +327,9 @@ class CheckPresenter:
         name = v.add if v.add != "paint" else mix.colour
         stale = [c for c in run.checks if c.mix_id == mix.id]
         with self.studio.notebook.transaction():
-            self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(v.add_kg * 1e4) / 1e4, at=now, source="correction"))
+            self.studio.notebook.add(
+                Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(v.add_kg * 1e4) / 1e4, at=now, source="correction")
+            )
             self.studio.notebook.replace(*[replace(c, taken_back=True) for c in stale])  # any addition resets what was checked
         self.hand = None
         self.studio.changed()
@@ -338,5 +360,3 @@ class CheckPresenter:
 
 def _hex(name: str, shelf: dict) -> str:  # type: ignore[type-arg]
     return shelf[name].hex if name in shelf else "#9A9A9A"
-
-

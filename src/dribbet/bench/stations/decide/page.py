@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words
 from dribbet.bench.parts.interval_strip import IntervalStrips
@@ -17,10 +16,15 @@ from dribbet.bench.parts.photo_stage import PhotoStage, Place
 from dribbet.bench.parts.wipe import Wipe
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
 from dribbet.notebook.whole_file import write_whole
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPainter
+
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 
 class Upright(Part):
@@ -76,7 +80,10 @@ class DecidePage(Page):
         scroll.setWidget(inner)
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setStyleSheet("QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #4A4A4A; } QScrollBar::handle:vertical { background: #7A7A7A; }")
+        scroll.setStyleSheet(
+            "QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #4A4A4A; } "
+            "QScrollBar::handle:vertical { background: #7A7A7A; }"
+        )
         side.addWidget(scroll, 1)
         self.next_head = Words("Pour next", 17, 700, inks=WALL)
         self.next_words = Words("", 15, 400, inks=WALL)
@@ -109,7 +116,11 @@ class DecidePage(Page):
         if self._making:
             self.keys([(Key("Space", "Wait: writing the report", busy=True), lambda: None)])
             return
-        keys = [(Key("Space", v.one_key), self._onwards), (Key("P", "Report (PDF)"), self.save_report), (Key("W", "Wipe", hand=self.left.wiping), self._wipe)]
+        keys = [
+            (Key("Space", v.one_key), self._onwards),
+            (Key("P", "Report (PDF)"), self.save_report),
+            (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
+        ]
         keys.append((Key("A", "Other panel, left"), lambda: self.presenter.next_panel(0)))
         if v.pairs > 1:
             keys.append((Key("B", "Other levels"), self.presenter.next_pair))

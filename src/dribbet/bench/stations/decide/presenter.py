@@ -88,7 +88,22 @@ class DecidePresenter:
             others = [self.values(run, i, response) for i in range(len(run.series.levels)) if i not in (first, second)]
             a, b = self.values(run, first, response), self.values(run, second, response)
             if not a or not b:
-                found.append((response, Difference(difference=float("nan"), low=None, high=None, p=None, word=Word.TOO_FEW, method="not read", n_first=len(a), n_second=len(b), band=0.0)))
+                found.append(
+                    (
+                        response,
+                        Difference(
+                            difference=float("nan"),
+                            low=None,
+                            high=None,
+                            p=None,
+                            word=Word.TOO_FEW,
+                            method="not read",
+                            n_first=len(a),
+                            n_second=len(b),
+                            band=0.0,
+                        ),
+                    )
+                )
                 continue
             found.append((response, judge.compare(a, b, others=others, measuring_sd=scale.measuring_sd, count=scale.count, questions=len(asked))))
         judged = judge.judge_all([d for _, d in found])
@@ -148,7 +163,11 @@ class DecidePresenter:
             r, d = real[0]
             much = "more" if d.difference > 0 else "less"
             subject = words[0][:1].upper() + words[0][1:]
-            what = {Response.CRACK_LENGTH: f"cracks {much}", Response.CELL_COUNT: f"makes {'more' if much == 'more' else 'fewer'} cells", Response.CELL_WIDTH: f"makes cells {'wider' if much == 'more' else 'narrower'}"}
+            what = {
+                Response.CRACK_LENGTH: f"cracks {much}",
+                Response.CELL_COUNT: f"makes {'more' if much == 'more' else 'fewer'} cells",
+                Response.CELL_WIDTH: f"makes cells {'wider' if much == 'more' else 'narrower'}",
+            }
             return f"{subject} {what.get(r, f'gives {much} {r}')} than {words[1]}. That is real."
         if all(d.word is Word.TOO_FEW for _, d in found):
             return "Too few panels to say. Pour a repeat of each recipe."
@@ -156,7 +175,7 @@ class DecidePresenter:
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
         r, d = found[0]
-        known = judge.pooled_sd([g for g in run.values(r).values()])
+        known = judge.pooled_sd(list(run.values(r).values()))
         told = f"{d.n_first} against {d.n_second} panels"
         if known is None or min(d.n_first, d.n_second) < 2:
             return f"{told}. The band is the noise of measuring."
@@ -194,12 +213,20 @@ class DecidePresenter:
         if all(films) and Factor.FILM_LEFT not in (s.factor, s.crossed):
             means = [sum(f) / len(f) for f in films]
             if abs(means[0] - means[1]) > 0.15:
-                made.append(Remark("", f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}.", Weight.CAUTION))
+                made.append(
+                    Remark("", f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}.", Weight.CAUTION)
+                )
         letters = "".join(a.letter for a in recipes)
         mended = [w for w in run.weighings if w.source == "correction" and any(m.id == w.mix_id and set(m.recipes) & set(letters) for m in run.mixes)]
         for w in mended[:2]:
             mix = next(m for m in run.mixes if m.id == w.mix_id)
-            made.append(Remark("", f"{units.mass_text(w.mass_kg)} {w.ingredient} was added to {mix.colour} of {' and '.join(mix.recipes)} after the check.", Weight.CAUTION))
+            made.append(
+                Remark(
+                    "",
+                    f"{units.mass_text(w.mass_kg)} {w.ingredient} was added to {mix.colour} of {' and '.join(mix.recipes)} after the check.",
+                    Weight.CAUTION,
+                )
+            )
         for p in run.panels:
             if p.spoiled and p.level in (first, second):
                 made.append(Remark("", f"{p.code} is left out: {p.spoiled}.", Weight.PLAIN))
@@ -214,7 +241,7 @@ class DecidePresenter:
         if len(few) == len(found):
             return f"One repeat more of each recipe: {count_text(len(arms(s)), 'panel')}. Then the scatter is known."
         if not any(d.word is Word.REAL for _, d in found):
-            r, d = found[0]
+            r, _d = found[0]
             return f"More repeats of the same two, or levels further apart. {str(r).capitalize()} moved less than its luck."
         values = [level.value for level in s.levels]
         if any(v is None for v in values):
@@ -232,7 +259,9 @@ class DecidePresenter:
         from dribbet.records import Level
 
         best = level_text(s.factor, s.levels[liked.index(max(liked))], units)
-        return f"{level_text(s.factor, Level(value=round(level, 4)), units).capitalize()}, between the two best, beside {best}. Everything else as now."
+        return (
+            f"{level_text(s.factor, Level(value=round(level, 4)), units).capitalize()}, between the two best, beside {best}. Everything else as now."
+        )
 
     # ------------------------------------------------------------ what a press does
 
@@ -274,23 +303,37 @@ class DecidePresenter:
         judged = []
         for r, d in found:
             strip = self._strip(r, d)
-            interval = "no interval can be given" if d.low is None or d.high is None else f"95 % interval {self._amount(r, d.low)} to {self._amount(r, d.high)}, {d.method}"
-            judged.append(Judged(strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high))
+            interval = (
+                "no interval can be given"
+                if d.low is None or d.high is None
+                else f"95 % interval {self._amount(r, d.low)} to {self._amount(r, d.high)}, {d.method}"
+            )
+            judged.append(
+                Judged(
+                    strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high
+                )
+            )
         view = self.view()
         levels = ", ".join(level_text(s.factor, level, units) for level in s.levels)
         p = s.prediction
-        predicted = "No prediction was made." if p is None else f"Expected: {p.more_or_less} {p.response}" + (f", locked {p.locked_at:%-d %B %Y, %H:%M}." if p.locked_at else ".")
+        predicted = (
+            "No prediction was made."
+            if p is None
+            else f"Expected: {p.more_or_less} {p.response}" + (f", locked {p.locked_at:%-d %B %Y, %H:%M}." if p.locked_at else ".")
+        )
         held = s.constants
         return report_pdf(
             SeriesReport(
                 title=s.name,
-                question=f"Does {s.factor} of {levels} change {s.responses[0][0]}? {count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
+                question=f"Does {s.factor} of {levels} change {s.responses[0][0]}? "
+                f"{count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
                 verdict=view.sentence,
                 compared=view.head,
                 judged=tuple(judged),
                 differs=tuple(r.body for r in view.differs),
                 prediction=predicted,
-                held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} {held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
+                held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} "
+                f"{held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
                 recipes=self._recipe_rows(run),
                 results=self._result_rows(run),
                 ledger=self._ledger_rows(run),
@@ -305,7 +348,16 @@ class DecidePresenter:
         rows: list[tuple[str, ...]] = [("Recipe", "Paint", "Medium", "Water", "Alcohol", "Silicone")]
         for a in arms(run.series):
             shares = mix_fractions(a, colour)
-            rows.append((f"{run.series.code}-{a.letter}", percent(shares[colour]), f"{percent(a.medium_share)} {a.medium}", percent(a.water_share), percent(a.alcohol_share), f"{a.silicone_drops_per_100g:g} drops in 100 g"))
+            rows.append(
+                (
+                    f"{run.series.code}-{a.letter}",
+                    percent(shares[colour]),
+                    f"{percent(a.medium_share)} {a.medium}",
+                    percent(a.water_share),
+                    percent(a.alcohol_share),
+                    f"{a.silicone_drops_per_100g:g} drops in 100 g",
+                )
+            )
         return tuple(rows)
 
     def _result_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
@@ -325,7 +377,15 @@ class DecidePresenter:
             plan = dict(mix.plan)
             for w in (w for w in run.weighings if w.mix_id == mix.id):
                 planned = self.studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
-                rows.append((f"{w.at:%-d %b %H:%M}", f"{run.series.code}-{mix.recipes} {mix.colour}", w.ingredient, self.studio.units.mass_text(w.mass_kg), planned))
+                rows.append(
+                    (
+                        f"{w.at:%-d %b %H:%M}",
+                        f"{run.series.code}-{mix.recipes} {mix.colour}",
+                        w.ingredient,
+                        self.studio.units.mass_text(w.mass_kg),
+                        planned,
+                    )
+                )
         return tuple(rows)
 
     def _pictures(self, run: Run, report: Report) -> list:  # type: ignore[type-arg]
@@ -351,6 +411,8 @@ class DecidePresenter:
             if good:
                 level = level_text(run.series.factor, run.series.levels[p.level], self.studio.units)
                 cells = reading.result["cells"]["count"]
-                words = f"{level}; {cells} cells, {self._amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack" + (f"; left out: {p.spoiled}" if p.spoiled else "")
+                words = f"{level}; {cells} cells, {self._amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack" + (
+                    f"; left out: {p.spoiled}" if p.spoiled else ""
+                )
                 made.append(ReportPicture(packed.tobytes(), p.code, words, *size))
         return made

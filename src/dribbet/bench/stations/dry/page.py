@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.keys import Key, KeyButton
@@ -14,11 +15,14 @@ from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.time_bands import TimeBands
 from dribbet.bench.stations.dry.presenter import DryPresenter, DryView
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import BLACK, DRYING
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
 from dribbet.records import Feel
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 
 class Legend(Part):
@@ -146,5 +150,3 @@ class Rule(Part):
     def draw(self, p: QPainter) -> None:
         p.setPen(solid(self.inks.rule, 1))
         p.drawLine(QPointF(0, 3), QPointF(self.width(), 3))
-
-

@@ -10,12 +10,12 @@ from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.bench.units import in_words, percent
 from dribbet.lab import drying, film, planning
-from dribbet.lab.progress import DueLook
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
+    from dribbet.lab.progress import DueLook
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +129,13 @@ class DryPresenter:
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
     def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
-        words = {"wet": "Look: level, no fly, no crack?", "12 h": "Touch a corner. How is it?", "24 h": "Touch a corner, look for cracks.", "48 h": "Look for cracks.", "dry": "Press with a nail: dry all through?"}
+        words = {
+            "wet": "Look: level, no fly, no crack?",
+            "12 h": "Touch a corner. How is it?",
+            "24 h": "Touch a corner, look for cracks.",
+            "48 h": "Look for cracks.",
+            "dry": "Press with a nail: dry all through?",
+        }
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
         extra = f" {thick[0] * 1e3:.1f} mm film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
@@ -152,7 +158,8 @@ class DryPresenter:
             crack_from = cuts[0][1]
         mine = next((d for d in run.due_looks(now) if d.panel.id == panel.id), None)
         touch, through = cuts[1], cuts[2]
-        words = f"{panel.code}, touch-dry between {touch[0]:%a %H:%M} and {touch[1]:%a %H:%M}, through-dry between {through[0]:%a %H:%M} and {through[1]:%a %H:%M}"
+        words = f"{panel.code}, touch-dry between {touch[0]:%a %H:%M} and {touch[1]:%a %H:%M}"
+        words += f", through-dry between {through[0]:%a %H:%M} and {through[1]:%a %H:%M}"
         return BandView(
             panel.id,
             panel.code,
@@ -173,11 +180,23 @@ class DryPresenter:
         if cracked:
             levels = {p.level for p in cracked}
             codes = " and ".join(p.code.split("-")[-1] for p in cracked[:4])
-            same = ", all of one recipe" if len({p.recipe for p in cracked}) == 1 and len(cracked) > 1 else ", all at one level" if len(levels) == 1 and len(cracked) > 1 else ""
-            made.append(Remark(f"Cracks in {codes}", f"{in_words(len(cracked)).capitalize()} of {in_words(len(poured))} panels{same}.", Weight.CAUTION))
+            same = (
+                ", all of one recipe"
+                if len({p.recipe for p in cracked}) == 1 and len(cracked) > 1
+                else ", all at one level"
+                if len(levels) == 1 and len(cracked) > 1
+                else ""
+            )
+            made.append(
+                Remark(f"Cracks in {codes}", f"{in_words(len(cracked)).capitalize()} of {in_words(len(poured))} panels{same}.", Weight.CAUTION)
+            )
         washed = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0]
         if washed:
-            made.append(Remark("Silicone", f"It is on {in_words(len(washed))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION))
+            made.append(
+                Remark(
+                    "Silicone", f"It is on {in_words(len(washed))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION
+                )
+            )
         dry = [self.windows(run, p)[2] for p in poured]
         first = min((run.poured_at(p) + timedelta(seconds=w.earliest_s) for p, w in zip(poured, dry, strict=True)), default=None)  # type: ignore[operator]
         if first is not None and first > now:

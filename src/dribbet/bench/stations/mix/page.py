@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import time
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
 from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
@@ -16,11 +16,14 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.mix.presenter import TOLERANCE_KG, MixPresenter, MixView, Slice, TrayCup, still_text
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import dashed, hatch, solid, waves
 from dribbet.bench.theme.type import fitting_px, font, width
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 TICK_MS = 45  # a little over 20 readings a second
 
@@ -111,7 +114,7 @@ class BigCup(Part):
             name = s.name
             room = self.width() - x - width(s.text, px, 500) - 10
             while len(name) > 4 and width(name, px, 700) > room:
-                name = name[:-2].rstrip() + "…" if not name.endswith("…") else name[:-2].rstrip() + "…"
+                name = name[:-2].rstrip() + "…"
             draw_text(p, QRectF(x, label - 14, room, 28), name, px, 700 if s.state == "now" else 500, BLACK)
             draw_text(p, QRectF(x + width(name, px, 700) + 8, label - 14, 100, 28), s.text, px, 500, self.inks.note)
 
@@ -370,9 +373,7 @@ class MixPage(Page):
         self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 16)
         self.typed.setPlaceholderText(f"or type the {self.studio.units.mass}")
         practice = isinstance(self.studio.scale, SimulatedScale)
-        self.typed_note.say(
-            "" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name
-        )
+        self.typed_note.say("" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name)
         self._show_live()
 
     def _show_live(self) -> None:
@@ -380,7 +381,7 @@ class MixPage(Page):
         if v.empty:
             return
         if self.studio.scale is None or self._reading is None:
-            self.reading.show_figure(units.mass_figure(v.already_kg), units.mass, self._lost and "not answering" or "no scale")
+            self.reading.show_figure(units.mass_figure(v.already_kg), units.mass, (self._lost and "not answering") or "no scale")
             added, steady = 0.0, True
         else:
             added = max(self._reading.mass_kg - self._base_kg, 0.0)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import time
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
 from dribbet.bench.parts.cup import CupState, CupView, draw_cup, layer_heights
@@ -17,12 +17,15 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import BLACK, TAPE
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import fitting_px, font, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MishapKind
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 TICK_MS = 200
 
@@ -122,13 +125,23 @@ class BenchLine(Part):
         for i, s in enumerate(self.steps):
             x = (i + 0.5) * wide
             self._sketch(p, s.step, x, bench, min(1.0, (bench - 6) / 84))
-            draw_text(p, QRectF(i * wide, bench + 6, wide, 28), s.name, 19, 700 if s.state != "planned" else 600, BLACK, Qt.AlignmentFlag.AlignHCenter)
+            draw_text(
+                p, QRectF(i * wide, bench + 6, wide, 28), s.name, 19, 700 if s.state != "planned" else 600, BLACK, Qt.AlignmentFlag.AlignHCenter
+            )
             shift = 0.0
             if s.state == "done":
                 half = width(s.note, 16) / 2
                 p.setPen(solid(BLACK, 2.6))
                 p.drawPolyline([QPointF(x - half - 22, bench + 47), QPointF(x - half - 17, bench + 53), QPointF(x - half - 7, bench + 40)])
-            draw_text(p, QRectF(i * wide + shift, bench + 33, wide, 26), s.note, 16, 400, BLACK if s.state == "now" else self.inks.note, Qt.AlignmentFlag.AlignHCenter)
+            draw_text(
+                p,
+                QRectF(i * wide + shift, bench + 33, wide, 26),
+                s.note,
+                16,
+                400,
+                BLACK if s.state == "now" else self.inks.note,
+                Qt.AlignmentFlag.AlignHCenter,
+            )
         self._axis(p, bench + 74)
 
     def _axis(self, p: QPainter, y: float) -> None:
@@ -157,7 +170,15 @@ class BenchLine(Part):
             p.setPen(solid(self.inks.ink, 2))
             p.drawLine(QPointF(max(x, 1), y + 16), QPointF(max(x, 1), y + 24))
             label = "cup filled" if m == 0 else f"{m} min"
-            draw_text(p, QRectF(x - (0 if m == 0 else 40), y + 24, 90 if m == 0 else 80, 20), "start" if m == 0 else label, 14, 400, self.inks.note, Qt.AlignmentFlag.AlignLeft if m == 0 else Qt.AlignmentFlag.AlignHCenter)
+            draw_text(
+                p,
+                QRectF(x - (0 if m == 0 else 40), y + 24, 90 if m == 0 else 80, 20),
+                "start" if m == 0 else label,
+                14,
+                400,
+                self.inks.note,
+                Qt.AlignmentFlag.AlignLeft if m == 0 else Qt.AlignmentFlag.AlignHCenter,
+            )
 
     def _sketch(self, p: QPainter, step: str, x: float, bench: float, k: float) -> None:
         view = CupView(layers=self.layers)
@@ -242,7 +263,16 @@ class MishapButton(QAbstractButton):
         self._drawing(p, box)
         words = str(self.kind).capitalize()
         draw_text(p, QRectF(84, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
-        draw_text(p, QRectF(84, 28, room.width() - 86, room.height() - 28), words, 16, 700, BLACK, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True)
+        draw_text(
+            p,
+            QRectF(84, 28, room.width() - 86, room.height() - 28),
+            words,
+            16,
+            700,
+            BLACK,
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop,
+            wrap=True,
+        )
         if self.hasFocus():
             from dribbet.bench.theme.inks import PAPER
 
@@ -294,7 +324,10 @@ class Outline(Part):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
             room = self.room()
-            self.touched.emit(min(max((event.position().x() - room.left()) / room.width(), 0), 1), min(max((event.position().y() - room.top()) / room.height(), 0), 1))
+            self.touched.emit(
+                min(max((event.position().x() - room.left()) / room.width(), 0), 1),
+                min(max((event.position().y() - room.top()) / room.height(), 0), 1),
+            )
 
     def draw(self, p: QPainter) -> None:
         p.fillRect(self.room(), self.inks.sheet)

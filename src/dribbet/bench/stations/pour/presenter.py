@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from datetime import datetime
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
@@ -14,6 +13,8 @@ from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from dribbet.bench.studio import Run, Studio
 
 WORDS: Final = {
@@ -63,7 +64,7 @@ class PourView:
     clock: str = ""
     steps: tuple[StepView, ...] = ()
     elapsed_s: float = 0.0
-    gauge: GaugeView = GaugeView(())
+    gauge: GaugeView = field(default_factory=lambda: GaugeView(()))
     need: str = ""
     """Weight that is wanted: bare, poured or nothing."""
     one_key: str = ""
@@ -87,7 +88,9 @@ class PourPresenter:
         found = next((p for p in run.panels if p.id == chosen), None)
         if found is not None and (run.weight(found, PanelWeight.POURED) is None):
             return found
-        return next((p for p in run.in_order() if run.poured_at(p) is None or (self._begun(run, p) and run.weight(p, PanelWeight.POURED) is None)), None)
+        return next(
+            (p for p in run.in_order() if run.poured_at(p) is None or (self._begun(run, p) and run.weight(p, PanelWeight.POURED) is None)), None
+        )
 
     def _begun(self, run: Run, panel: Panel) -> bool:
         return any(s.panel_id == panel.id for s in run.steps)
@@ -113,7 +116,12 @@ class PourPresenter:
         units, now = self.studio.units, self.studio.now()
         arm, held, shelf = run.arm(panel), run.series.constants, {m.name: m for m in self.studio.shelf()}
         layers = tuple(
-            (layer.material.capitalize(), units.mass_figure(held.poured_kg * layer.share), layer.share, shelf[layer.material].hex if layer.material in shelf else "#9A9A9A")
+            (
+                layer.material.capitalize(),
+                units.mass_figure(held.poured_kg * layer.share),
+                layer.share,
+                shelf[layer.material].hex if layer.material in shelf else "#9A9A9A",
+            )
             for layer in run.series.layers
         )
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
@@ -165,7 +173,15 @@ class PourPresenter:
 
     def _step(self, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int) -> StepView:
         state = "now" if s is now else "done" if s in marks else "planned"
-        note = "done" if state == "done" else f"{passes} × 3 s" if s is Step.TORCH else f"{planned:.0f} s" if planned < 60 else clock_text(planned) + " min"
+        note = (
+            "done"
+            if state == "done"
+            else f"{passes} × 3 s"
+            if s is Step.TORCH
+            else f"{planned:.0f} s"
+            if planned < 60
+            else clock_text(planned) + " min"
+        )
         if s is Step.WEIGH:
             note = "and level"
         begun = (marks[s] - first).total_seconds() if s in marks else None
@@ -191,7 +207,11 @@ class PourPresenter:
         arm = run.arm(panel)
         value = mine if mine is not None else arm.film_m * 1e3
         stays = arm.film_m * held.panel_width_m * held.panel_height_m * self.studio.density(run, panel)
-        note = f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}" if expected else f"{units.mass_text((poured or 0) - (bare or 0))} stayed"
+        note = (
+            f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}"
+            if expected
+            else f"{units.mass_text((poured or 0) - (bare or 0))} stayed"
+        )
         return GaugeView(zones, marks, panel.code.split("-")[-1], value, expected, note, foot)
 
     # ------------------------------------------------------------ what a press does

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.keys import Key
@@ -15,11 +16,14 @@ from dribbet.bench.parts.pebbles import Pebbles
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadView
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.records import Reading
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Job, Jobs
+    from dribbet.bench.studio import Studio
 
 
 class ReadOut(QWidget):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from dribbet.bench.parts.photo_stage import Overlay
@@ -37,7 +37,7 @@ class ReadView:
     photo: Photo | None = None
     corners: tuple[tuple[float, float], ...] = ()
     size_mm: tuple[float, float] = (200.0, 150.0)
-    overlay: Overlay = Overlay()
+    overlay: Overlay = field(default_factory=lambda: Overlay())
     figures: tuple[Figure, ...] = ()
     diameters_mm: tuple[float, ...] = ()
     shades: tuple[tuple[str, float], ...] = ()
@@ -80,7 +80,8 @@ class ReadPresenter:
         waiting = [p for p in self.unread(run) if p.id != panel.id]
         if reading is None:
             return ReadView(
-                code=panel.code, sentence=f"{panel.code} has not been read.", note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=photo.corners_px,
+                code=panel.code, sentence=f"{panel.code} has not been read.",
+                note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=photo.corners_px,
                 size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
             )  # fmt: skip
         result = reading.result
@@ -116,21 +117,28 @@ class ReadPresenter:
             Figure(
                 str(cells["count"]),
                 "cells",
-                f"Half of them are wider than <b>{units.length_text(cells['median_diameter_mm'], 1)}</b>. {percent(cells['touching_fraction'])} touch another."
+                f"Half of them are wider than <b>{units.length_text(cells['median_diameter_mm'], 1)}</b>. "
+                f"{percent(cells['touching_fraction'])} touch another."
                 if cells["count"]
                 else "None of 1 mm or more.",
             )
         ]
         crack = units.length_text(cracks["length_mm"])
         figure, _, unit = crack.partition("\u202f")
-        where = f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide." if cracks["count"] else "None found."
+        where = (
+            f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide."
+            if cracks["count"]
+            else "None found."
+        )
         made.append(Figure(figure, f"{unit} of crack", where))
         bare = spread["bare_corners"]
         words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "Paint reaches every corner."
         made.append(Figure(f"{spread['fraction'] * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")
         if shimmer:
-            made.append(Figure(f"{shimmer['index']:.2f}", "shimmer", f"{shimmer['glints_per_cm2']:.1f} glints in each cm². A matt panel gives near 0.02."))
+            made.append(
+                Figure(f"{shimmer['index']:.2f}", "shimmer", f"{shimmer['glints_per_cm2']:.1f} glints in each cm². A matt panel gives near 0.02.")
+            )
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
             made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))

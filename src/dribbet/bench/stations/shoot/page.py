@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QPainter, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.jobs import Jobs
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key
@@ -16,10 +16,13 @@ from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
 from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
-from dribbet.bench.studio import Studio
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.records import Lamp, Panel, Report, Stage
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
 
 
 class LampSketch(Part):
@@ -55,7 +58,15 @@ class LampSketch(Part):
         if self.state == "taken":
             p.setPen(solid(self.inks.ink, 2.6))
             p.drawPolyline([QPointF(24, 108), QPointF(29, 113), QPointF(38, 102)])
-        draw_text(p, QRectF(14 if self.state == "taken" else 0, 96, 112, 22), words, 15, 600 if now else 400, self.inks.tape if now else self.inks.note, Qt.AlignmentFlag.AlignHCenter)
+        draw_text(
+            p,
+            QRectF(14 if self.state == "taken" else 0, 96, 112, 22),
+            words,
+            15,
+            600 if now else 400,
+            self.inks.tape if now else self.inks.note,
+            Qt.AlignmentFlag.AlignHCenter,
+        )
 
 
 class Verdict(Part):
@@ -84,7 +95,9 @@ class Verdict(Part):
             p.drawPolyline([QPointF(1, 16), QPointF(7, 23), QPointF(18, 8)])
         draw_text(p, QRectF(left + (24 if f.fine else 0), 2, self.width(), 28), f.head, 19, 700, ink)
         box = QRectF(left, 32, self.width() - left - 8, self.height() - 32)
-        draw_text(p, box, f.words, 15, 400, BLACK if not f.fine else self.inks.note, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True)
+        draw_text(
+            p, box, f.words, 15, 400, BLACK if not f.fine else self.inks.note, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, wrap=True
+        )
 
 
 class DueCode(QAbstractButton):

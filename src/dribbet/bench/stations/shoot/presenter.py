@@ -129,7 +129,9 @@ class ShootPresenter:
         mine = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out]
         photo = mine[-1] if mine else None
         have = {p.lamp for p in mine}
-        lamps = tuple((str(lp), "now" if lp is lamp and lp in missing or lp is self.lamp_by_hand else "taken" if lp in have else "-") for lp in LAMPS)
+        lamps = tuple(
+            (str(lp), "now" if (lp is lamp and lp in missing) or lp is self.lamp_by_hand else "taken" if lp in have else "-") for lp in LAMPS
+        )
         fitness = tuple(_fitness(photo)) if photo is not None else ()
         worst = next((f for f in fitness if not f.fine), None)
         units, held = self.studio.units, run.series.constants
@@ -144,7 +146,11 @@ class ShootPresenter:
         camera = self.studio.camera
         words = "No camera: bring photos in from files, or drop them here."
         if camera is not None:
-            words = f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work." if "Practice" in camera.name else f"{camera.name} is ready."
+            words = (
+                f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work."
+                if "Practice" in camera.name
+                else f"{camera.name} is ready."
+            )
         more = self.dues(run)
         if camera is None:
             one = "Bring photos in"
@@ -307,9 +313,23 @@ def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, flo
     fit = quality.assess(flat, found, *size_mm, k, geometry.photo_scale(found, *size_mm))
     sharp = fit.edge_mm
     blurred = next((w_ for w_ in fit.warnings if w_.startswith("Blurred")), "")
-    sentences.append("Sharp|" + (blurred.removeprefix("Blurred: ") if blurred else f"Yes. Finest edges are {sharp:.1f} mm." if sharp == sharp else "No fine edges to tell by.") + ("|doubt" if blurred else "|fine"))
+    sentences.append(
+        "Sharp|"
+        + (
+            blurred.removeprefix("Blurred: ")
+            if blurred
+            else f"Yes. Finest edges are {sharp:.1f} mm."
+            if sharp == sharp
+            else "No fine edges to tell by."
+        )
+        + ("|doubt" if blurred else "|fine")
+    )
     light = next((w_ for w_ in fit.warnings if "white-out" in w_ or "black" in w_), "")
-    ev = f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out." if card is not None else "No card to tell by."
+    ev = (
+        f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out."
+        if card is not None
+        else "No card to tell by."
+    )
     sentences.append(f"Exposure|{light or ev}|{'doubt' if light else 'fine'}")
     glare = next((w_ for w_ in fit.warnings if w_.startswith("Glare")), "")
     if glare and fit.glare_at is not None:
