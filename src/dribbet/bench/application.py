@@ -7,7 +7,7 @@ import sys
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QMessageLogContext, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
 from dribbet.bench.studio import Studio
@@ -23,14 +23,23 @@ if TYPE_CHECKING:
     from dribbet.notebook import Notebook
     from dribbet.records import Lamp
 
+log = logging.getLogger(__name__)
+
 
 def local_now() -> datetime:
     """Now, with the local offset."""
     return datetime.now().astimezone()
 
 
+def _heard(kind: QtMsgType, context: QMessageLogContext, words: str | None) -> None:
+    """Qt's own remarks go to the log, not to the person's terminal."""
+    worth = logging.WARNING if kind in (QtMsgType.QtCriticalMsg, QtMsgType.QtFatalMsg) else logging.DEBUG
+    log.log(worth, "Qt: %s", words)
+
+
 def application() -> QApplication:
     """Return the one application object, dressed."""
+    qInstallMessageHandler(_heard)
     found = QApplication.instance()
     app = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("Dribbet")

@@ -95,7 +95,7 @@ class Page(QWidget):
     def entered(self) -> None:
         """Called when the page comes into view."""
 
-    def left(self) -> None:
+    def leave(self) -> None:
         """Called when another page comes into view."""
 
     def tour_states(self) -> dict[str, Callable[[], None]]:

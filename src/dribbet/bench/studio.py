@@ -166,17 +166,17 @@ class Studio:
         series = book.get(Series, series_id)
         panels = book.all(Panel, series_id=series_id)
         mixes = sorted(book.all(Mix, series_id=series_id), key=lambda m: m.place)
-        ids, mix_ids = {p.id for p in panels}, {m.id for m in mixes}
+        ids, mix_ids = [p.id for p in panels], [m.id for m in mixes]
 
         def of_panels(kind: type) -> tuple:  # type: ignore[type-arg]
-            return tuple(r for r in book.all(kind) if r.panel_id in ids)
+            return tuple(book.among(kind, "panel_id", ids))
 
         return Run(
             series=series,
             panels=tuple(panels),
             mixes=tuple(mixes),
-            weighings=tuple(w for w in book.all(Weighing) if w.mix_id in mix_ids and not w.taken_back),
-            checks=tuple(c for c in book.all(Check) if c.mix_id in mix_ids and not c.taken_back),
+            weighings=tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back),
+            checks=tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back),
             steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
             panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),

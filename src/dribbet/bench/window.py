@@ -111,7 +111,7 @@ class Window(QWidget):
         if self.current and self.current != "series":
             self._before = self.current
         if self.current in self.pages:
-            self.pages[self.current].left()
+            self.pages[self.current].leave()
         page = self.page(name)
         self.current = name
         self.stack.setCurrentWidget(page)
@@ -255,7 +255,7 @@ class Window(QWidget):
         """Cancel what runs, wait for it, let go of the notebook."""
         self._clock.stop()
         if self.current in self.pages:
-            self.pages[self.current].left()
+            self.pages[self.current].leave()
         self.jobs.stop_all()
         application = QApplication.instance()
         if application is not None:

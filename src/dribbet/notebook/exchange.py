@@ -161,7 +161,9 @@ def import_package(file: Path, notebook: Notebook, report: Report = silent) -> d
         for done, name in enumerate(n for n in names if n.startswith("photos/") and not n.endswith("/")):
             report(done, len(names))
             _take_photo(package, name, file, notebook)
-        return _take_tables(package, names, file, notebook)
+        taken = _take_tables(package, names, file, notebook)
+    notebook.forget()
+    return taken
 
 
 def _take_photo(package: zipfile.ZipFile, name: str, file: Path, notebook: Notebook) -> None:

@@ -34,7 +34,7 @@ class Instant(TypeDecorator[datetime]):
         """Text to aware datetime in its own offset."""
         if value is None:
             return None
-        moment = datetime.strptime(value[:26], "%Y-%m-%dT%H:%M:%S.%f").replace(tzinfo=UTC)
+        moment = datetime.fromisoformat(value[:26]).replace(tzinfo=UTC)
         sign = -1 if value[27] == "-" else 1
         offset = timedelta(hours=int(value[28:30]), minutes=int(value[30:32])) * sign
         return moment.astimezone(timezone(offset))

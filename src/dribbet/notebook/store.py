@@ -18,12 +18,13 @@ from sqlalchemy import insert, select, update
 from dribbet.notebook import schema
 from dribbet.notebook.engine import DATABASE, NotebookError, open_engine, said_plainly
 from dribbet.notebook.mapping import TABLES, plain, record_of, row_of
+from dribbet.notebook.memory import Memory
 from dribbet.notebook.migrate import bring_up_to_date, stored_version
 from dribbet.notebook.photo_files import PhotoFiles
 from dribbet.notebook.schema import VERSION
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterable, Iterator
     from pathlib import Path
 
     from sqlalchemy import Connection
@@ -47,10 +48,16 @@ class Notebook:
         self._writing = threading.RLock()
         self._open: Connection | None = None
         self._owner: int | None = None
+        self._memory = Memory(self._stored)
+        self._watch: Connection | None = None
+        self._seen_version: object = None
         self.photos = PhotoFiles(folder)
 
     def close(self) -> None:
         """Let go of the notebook and its lock."""
+        if self._watch is not None:
+            self._watch.close()
+            self._watch = None
         self._engine.dispose()
         if self._lock_file is not None:
             self._lock_file.close()
@@ -59,12 +66,19 @@ class Notebook:
     # ------------------------------------------------------------ reading
 
     def all(self, kind: type[R], **where: Any) -> list[R]:
-        """All records of a kind whose columns have these values, in the order they were written."""
-        table = TABLES[kind]
-        query = select(table).order_by(table.c.at if "at" in table.c else schema_order(table))
-        for name, value in where.items():
-            query = query.where(table.c[name] == plain(value))
-        return [record_of(kind, dict(row)) for row in self._rows(query)]
+        """All records of a kind whose fields have these values, in the order they happened or were written."""
+        self._notice_other_writer()
+        if not where:
+            return self._memory.all(kind)
+        (name, value), *more = where.items()
+        found: list[R] = self._memory.where(kind, name, (value,))
+        return [r for r in found if all(getattr(r, n) == v for n, v in more)]
+
+    def among(self, kind: type[R], name: str, values: Iterable[Any]) -> list[R]:
+        """All records of a kind whose field is one of the values, in the order they happened."""
+        self._notice_other_writer()
+        found: list[R] = self._memory.where(kind, name, values)
+        return sorted(found, key=lambda r: r.at) if "at" in TABLES[kind].c else found  # type: ignore[attr-defined]
 
     def get(self, kind: type[R], id_: str) -> R:
         """Return one record.
@@ -74,10 +88,28 @@ class Notebook:
         NotebookError
             If there is none.
         """
-        rows = self._rows(select(TABLES[kind]).where(TABLES[kind].c.id == id_))
-        if not rows:
+        self._notice_other_writer()
+        found: R | None = self._memory.get(kind, id_)
+        if found is None:
             raise NotebookError(f"This {kind.__name__.lower()} is no longer in the notebook. Open the series again.")
-        return record_of(kind, dict(rows[0]))
+        return found
+
+    def _stored(self, kind: type[R]) -> list[R]:
+        table = TABLES[kind]
+        query = select(table).order_by(table.c.at if "at" in table.c else schema_order(table))
+        return [record_of(kind, dict(row)) for row in self._rows(query)]
+
+    def _notice_other_writer(self) -> None:
+        """Let a window that only reads see what the writing one has done since."""
+        if not self.read_only:
+            return
+        with said_plainly(self.folder):
+            if self._watch is None:
+                self._watch = self._engine.connect().execution_options(isolation_level="AUTOCOMMIT")
+            version = self._watch.exec_driver_sql("PRAGMA data_version").scalar()
+        if version != self._seen_version:
+            self._seen_version = version
+            self._memory.forget()
 
     def setting(self, key: str, otherwise: Any = None) -> Any:
         """Return a setting, or what stands for it."""
@@ -110,6 +142,9 @@ class Notebook:
                 self._open, self._owner = connection, threading.get_ident()
                 try:
                     yield connection
+                except BaseException:
+                    self._memory.forget()
+                    raise
                 finally:
                     self._open = self._owner = None
 
@@ -118,6 +153,7 @@ class Notebook:
         with self.transaction() as connection:
             for record in records:
                 connection.execute(insert(TABLES[type(record)]), [row_of(record)])
+                self._memory.written(record)
 
     def replace(self, *records: Any) -> None:
         """Write changed records; their old values go into the change log."""
@@ -133,6 +169,7 @@ class Notebook:
                 connection.execute(update(table).where(table.c.id == record.id), [row_of(record)])
                 entry = {"table_name": table.name, "row_id": record.id, "at": datetime.now(UTC).astimezone(), "before": plain(old)}
                 connection.execute(insert(schema.change), [entry])
+                self._memory.written(record)
 
     def remove_plan(self, series_id: str) -> None:
         """Forget panels and mixes of a series that nothing was done with yet, so that it can be planned anew."""
@@ -143,6 +180,11 @@ class Notebook:
         with self.transaction() as connection:
             for kind in (records.Panel, records.Mix):
                 connection.execute(delete(TABLES[kind]).where(TABLES[kind].c.series_id == series_id))
+        self._memory.forget()
+
+    def forget(self) -> None:
+        """Read everything anew: rows were written past the records."""
+        self._memory.forget()
 
     def put_setting(self, key: str, value: Any) -> None:
         """Write a setting."""

@@ -342,7 +342,7 @@ class MixPage(Page):
         if not self._frozen:
             self.timer.start()
 
-    def left(self) -> None:
+    def leave(self) -> None:
         self.timer.stop()
 
     def freeze(self, reading: ScaleReading | None, *, lost: str = "") -> None:

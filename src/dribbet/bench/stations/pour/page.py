@@ -386,7 +386,7 @@ class PourPage(Page):
         if not self._frozen:
             self.timer.start()
 
-    def left(self) -> None:
+    def leave(self) -> None:
         self.timer.stop()
 
     def freeze(self) -> None:
