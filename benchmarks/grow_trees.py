@@ -9,19 +9,22 @@ Needs scikit-learn, which Dribbet itself does not: the forests are evaluated fro
 from __future__ import annotations
 
 import argparse
+import pickle
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import cv2
 import numpy as np
 
 from dribbet.demo.camera import Shot, photograph
-from dribbet.demo.painter import Drawn, Pour, draw_panel
+from dribbet.demo.painter import Pour, draw_panel
 from dribbet.sight import cells, colour, geometry, lines
 from dribbet.sight.card import find_card
 from dribbet.sight.spread import find_spread
 
 SIGHT = Path(cells.__file__).parent
-MIX = {"bands": 0.13, "dense": 0.14, "stretched": 0.14, "lacing": 0.24, "bare": 0.08, "cracked": 0.16, "mica": 0.06, "plain": 0.05}
+DEPTH = 6
+MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
 
 
@@ -60,6 +63,8 @@ def random_pour(rng: np.random.Generator) -> Pour:
         clumping=float(rng.uniform(0.2, 0.9)) if dense else float(rng.uniform(0, 0.4)),
         pinholes_per_dm2=float(rng.uniform(0, 25)),
         lacing=float(rng.uniform(0.15, 0.8)) if kind == "lacing" else 0.0,
+        lacing_strands=bool(rng.random() < 0.5),
+        crack_net=bool(rng.random() < 0.5),
         crack_mm=float(np.exp(rng.uniform(np.log(20), np.log(900)))) if kind == "cracked" or rng.random() < 0.08 else 0.0,
         bare_corners=int(rng.integers(0, 3)) if rng.random() < 0.4 else 0,
         bare_round=float(rng.uniform(0.05, 0.2)) if kind == "bare" else 0.0,
@@ -74,8 +79,8 @@ def one_panel(seed: int) -> dict[str, np.ndarray]:
     drawn = draw_panel(pour)
     shot = Shot(
         seed=seed,
-        width_px=2400,
-        height_px=1800,
+        width_px=int(rng.choice([2000, 2400, 2800])),
+        height_px=int(rng.choice([1500, 1800, 2100])),
         table=str(rng.choice(["#8C8C88", "#5A5A5A", "#B9B4A8", "#4A3524"])),
         exposure_ev=float(rng.normal(0.1, 0.25)),
         balance=tuple(rng.normal(1, 0.05, 3)),
@@ -87,20 +92,28 @@ def one_panel(seed: int) -> dict[str, np.ndarray]:
     photo, corners = photograph(drawn, shot)
     _, packed = cv2.imencode(".jpg", photo[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, int(rng.integers(82, 96))])
     photo = cv2.imdecode(packed, cv2.IMREAD_COLOR)[..., ::-1]
-    return features_of(np.ascontiguousarray(photo), corners.astype(float), pour, drawn)
-
-
-def features_of(photo: np.ndarray, corners: np.ndarray, pour: Pour, drawn: Drawn) -> dict[str, np.ndarray]:
     k = geometry.working_scale(pour.width_mm, pour.height_mm)
-    flat = geometry.rectify(photo, corners, pour.width_mm, pour.height_mm, k)
+    flat = geometry.rectify(np.ascontiguousarray(photo), corners.astype(float), pour.width_mm, pour.height_mm, k)
     card = find_card(photo)
-    lab = colour.lab_of(colour.balanced(flat, card.gain if card else (1, 1, 1)))
+    return {
+        "flat": flat,
+        "k": np.array(k),
+        "gain": np.array(card.gain if card else (1.0, 1.0, 1.0)),
+        "cells": drawn.cells,
+        "cracks": drawn.cracks,
+        "lacing": drawn.lacing,
+    }
+
+
+def features_of(seen: dict[str, np.ndarray]) -> dict[str, object]:
+    k, flat = float(seen["k"]), seen["flat"]
+    lab = colour.lab_of(colour.balanced(flat, tuple(seen["gain"])))
     spread = find_spread(lab, k)
     centres, _ = colour.modes(lab, spread.covered)
     small = cv2.resize(lab, None, fx=cells.CELL_PX_PER_MM / k, fy=cells.CELL_PX_PER_MM / k, interpolation=cv2.INTER_AREA)
     ck = small.shape[1] / lab.shape[1] * k
     found, features = cells.candidates(small, centres, ck)
-    truth = cv2.resize(drawn.cells, (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
+    truth = cv2.resize(seen["cells"], (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
     areas = np.bincount(truth.ravel())
     best = np.zeros(len(found.contours), np.float32)
     for i, contour in enumerate(found.contours):
@@ -113,13 +126,13 @@ def features_of(photo: np.ndarray, corners: np.ndarray, pour: Pour, drawn: Drawn
         if counts.size > 1:
             j = int(counts.argmax())
             best[i] = counts[j] / (areas[j] + inside.size - counts[j]) if counts[j] else 0
-    result = {"cell_x": features, "cell_y": best}
-    crack = cv2.dilate(drawn.cracks.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
-    lace = cv2.dilate(drawn.lacing.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+    result: dict[str, object] = {"cell_x": features, "cell_y": best}
+    crack = cv2.dilate(seen["cracks"].astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    lace = cv2.dilate(seen["lacing"].astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
     size = (lab.shape[1], lab.shape[0])
     crack, lace = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST).astype(bool) for m in (crack, lace))
-    labels = cv2.resize(drawn.cells, size, interpolation=cv2.INTER_NEAREST)
-    xs, ys, ws = [], [], []
+    labels = cv2.resize(seen["cells"], size, interpolation=cv2.INTER_NEAREST)
+    looks: list[dict[str, np.ndarray]] = []
     for polarity in (0, 1):
         seg = lines.find_segments(lab, centres, labels, spread.covered, k, polarity)
         if not len(seg.features):
@@ -128,12 +141,9 @@ def features_of(photo: np.ndarray, corners: np.ndarray, pour: Pour, drawn: Drawn
         which = seg.skeleton[rows, columns] - 1
         share_crack = np.bincount(which, crack[rows, columns], minlength=len(seg.features)) / seg.length_px
         share_lace = np.bincount(which, lace[rows, columns], minlength=len(seg.features)) / seg.length_px
-        xs.append(seg.features)
-        ys.append(np.where(share_crack > 0.5, lines.CRACK, np.where(share_lace > 0.5, lines.LACE, lines.NEITHER)))
-        ws.append(seg.length_px / k)
-    result["line_x"] = np.concatenate(xs) if xs else np.zeros((0, 22), np.float32)
-    result["line_y"] = np.concatenate(ys) if ys else np.zeros(0, int)
-    result["line_w"] = np.concatenate(ws) if ws else np.zeros(0)
+        truth = np.where(share_crack > 0.5, lines.CRACK, np.where(share_lace > 0.5, lines.LACE, lines.NEITHER))
+        looks.append({"segments": seg, "y": truth, "w": seg.length_px / k})
+    result["looks"] = looks
     return result
 
 
@@ -169,44 +179,81 @@ def plain_arrays(model: object, depth: int) -> dict[str, np.ndarray]:
     }  # fmt: skip
 
 
-def grow(work: Path) -> None:
+def described(work: Path) -> list[dict[str, object]]:
+    files = sorted(work.glob("[0-9]*.npz"), key=lambda p: int(p.stem))
+    with ProcessPoolExecutor(2) as pool:
+        return list(pool.map(_describe, files))
+
+
+def _describe(file: Path) -> dict[str, object]:
+    kept = file.with_suffix(".seen")
+    if not kept.exists():
+        kept.write_bytes(pickle.dumps(features_of(dict(np.load(file)))))
+    return pickle.loads(kept.read_bytes())
+
+
+def fitted(x: np.ndarray, y: np.ndarray, w: np.ndarray, trees: int) -> object:
     from sklearn.ensemble import HistGradientBoostingClassifier
 
-    files = sorted(work.glob("*.npz"), key=lambda p: int(p.stem))
-    sets = [dict(np.load(f)) for f in files]
-    held = np.arange(len(sets)) % 5 == 0
-    for name, x_key, depth, trees in (("cells", "cell_x", 6, 70), ("lines", "line_x", 6, 50)):
-        xs, ys, ws, test = [], [], [], []
-        for s, out in zip(sets, held, strict=True):
-            x = s[x_key]
-            if name == "cells":
-                good = (s["cell_y"] >= 0.62) | (s["cell_y"] < 0.45)
-                x, y, w = x[good], (s["cell_y"][good] >= 0.62).astype(int), np.ones(good.sum())
-            else:
-                y, w = s["line_y"], s["line_w"]
-            xs.append(x), ys.append(y), ws.append(w), test.append(np.full(len(y), out))
-        x, y, w, t = np.concatenate(xs), np.concatenate(ys), np.concatenate(ws), np.concatenate(test)
-        model = HistGradientBoostingClassifier(
-            max_iter=trees,
-            max_depth=depth,
-            max_leaf_nodes=31,
-            learning_rate=0.12,
-            min_samples_leaf=25,
-            l2_regularization=1.0,
-            random_state=0,
-            early_stopping=False,
+    model = HistGradientBoostingClassifier(
+        max_iter=trees, max_depth=DEPTH, max_leaf_nodes=31, learning_rate=0.12, min_samples_leaf=25, l2_regularization=1.0,
+        random_state=0, early_stopping=False,
+    )  # fmt: skip
+    return model.fit(x, y, sample_weight=w)
+
+
+def marks(name: str, guess: np.ndarray, y: np.ndarray, w: np.ndarray) -> None:
+    for kind in np.unique(y):
+        hit = w[(guess == kind) & (y == kind)].sum()
+        print(
+            f"{name} class {kind}: precision {hit / max(w[guess == kind].sum(), 1e-9):.3f} "
+            f"recall {hit / max(w[y == kind].sum(), 1e-9):.3f} of {int((y == kind).sum())}"
         )
-        model.fit(x[~t], y[~t], sample_weight=w[~t])
-        guess = model.predict(x[t])
-        for kind in np.unique(y):
-            hit = w[t][(guess == kind) & (y[t] == kind)].sum()
-            print(
-                f"{name} class {kind}: precision {hit / max(w[t][guess == kind].sum(), 1e-9):.3f} "
-                f"recall {hit / max(w[t][y[t] == kind].sum(), 1e-9):.3f} of {int((y[t] == kind).sum())}"
-            )
-        model.fit(x, y, sample_weight=w)
-        np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, depth))
-        print(name, len(files), "panels,", (SIGHT / f"{name}.npz").stat().st_size, "bytes")
+
+
+def keep(name: str, model: object) -> None:
+    np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, DEPTH))
+    print(name, (SIGHT / f"{name}.npz").stat().st_size, "bytes")
+
+
+def grow_cells(sets: list[dict[str, object]], held: np.ndarray) -> None:
+    xs, ys, test = [], [], []
+    for s, out in zip(sets, held, strict=True):
+        good = (s["cell_y"] >= 0.62) | (s["cell_y"] < 0.45)
+        xs.append(s["cell_x"][good])
+        ys.append((s["cell_y"][good] >= 0.62).astype(int))
+        test.append(np.full(good.sum(), out))
+    x, y, t = np.concatenate(xs), np.concatenate(ys), np.concatenate(test)
+    w = np.ones(len(y))
+    marks("cells", fitted(x[~t], y[~t], w[~t], 90).predict(x[t]), y[t], w[t])
+    keep("cells", fitted(x, y, w, 90))
+
+
+def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
+    """First look, then the second one on scores that each half of the panels got from the other half's forest."""
+    looks = [(look, i) for i, s in enumerate(sets) for look in s["looks"]]
+    x = np.concatenate([look["segments"].features for look, _ in looks])
+    y = np.concatenate([look["y"] for look, _ in looks])
+    w = np.concatenate([look["w"] for look, _ in looks])
+    panel = np.concatenate([np.full(len(look["y"]), i) for look, i in looks])
+    t = held[panel]
+    first = fitted(x[~t], y[~t], w[~t], 60)
+    marks("lines", first.predict(x[t]), y[t], w[t])
+    halves = [fitted(x[panel % 2 == h], y[panel % 2 == h], w[panel % 2 == h], 60) for h in (0, 1)]
+    again = np.concatenate(
+        [lines.company(look["segments"], np.asarray(halves[1 - i % 2]._raw_predict(look["segments"].features))) for look, i in looks]
+    )
+    marks("lines_again", fitted(again[~t], y[~t], w[~t], 50).predict(again[t]), y[t], w[t])
+    keep("lines", fitted(x, y, w, 60))
+    keep("lines_again", fitted(again, y, w, 50))
+
+
+def grow(work: Path) -> None:
+    sets = described(work)
+    held = np.arange(len(sets)) % 5 == 0
+    print(len(sets), "panels,", int(held.sum()), "held out for the marks")
+    grow_cells(sets, held)
+    grow_lines(sets, held)
 
 
 if __name__ == "__main__":

@@ -410,8 +410,10 @@ def _tour(words: argparse.Namespace) -> None:
 
 
 def _draw_demo(words: argparse.Namespace) -> None:
+    from dribbet.bench.stations.shoot.presenter import inspect
     from dribbet.demo.build import READINGS_NAME, draw_photos, pack_readings, planned_shots
     from dribbet.notebook.whole_file import write_whole
+    from dribbet.records import silent
     from dribbet.sight import READER
     from dribbet.sight import measure as sight
     from dribbet.sight.load import load
@@ -423,7 +425,10 @@ def _draw_demo(words: argparse.Namespace) -> None:
             lamps = {lamp: load(words.outdir / name).rgb for lamp, name in shot.files.items()}
             photos = sight.Lamps(main=lamps["diffuse"], left=lamps.get("left"), right=lamps.get("right"))
             found = sight.measure(photos, shot.width_mm, shot.height_mm)
-            readings[shot.key] = {"reader": READER, "result": sight.as_json(found) | {"outlines": sight.outlines(found)}}
+            size = (shot.width_mm, shot.height_mm)
+            fit = {lamp: inspect(words.outdir / name, b"", name, size, silent).quality for lamp, name in shot.files.items()}
+            result = sight.as_json(found) | {"outlines": sight.outlines(found)}
+            readings[shot.key] = {"reader": READER, "result": result, "quality": fit}
     write_whole(words.outdir.parent / READINGS_NAME, pack_readings(readings))
 
 

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 PRESS_GAP_S = 0.6
-COLUMN_PX = 280
+COLUMN_PX = 300
 
 
 class Page(QWidget):

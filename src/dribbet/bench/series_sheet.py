@@ -13,12 +13,14 @@ from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
+from dribbet.bench.stations.ask.levels import level_text
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.records import Series, SeriesState
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
+    from dribbet.bench.units import Units
 
 STATE_WORDS = {SeriesState.PLANNED: "planned", SeriesState.RUNNING: "running", SeriesState.DECIDED: "decided"}
 
@@ -28,9 +30,9 @@ class SeriesRow(QAbstractButton):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, series: Series, hand: bool) -> None:
+    def __init__(self, series: Series, hand: bool, units: Units) -> None:
         super().__init__()
-        self.series, self.hand = series, hand
+        self.series, self.hand, self.units = series, hand, units
         self.setMinimumHeight(56)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"{series.name}, {self._question()}, {STATE_WORDS[series.state]}")
@@ -38,7 +40,8 @@ class SeriesRow(QAbstractButton):
 
     def _question(self) -> str:
         s = self.series
-        return f"Does {s.factor} change {s.responses[0][0]}?"
+        levels = ", ".join(level_text(s.factor, level, self.units) for level in s.levels)
+        return f"Does {s.factor} of {levels} change {s.responses[0][0]}?"
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -97,7 +100,7 @@ class SeriesSheet(Page):
         known = self.studio.all_series()
         self.title("", "Choose a series, or start a new one." if known else "No series yet. Start one.")
         for series in reversed(known[-8:]):
-            row = SeriesRow(series, series.id == self.studio.series_id)
+            row = SeriesRow(series, series.id == self.studio.series_id, self.studio.units)
             row.chosen.connect(self._chosen)
             self.rows.addWidget(row)
         units = self.studio.units

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from dribbet.bench.units import Units
-from dribbet.lab import planning, progress
+from dribbet.lab import composition, progress
 from dribbet.lab.design import Arm, arms
 from dribbet.lab.judge import pooled_sd
 from dribbet.lab.progress import DueLook, Station
@@ -56,9 +57,24 @@ class Run:
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
 
+    @cached_property
+    def arms(self) -> tuple[Arm, ...]:
+        """Recipes as they were planned."""
+        return arms(self.series)
+
+    @cached_property
+    def actual_arms(self) -> tuple[Arm, ...]:
+        """Recipes as they were really weighed in; the plan where nothing was weighed yet."""
+        return tuple(composition.actual_arm(self.series, a, self.mixes, self.weighings) for a in self.arms)
+
     def arm(self, panel: Panel) -> Arm:
-        """Recipe of a panel."""
-        return next(a for a in arms(self.series) if a.letter == panel.recipe)
+        """Recipe of a panel, as it was weighed in."""
+        return next(a for a in self.actual_arms if a.letter == panel.recipe)
+
+    def cup(self, panel: Panel) -> dict[str, float]:
+        """Mass fractions of what is in a panel's cup."""
+        planned = next(a for a in self.arms if a.letter == panel.recipe)
+        return composition.of_cup(self.series, planned, self.mixes, self.weighings)
 
     def in_order(self) -> list[Panel]:
         """Panels in pouring order."""
@@ -201,7 +217,7 @@ class Studio:
 
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
-        return planning.cup_density_kg_m3(run.series, run.arm(panel), self.shelf())
+        return composition.density_kg_m3(run.cup(panel), self.shelf())
 
     # ------------------------------------------------------------ what happens
 

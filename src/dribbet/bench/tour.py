@@ -56,6 +56,7 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
             for done, (name, series_id, view) in enumerate(VIEWS):
                 report(done, len(VIEWS))
                 studio.choose_series(series_id)
+                studio.take("check", "a")
                 window.walk(view)
                 _stage(window, view)
                 settle(window)

@@ -25,6 +25,12 @@ class Units:
         """2.4 g, or 0.08 oz."""
         return f"{self.mass_figure(kg)}{NARROW}{self.mass}"
 
+    def stock_text(self, kg: float) -> str:
+        """780 g, 1.9 kg, or 27.5 oz: what stands on a shelf, without the scale's last digit."""
+        if self.mass != "g":
+            return f"{kg * 1e3 / G_PER_OZ:.1f}{NARROW}oz"
+        return f"{kg:.1f}{NARROW}kg" if kg >= 1.0 else f"{kg * 1e3:.0f}{NARROW}g"
+
     def mass_figure(self, kg: float) -> str:
         """Figure alone, with the scale's digits."""
         value = kg * 1e3 if self.mass == "g" else kg * 1e3 / G_PER_OZ

@@ -17,7 +17,7 @@ import numpy as np
 from dribbet.demo.painter import Pour
 from dribbet.demo.story import CHAPTERS, SHELF, Chapter, pour_of
 from dribbet.devices import Lapse
-from dribbet.lab import design, drying, planning
+from dribbet.lab import composition, design, drying, planning
 from dribbet.notebook.store import Notebook, new_id, open_notebook
 from dribbet.records import (
     Check,
@@ -189,7 +189,7 @@ def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[s
     notebook.add(*[replace(p, spoiled=chapter.spoiled.get(p.code, "")) for p in panels])
     mixes = planning.mixes(series, new_id)
     at = begun + timedelta(minutes=20)
-    runs = (0.066, 0.051, 0.064, 0.070, 0.061, 0.065)
+    runs = (0.066, 0.041, 0.064, 0.070, 0.061, 0.065)
     for i, mix in enumerate(mixes):
         done = i < chapter.mixed
         notebook.add(replace(mix, done=done))
@@ -227,7 +227,7 @@ def _pour(notebook: Notebook, series: Series, arm: design.Arm, panel: Panel, at:
     bare = 0.2146 + rng.normal(0, 0.003)
     area = held.panel_width_m * held.panel_height_m
     film = arm.film_m * (1.0 + rng.normal(0, 0.05))
-    left = film * area * planning.cup_density_kg_m3(series, arm, SHELF)
+    left = film * area * composition.density_kg_m3(composition.of_cup(series, arm), SHELF)
     plan = ((Step.FILL, 40.0), (Step.REST, held.dwell_s), (Step.LIFT, 20.0), (Step.TORCH, 6.0), (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0))
     moment = at - timedelta(minutes=4)
     for step, planned in plan:
@@ -268,6 +268,7 @@ def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=".jpg", name=path.name, stage=stage, lamp=Lamp(lamp), width_px=PHOTO_PX[0],
             height_px=PHOTO_PX[1], taken_at=at, added_at=at + timedelta(minutes=2), corners_px=corners,
+            quality=tuple(shown["quality"][lamp]) if shown and "quality" in shown else (),
         )  # fmt: skip
         notebook.add(photo)
         main = photo.id if lamp == "diffuse" else main

@@ -33,7 +33,15 @@ def layered_noise(shape: tuple[int, int], feature_px: float, rng: np.random.Gene
 
 def warp(field: Image, shift_x: Image, shift_y: Image) -> Image:
     """Field looked up at shifted places."""
-    height, width = field.shape[:2]
+    return cv2.remap(field, *_maps(shift_x, shift_y), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+
+
+def warp_labels(labels: Image, shift_x: Image, shift_y: Image) -> Image:
+    """Labels looked up at shifted places, never blended."""
+    return cv2.remap(labels, *_maps(shift_x, shift_y), cv2.INTER_NEAREST, borderMode=cv2.BORDER_REFLECT)
+
+
+def _maps(shift_x: Image, shift_y: Image) -> tuple[Image, Image]:
+    height, width = shift_x.shape[:2]
     grid_x, grid_y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
-    maps = [np.asarray(grid + shift, np.float32) for grid, shift in ((grid_x, shift_x), (grid_y, shift_y))]
-    return cv2.remap(field, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(grid_x + shift_x, np.float32), np.asarray(grid_y + shift_y, np.float32)

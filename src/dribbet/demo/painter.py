@@ -13,7 +13,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from dribbet.demo.noise import Image, layered_noise, value_noise, warp
+from dribbet.demo.noise import Image, layered_noise, value_noise, warp, warp_labels
 
 Mask = np.ndarray[Any, np.dtype[np.bool_]]
 Labels = np.ndarray[Any, np.dtype[np.uint16]]
@@ -41,7 +41,11 @@ class Pour:
     clumping: float = 0.3
     pinholes_per_dm2: float = 4.0
     lacing: float = 0.0
+    lacing_strands: bool = False
+    """Lacing as tapering strands in fans and bundles rather than as one web."""
     crack_mm: float = 0.0
+    crack_net: bool = False
+    """Cracks as a net of closed meshes rather than as branching walks."""
     bare_corners: int = 0
     bare_mm: float = 25.0
     bare_round: float = 0.0
@@ -87,7 +91,7 @@ def draw_panel(pour: Pour) -> Drawn:
     spread = _spread(pour, shape, rng)
     lacing = np.zeros(shape, bool)
     if pour.lacing > 0.0:
-        lacing, glow = _lacing(pour, shape, rng)
+        lacing, glow = (_strands if pour.lacing_strands else _lacing)(pour, shape, rng)
         linear = linear * (1 - glow[..., None]) + colours[int(np.argmax(colours.sum(1)))] * glow[..., None]
     cells = np.zeros(shape, np.uint16)
     linear = _draw_cells(pour, linear, cells, spread, colours, rng)
@@ -99,8 +103,8 @@ def draw_panel(pour: Pour) -> Drawn:
     cells[~spread] = 0
     lacing &= spread & (cells == 0)
     mica *= spread
-    cracks, length, lines = _cracks(pour, shape, spread, rng)
-    if lines:
+    cracks, length, lines = (_net if pour.crack_net else _cracks)(pour, shape, spread, rng)
+    if cracks.any():
         depth = cv2.GaussianBlur(cracks.astype(np.float32), (0, 0), 0.05 * k)[..., None]
         ground = linear_of(pour.base) * 0.25 if rng.random() < 0.4 else np.array([0.012, 0.011, 0.010], np.float32)
         linear = linear * (1 - depth) + ground * depth
@@ -174,6 +178,59 @@ def _lacing(pour: Pour, shape: tuple[int, int], rng: np.random.Generator) -> tup
     half = (0.18 + 0.14 * value_noise(shape, 8 * k, rng).clip(-1, 1)) * k
     glow = np.clip((half - web) / (0.15 * k) + 0.5, 0, 1) * (where & broken)
     return glow > 0.5, glow.astype(np.float32)
+
+
+def _strands(pour: Pour, shape: tuple[int, int], rng: np.random.Generator) -> tuple[Mask, Image]:
+    k = pour.px_per_mm
+    glow = np.zeros(shape, np.uint8)
+    patches = max(1, round(pour.lacing * shape[0] * shape[1] / (22 * k) ** 2))
+    for _ in range(patches):
+        middle = np.array([rng.random() * shape[1], rng.random() * shape[0]])
+        bundle, spin, reach = rng.random() * 6.3, rng.normal(0, 0.02), rng.uniform(5, 16) * k
+        for _ in range(int(rng.integers(15, 70))):
+            at = middle + rng.normal(0, reach * 0.6, 2)
+            heading = bundle + rng.normal(0, 0.5) if rng.random() < 0.7 else rng.random() * 6.3
+            steps, wide = int(rng.integers(6, 40)), rng.uniform(0.12, 0.55) * k
+            for i in range(steps):
+                heading += spin + rng.normal(0, 0.1)
+                nxt = at + np.array([np.cos(heading), np.sin(heading)]) * 0.5 * k
+                taper = min(1.0, 3.0 * (i + 1) / steps, 3.0 * (steps - i) / steps)
+                ends = [tuple(round(v * 16) for v in p) for p in (at, nxt)]
+                cv2.line(glow, ends[0], ends[1], 255, max(1, round(wide * taper)), cv2.LINE_AA, 4)
+                at = nxt
+    share = glow.astype(np.float32) / 255.0
+    return share > 0.5, share
+
+
+def _net(pour: Pour, shape: tuple[int, int], spread: Mask, rng: np.random.Generator) -> tuple[Mask, float, list[Any]]:
+    """Meshes of a bent Voronoi pattern inside patches, some of their sides left out; length from the skeleton."""
+    from skimage.morphology import skeletonize
+
+    k = pour.px_per_mm
+    mesh = rng.uniform(4, 12) * k
+    seeds = np.ones(shape, np.uint8)
+    count = max(8, round(shape[0] * shape[1] / mesh**2))
+    seeds[rng.integers(0, shape[0], count), rng.integers(0, shape[1], count)] = 0
+    _, labels = cv2.distanceTransformWithLabels(seeds, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    bend = [value_noise(shape, mesh, rng) * mesh * np.float32(0.15) for _ in range(2)]
+    bent = warp_labels(labels.astype(np.float32), *bend)
+    number = bent.astype(np.int64)
+    sides = np.zeros(shape, bool)
+    for axis in (0, 1):
+        other = np.roll(number, 1, axis)
+        low, high = np.minimum(number, other), np.maximum(number, other)
+        kept = ((low * 7919 + high * 104729 + pour.seed) % 100) < rng.integers(55, 95)
+        sides |= (number != other) & kept
+    sides[:2] = sides[-2:] = False
+    sides[:, :2] = sides[:, -2:] = False
+    patch = layered_noise(shape, 30 * k, rng, 2)
+    line = np.asarray(skeletonize(cv2.dilate((sides & spread).astype(np.uint8), np.ones((2, 2), np.uint8)) > 0), bool)
+    total = float(line.sum()) / k * 1.1
+    wanted = min(1.0, pour.crack_mm / max(total, 1.0))
+    line &= patch > np.quantile(patch, 1.0 - wanted)
+    wide = max(1, round(rng.uniform(0.12, 0.45) * k))
+    body = cv2.dilate(line.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (wide, wide))).astype(bool) & spread
+    return body, float(line.sum()) / k * 1.1, []
 
 
 def _draw_cells(pour: Pour, linear: Image, cells: Labels, spread: Mask, colours: Image, rng: np.random.Generator) -> Image:

@@ -27,7 +27,7 @@ STUDIO: Final = "Tidewrack Studio"
 def _paint(name: str, hex_: str, density: float, opacity: Opacity, stock: float, kind: Kind = Kind.PAINT) -> Material:
     return Material(
         id=name.replace(" ", "-"), name=name, kind=kind, hex=hex_, density_kg_m3=density, volume_solids=0.40, opacity=opacity,
-        stock_kg=stock, full_kg=0.5, price_per_kg=28.0, lot="24-03",
+        stock_kg=stock, full_kg=1.0 if stock > 0.5 else 0.5, price_per_kg=28.0, lot="24-03",
     )  # fmt: skip
 
 
@@ -163,7 +163,7 @@ CHAPTERS: Final = (
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=replace(HELD, silicone_colours=("channel teal", "kelp green")), layers=KELP_CUP,
         prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=40.0),
-        begun_days=-3.2, seed=3, state=SeriesState.RUNNING,
+        begun_days=-4.18, seed=3, state=SeriesState.RUNNING,
         poured=10, photo_stage="wet", read=2,
     ),
     Chapter(

@@ -43,7 +43,7 @@ def unequal(recipes: Sequence[Arm], factor: Factor, crossed: Factor | None = Non
                 quantity="paint share",
                 low=min(paint),
                 high=max(paint),
-                sentence=f"{how}: {max(paint):.0%} down to {min(paint):.0%} of the mix. This test cannot tell the two apart.",
+                sentence=f"{how}: {max(paint) * 100:.0f} down to {min(paint) * 100:.0f}\u202f%. This test cannot tell which of the two did it.",
             )
         )
     flow = [1.0 / a.viscosity_pa_s for a in recipes]
@@ -54,7 +54,7 @@ def unequal(recipes: Sequence[Arm], factor: Factor, crossed: Factor | None = Non
                 quantity="flow",
                 low=min(flow),
                 high=max(flow),
-                sentence=f"The thinnest recipe flows about {ratio:.1f} times as fast as the thickest. Check them, or match them by hand.",
+                sentence=f"The thinnest recipe flows about {ratio:.1f} times as fast as the thickest.",
             )
         )
     if Factor.SILICONE in tested:
@@ -65,7 +65,7 @@ def unequal(recipes: Sequence[Arm], factor: Factor, crossed: Factor | None = Non
                     quantity="thickness",
                     low=min(drops),
                     high=max(drops),
-                    sentence="Silicone thickens the colour it is in. Check that colour again after the drops.",
+                    sentence="Silicone thickens its colour: check it again after the drops.",
                 )
             )
     film = [a.film_m for a in recipes]

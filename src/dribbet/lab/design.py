@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 LETTERS: Final = string.ascii_lowercase
+THINNERS: Final = ("water", "alcohol")
 FILM_BY_TECHNIQUE_M: Final = {  # what usually stays, before anyone has weighed; replaced by own weighings
     Technique.FLIP_CUP: 1.7e-3,
     Technique.OPEN_CUP: 1.8e-3,
@@ -124,7 +125,7 @@ def _arm(series: Series, letter: str, column: int, row: int, settings: list[tupl
 
 def mix_fractions(arm: Arm, colour: str) -> dict[str, float]:
     """Mass fractions of one colour's mix in the order of mixing: paint, medium, then thinners."""
-    parts = {colour: arm.paint_share, arm.medium: arm.medium_share, "water": arm.water_share, "alcohol": arm.alcohol_share}
+    parts = {colour: arm.paint_share, arm.medium: arm.medium_share, **dict(zip(THINNERS, (arm.water_share, arm.alcohol_share), strict=True))}
     return {name: share for name, share in parts.items() if share > 0.0}
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.lab import amounts, design, recipe
-from dribbet.records import Basis, Factor, Ingredient, Kind, Material, Mix, Recipe, Series
+from dribbet.lab import amounts, design
+from dribbet.records import Factor, Kind, Material, Mix, Series
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -73,36 +73,6 @@ def cost(need: Mapping[str, float], shelf: Sequence[Material]) -> float:
     """Money for what a set of cups takes."""
     price = {m.name: m.price_per_kg for m in shelf}
     return sum(kg * price.get(name, 0.0) for name, kg in need.items())
-
-
-def cup_density_kg_m3(series: Series, arm: design.Arm, shelf: Sequence[Material]) -> float:
-    """Density of a whole cup of one recipe, from the densities on the shelf."""
-    known = {m.name: m for m in shelf}
-    parts: list[Ingredient] = []
-    for colour in colours_of(series):
-        share = cup_share(series, colour)
-        for name, w in design.mix_fractions(arm, colour).items():
-            material = known.get(name)
-            parts.append(
-                Ingredient(
-                    name=name,
-                    parts=share * w,
-                    density_kg_m3=material.density_kg_m3 if material else None,
-                    volume_solids=material.volume_solids if material else None,
-                )
-            )
-    return recipe.mix_density_kg_m3(recipe.flatten(Recipe(basis=Basis.MASS, ingredients=tuple(parts))))
-
-
-def cup_solids(series: Series, arm: design.Arm, shelf: Sequence[Material]) -> float:
-    """Volume solids of a whole cup of one recipe."""
-    known = {m.name: m for m in shelf}
-    parts = [
-        Ingredient(name=name, parts=cup_share(series, colour) * w, volume_solids=known[name].volume_solids if name in known else None)
-        for colour in colours_of(series)
-        for name, w in design.mix_fractions(arm, colour).items()
-    ]
-    return recipe.volume_solids(recipe.flatten(Recipe(basis=Basis.MASS, ingredients=tuple(parts))))
 
 
 def paints(shelf: Sequence[Material]) -> list[Material]:

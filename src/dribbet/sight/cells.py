@@ -58,7 +58,7 @@ class Cells:
 
 
 def describe(lab: Lab, found: Outlines, centres: Floats, px_per_mm: float) -> Features:
-    """Features of each candidate, shape (n, 24): shape, votes, colours along the rim. Order matters to the forest."""
+    """Features of each candidate, shape (n, 29): shape, votes, colours along the rim. Order matters to the forest."""
     x, y, area, perimeter, solid, fit, elongation = found.shape.T
     diameter = np.sqrt(area * 1.2732)
     circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
@@ -84,15 +84,11 @@ def describe(lab: Lab, found: Outlines, centres: Floats, px_per_mm: float) -> Fe
     near_in = np.mean(np.linalg.norm(inside - median_in[:, None], axis=2) < 10.0, axis=1)
     core = lab[y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)]
     border = np.min(np.stack([x, y, lab.shape[1] - 1 - x, lab.shape[0] - 1 - y]), axis=0) - diameter / 2
-    # How crowded the place is with rival outlines, and how much larger the next one round it is.
-    rivals = np.zeros((len(x), 2))
-    if len(x):
-        from scipy.spatial import cKDTree
-
-        tree = cKDTree(np.stack([x, y], axis=1))
-        for i, near in enumerate(tree.query_ball_point(np.stack([x, y], axis=1), diameter / 2)):
-            others = [j for j in near if j != i and area[j] > area[i] * 1.15]
-            rivals[i] = len(near), max((area[j] / area[i] for j in others if area[j] < 4 * area[i]), default=1.0)
+    rivals = _rivals(x, y, area, diameter)
+    # A mesh of a web holds the same paint inside and beyond its rim, with a thin line between; a cell seldom does.
+    through = np.linalg.norm(inside - beyond, axis=2)
+    thin = np.mean((step > 6.0) & (np.linalg.norm(outside - beyond, axis=2) > 6.0) & (through < 8.0), axis=1)
+    lines_near, lines_all = _thin_lines(lab, x, y, px_per_mm)
     size = diameter / px_per_mm
     per_dm2 = len(x) / (lab.shape[0] * lab.shape[1] / (px_per_mm * 100) ** 2)
     columns = [
@@ -120,15 +116,48 @@ def describe(lab: Lab, found: Outlines, centres: Floats, px_per_mm: float) -> Fe
         rivals[:, 1],
         np.full(len(x), np.log(per_dm2 + 1.0)),
         np.full(len(x), float(len(centres))),
+        np.linalg.norm(median_in - np.median(beyond, axis=1), axis=1),
+        np.median(through, axis=1),
+        thin,
+        lines_near,
+        np.full(len(x), lines_all),
     ]
     return np.stack(columns, axis=1).astype(np.float32)
+
+
+def _rivals(x: Floats, y: Floats, area: Floats, diameter: Floats) -> Floats:
+    """How crowded each place is with rival outlines, and how much larger the next one round it is; shape (n, 2)."""
+    rivals = np.zeros((len(x), 2))
+    order = np.argsort(x)
+    sorted_x, sorted_y, sorted_area = x[order], y[order], area[order]
+    first = np.searchsorted(sorted_x, x - diameter / 2, side="left")
+    last = np.searchsorted(sorted_x, x + diameter / 2, side="right")
+    for i in range(len(x)):
+        window = slice(first[i], last[i])
+        near = (sorted_x[window] - x[i]) ** 2 + (sorted_y[window] - y[i]) ** 2 <= (diameter[i] / 2) ** 2
+        ratio = sorted_area[window][near] / area[i]
+        larger = ratio[(ratio > 1.15) & (ratio < 4.0)]
+        rivals[i] = len(ratio), larger.max() if larger.size else 1.0
+    return rivals
+
+
+def _thin_lines(lab: Lab, x: Floats, y: Floats, px_per_mm: float) -> tuple[Floats, float]:
+    """Share of thin lines of either polarity round each place, and on the whole panel."""
+    size = max(3, round(0.9 * px_per_mm) | 1)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    lightness = np.ascontiguousarray(lab[..., 0])
+    thin = np.maximum(cv2.morphologyEx(lightness, cv2.MORPH_TOPHAT, kernel), cv2.morphologyEx(lightness, cv2.MORPH_BLACKHAT, kernel)) > 8.0
+    window = (max(3, round(10.0 * px_per_mm) | 1),) * 2
+    share = cv2.blur(thin.astype(np.float32), window)
+    rows, columns = y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)
+    return np.asarray(share[rows, columns], dtype=np.float64), float(thin.mean())
 
 
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, report: Report = silent) -> tuple[Outlines, Features]:
     """Candidates of a panel with their features, at the scale of `lab`."""
     smooth = cv2.GaussianBlur(lab, (0, 0), 0.10 * px_per_mm)
     found = find_outlines(np.asarray(smooth, np.float32), centres, px_per_mm, report)
-    return found, describe(np.asarray(smooth, np.float32), found, centres, px_per_mm) if len(found.contours) else np.zeros((0, 24), np.float32)
+    return found, describe(np.asarray(smooth, np.float32), found, centres, px_per_mm) if len(found.contours) else np.zeros((0, 29), np.float32)
 
 
 def _by_rules(features: Features) -> Floats:

@@ -29,6 +29,7 @@ SURE_STEP: Final = 9.0
 LEAST_SEGMENT_MM: Final = 0.8
 SURROUND_MM: Final = 1.6
 FOREST: Final = "lines"
+SECOND_FOREST: Final = "lines_again"
 NEITHER, CRACK, LACE = 0, 1, 2
 DARK, BRIGHT = 0, 1
 
@@ -141,13 +142,59 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     return Segments(skeleton=labels, body=body, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length)
 
 
+def company(segments: Segments, odds: Floats) -> Features:
+    """Features of a second look, shape (n, 13): is a segment like the cracks found at first, and near one.
+
+    Parameters
+    ----------
+    odds : ndarray, shape (n, 3)
+        Raw scores of the first look.
+    """
+    f, length = segments.features, segments.length_px
+    share = np.exp(odds - odds.max(axis=1, keepdims=True))
+    share /= share.sum(axis=1, keepdims=True)
+    crack = share[:, CRACK]
+    weight = length * crack**2
+    total = float(weight.sum())
+    colour = f[:, [3, 19, 20]].astype(np.float64)
+    mean = (colour * weight[:, None]).sum(axis=0) / max(total, 1e-6)
+    in_piece = np.bincount(segments.component, length * crack, minlength=int(segments.component.max()) + 1)
+    of_piece = np.bincount(segments.component, length, minlength=len(in_piece))
+    sure = np.isin(segments.skeleton, np.flatnonzero(crack > 0.5) + 1)
+    away = cv2.distanceTransform((~sure).astype(np.uint8), cv2.DIST_L2, 3) if sure.any() else np.full(sure.shape, 1e4, np.float32)
+    rows, columns = np.nonzero(segments.skeleton)
+    which = segments.skeleton[rows, columns] - 1
+    nearest = np.full(len(f), np.inf)
+    np.minimum.at(nearest, which, away[rows, columns])
+    n = len(f)
+    columns_ = [
+        share[:, CRACK],
+        share[:, LACE],
+        np.linalg.norm(colour - mean, axis=1),
+        np.full(n, np.log(total + 1.0)),
+        (in_piece / np.maximum(of_piece, 1.0))[segments.component],
+        np.log(of_piece)[segments.component],
+        np.minimum(nearest, 300.0),
+        f[:, 0],
+        f[:, 1],
+        f[:, 2],
+        f[:, 8],
+        f[:, 10],
+        np.full(n, mean[0]),
+    ]
+    return np.stack(columns_, axis=1).astype(np.float32)
+
+
 def classify(segments: Segments) -> npt.NDArray[np.int64]:
     """NEITHER, CRACK or LACE for each segment."""
     f = segments.features
     if not len(f):
         return np.zeros(0, np.int64)
     if trees.exists(FOREST):
-        return np.asarray(np.argmax(trees.scores(FOREST, f), axis=1), dtype=np.int64)
+        odds = trees.scores(FOREST, f)
+        if trees.exists(SECOND_FOREST):
+            odds = trees.scores(SECOND_FOREST, company(segments, odds))
+        return np.asarray(np.argmax(odds, axis=1), dtype=np.int64)
     dark = (f[:, 18] == DARK) & (f[:, 3] < 35) & (f[:, 4] < 14) & (f[:, 9] > 8) & (f[:, 11] > 6) & (f[:, 1] < 0.8)
     lace = (f[:, 1] < 0.7) & (f[:, 16] > np.log(400)) & ~dark
     return np.asarray(np.where(dark, CRACK, np.where(lace, LACE, NEITHER)), dtype=np.int64)

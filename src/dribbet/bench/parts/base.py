@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QWidget
 
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
@@ -97,3 +97,22 @@ class Words(QLabel):
         if text != self.text():
             self.setText(text)
         self.setVisible(bool(text))
+
+
+def scroller(inner: QWidget, inks: Inks = PAPER) -> QScrollArea:
+    """Quiet vertical scrolling for a column that may grow taller than its room."""
+    inner.setStyleSheet("background: transparent;")
+    area = QScrollArea()
+    area.setWidget(inner)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QScrollArea.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setStyleSheet(
+        "QScrollArea { background: transparent; } "
+        f"QScrollBar:vertical {{ width: 8px; background: {inks.ground.name()}; }} "
+        f"QScrollBar::handle:vertical {{ background: {inks.rule.name()}; }} "
+        "QScrollBar::add-line:vertical, QScrollBar::sub-line:vertical { height: 0; background: transparent; } "
+        "QScrollBar::add-page:vertical, QScrollBar::sub-page:vertical { background: transparent; }"
+    )
+    return area

@@ -53,9 +53,9 @@ class FilmGauge(Part):
     def draw(self, p: QPainter) -> None:
         v, inks = self.view, self.inks
         head = 30.0
-        draw_text(p, QRectF(0, 0, self.width(), 24), "Film on the panel", 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
+        draw_text(p, QRectF(0, 0, self.width(), 24), f"Film on the panel, {v.unit}", 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
         top_mm = v.zones[-1][0] if v.zones else 3.0
-        column = QRectF(self.width() - 128, head, 42, self.height() - head - 34)
+        column = QRectF(self.width() - 134, head, 42, self.height() - head - 34)
         y = lambda mm: column.bottom() - min(mm, top_mm) / top_mm * column.height()  # noqa: E731 - one line, used here only
         p.fillRect(column, inks.sheet)
         low = 0.0
@@ -65,7 +65,7 @@ class FilmGauge(Part):
                 hatch(p, piece, inks.ink, gap=HATCH_GAP[word])
             p.setPen(solid(inks.ink, 1.5))
             p.drawLine(piece.topLeft(), piece.topRight())
-            draw_text(p, QRectF(column.right() + 16, piece.center().y() - 11, 90, 22), word, 15, 500, inks.ink)
+            draw_text(p, QRectF(column.right() + 38, piece.center().y() - 11, 60, 22), word, 15, 500, inks.ink)
             low = high
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(dashed(inks.off, 2) if v.empty else solid(inks.ink, 2.5))
@@ -73,8 +73,8 @@ class FilmGauge(Part):
         for mm in range(int(top_mm) + 1):
             p.setPen(solid(inks.ink, 2))
             p.drawLine(QPointF(column.right(), y(mm)), QPointF(column.right() + 6, y(mm)))
-            word = f"{mm * v.unit_factor:.{0 if v.unit_factor == 1 else 2}f}" + (f" {v.unit}" if mm == int(top_mm) else "")
-            draw_text(p, QRectF(column.right() + 64, y(mm) - 10, 64, 20), word, 14, 600, inks.note)
+            word = f"{mm * v.unit_factor:.{0 if v.unit_factor == 1 else 2}f}"
+            draw_text(p, QRectF(column.right() + 10, y(mm) - 10, 40, 20), word, 14, 600, inks.note)
         for _, mm in v.marks:
             p.setPen(solid(inks.ink, 2.5))
             p.drawLine(QPointF(column.left() - 9, y(mm)), QPointF(column.left() + 3, y(mm)))

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QPainter
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
+from dribbet.bench.theme.type import width
 
 REAL, CHANCE_WORD, FEW = "real", "could be chance", "too few panels to say"
 NAME_PX = 128
@@ -53,7 +54,10 @@ class IntervalStrips(Part):
         middle, unit = (left + right) / 2, (right - left) / 2 / HALF_BANDS
         rows = min(42.0, (self.height() - 34 - (24 if self.foot else 0)) / max(len(self.strips), 1))
         bottom = 32 + rows * len(self.strips)
-        draw_text(p, QRectF(0, 0, middle - unit - 60, 28), self.head, 17, 700, inks.ink)
+        px = 17
+        while px > 14 and width(self.head, px, 700) > middle - unit - 62:
+            px -= 1
+        draw_text(p, QRectF(0, -6, middle - unit - 60, 38), self.head, px, 700, inks.ink, wrap=True)
         draw_text(p, QRectF(middle - unit - 56, 0, 50, 28), "less", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight)
         draw_text(p, QRectF(middle - 40, 0, 80, 28), "noise", 15, 700, inks.ink, Qt.AlignmentFlag.AlignHCenter)
         draw_text(p, QRectF(middle + unit + 6, 0, 50, 28), "more", 15, 400, inks.note)

@@ -19,8 +19,10 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 FULL_PX, SLIM_PX = 150, 92
-FIRST_Y = 100
-BOTTOM_PX = 160
+FIRST_Y = 96
+BOTTOM_PX = 168
+MOST_ROWS = 5
+ROWS_BEFORE_DOORS = 2  # under the last stop the doors begin
 STATIONS = ("Ask", "Mix", "Check", "Pour", "Dry", "Shoot", "Read", "Decide")
 DOORS = ("Today", "Shelf", "Findings")
 
@@ -44,6 +46,7 @@ class LineButton(QAbstractButton):
         self.current = False
         self.stop = Stop()
         self.extra = ""
+        self.last = text == STATIONS[-1]
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(text)
 
@@ -85,26 +88,27 @@ class LineButton(QAbstractButton):
             p.setFont(font(14))
             words = f"{self.stop.beads} panel{'s' if self.stop.beads != 1 else ''}"
             p.drawText(QRectF(left, 32, self.width() - left, 22), int(Qt.AlignmentFlag.AlignVCenter), words)
-        self._beads(p, x, 44.0)
+        self._beads(p, x, 38.0)
 
     def _beads(self, p: QPainter, x: float, y: float) -> None:
         inks, count = self.line.inks, self.stop.beads
         p.setPen(Qt.PenStyle.NoPen)
-        if count > 10:
+        rows = (count + 1) // 2 if count > MOST_ROWS else count
+        if count > 10 or (self.last and rows > ROWS_BEFORE_DOORS):
             p.setBrush(inks.ink)
-            p.drawEllipse(QPointF(x, y + 10), 11.5, 11.5)
+            p.drawEllipse(QPointF(x, y + 8), 11.5, 11.5)
             p.setPen(inks.ground)
             p.setFont(font(14, 800))
-            p.drawText(QRectF(x - 12, y - 2, 24, 24), int(Qt.AlignmentFlag.AlignCenter), str(count))
+            p.drawText(QRectF(x - 12, y - 4, 24, 24), int(Qt.AlignmentFlag.AlignCenter), str(count))
             return
-        two = count > 5
+        two = count > MOST_ROWS
         for i in range(count):
             column, row = (i % 2, i // 2) if two else (0, i)
-            at = QPointF(x + ((column - 0.5) * 9.5 if two else 0.0), y + row * 9.0)
+            at = QPointF(x + ((column - 0.5) * 9.5 if two else 0.0), y + row * 8.4)
             mine = self.stop.hand and i == 0
             p.setPen(solid(BLACK, 1.5) if mine else Qt.PenStyle.NoPen)
             p.setBrush(inks.tape if mine else inks.ink)
-            p.drawEllipse(at, 4.2, 4.2)
+            p.drawEllipse(at, 3.9, 3.9)
 
     def _door(self, p: QPainter) -> None:
         inks = self.line.inks
@@ -202,14 +206,14 @@ class RunLine(QWidget):
         self.doors[0].update()
 
     def pitch(self) -> float:
-        return (self.height() - 100 - BOTTOM_PX) / 7
+        return (self.height() - FIRST_Y - BOTTOM_PX) / 7
 
     def _place(self) -> None:
         pitch = self.pitch()
         self.series.setGeometry(0, 4, self.width(), 62)
         for i, stop in enumerate(self.stops):
             stop.setGeometry(0, round(FIRST_Y - 18 + i * pitch), self.width(), round(min(pitch, 92)))
-        top = FIRST_Y + 7 * pitch + 26
+        top = FIRST_Y + 7 * pitch + 38
         step = min(44.0, (self.height() - top - 2) / 3)
         for i, door in enumerate(self.doors):
             door.setGeometry(0, round(top + i * step), self.width(), round(step))

@@ -43,7 +43,7 @@ class FindingsPresenter:
                     if scale.unit == "mm"
                     else f"{known[0]:.{scale.digits}f} {scale.unit}".strip()
                 )
-                made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} ({known[1]} degrees of freedom).")
+                made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known[1]} repeats).")
         return made
 
 

@@ -42,7 +42,7 @@ class ShelfPresenter:
         units = self.studio.units
         made = [
             Remark("", f"{str(m.kind).capitalize()}, {m.opacity}" + (f", lot {m.lot}" if m.lot else "")),
-            Remark("Left", f"{units.mass_text(m.stock_kg)} of {units.mass_text(m.full_kg)}" if m.full_kg else units.mass_text(m.stock_kg)),
+            Remark("Left", f"{units.stock_text(m.stock_kg)} of {units.stock_text(m.full_kg)}" if m.full_kg else units.stock_text(m.stock_kg)),
             Remark("Density", f"{m.density_kg_m3 / 1000:.2f} g in each mL"),
             Remark("Dries to", f"{percent(m.volume_solids)} of its wet volume"),
         ]
@@ -241,7 +241,7 @@ class ShelfPage(Page):
                     widget.hide()
                     widget.deleteLater()
             for i, m in enumerate(materials):
-                jar = Container(m, m.id == (self.hand or materials[0].id), self.studio.units.mass_text(m.stock_kg))
+                jar = Container(m, m.id == (self.hand or materials[0].id), self.studio.units.stock_text(m.stock_kg))
                 jar.chosen.connect(self._choose)
                 self.grid.addWidget(jar, i // columns, i % columns)
         if materials:

@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QLayoutItem, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QLayoutItem, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part as Drawn
-from dribbet.bench.parts.base import Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.cup import CupGlyph
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import RemarkRow, clear
@@ -85,7 +85,7 @@ class Said(Drawn):
         self.name(text)
 
     def sizeHint(self) -> QSize:
-        return QSize(round(width(self.text, self.px)) + 1, 48)
+        return QSize(round(width(self.text, self.px)), 48)
 
     def draw(self, p: QPainter) -> None:
         draw_text(p, QRectF(self.rect()), self.text, self.px, 400, self.inks.ink)
@@ -102,7 +102,7 @@ class PartButton(QAbstractButton):
         self.setEnabled(not fixed)
 
     def sizeHint(self) -> QSize:
-        return QSize(round(width(self.part.text, self.px, 700)) + (14 if self.fixed else 38), 48)
+        return QSize(round(width(self.part.text, self.px, 700)) + (2 if self.fixed else 38), 48)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Down):
@@ -120,7 +120,7 @@ class PartButton(QAbstractButton):
             draw_strip(p, room, self.part.id, PAPER.tape, PAPER.crepe)
         p.setFont(font(self.px, 700))
         p.setPen(BLACK)
-        text = QRectF(room.left() + 5, room.top(), room.width(), room.height() - 2)
+        text = QRectF(self.rect().left() if self.fixed else room.left() + 5, room.top(), room.width(), room.height() - 2)
         p.drawText(text, int(Qt.AlignmentFlag.AlignVCenter), self.part.text)
         if not self.fixed:
             right = room.right() - 6
@@ -281,7 +281,7 @@ class RackArea(QWidget):
         columns = max(len(self.view.columns), 1)
         per_row = (self.height() - 50) / rows - 40
         per_column = (self.width() - self.HEAD - 20) / columns
-        return int(max(40, min(110, per_row / 2.05, per_column / 2.25)))
+        return int(max(40, min(110, per_row / 2.3, per_column / 2.25)))
 
     def _build(self) -> None:
         for row in self.cells:
@@ -383,7 +383,7 @@ class CanShow(Drawn):
         self.mm: float | None = None
         self.panel = (200.0, 150.0)
         self.words = ""
-        self.setFixedHeight(122)
+        self.setFixedHeight(94)
 
     def show_change(self, mm: float | None, panel: tuple[float, float], words: str) -> None:
         self.mm, self.panel, self.words = mm, panel, words
@@ -471,33 +471,22 @@ class AskPage(Page):
         self.margin_head = Words("Honest margin", 20, 700)
         self.column.addWidget(self.margin_head)
         inner = QWidget()
-        inner.setStyleSheet("background: transparent;")
         column = QVBoxLayout(inner)
         column.setContentsMargins(0, 0, 6, 0)
-        column.setSpacing(9)
+        column.setSpacing(7)
         self.first = QVBoxLayout()
         column.addLayout(self.first)
         self.can_show = CanShow()
         column.addWidget(self.can_show)
         self.rest = QVBoxLayout()
-        self.rest.setSpacing(9)
+        self.rest.setSpacing(7)
         column.addLayout(self.rest)
         self.cost_head = Words("It costs", 15, 700)
         column.addWidget(self.cost_head)
         self.costs = Costs()
         column.addWidget(self.costs)
         column.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setWidget(inner)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.viewport().setAutoFillBackground(False)
-        scroll.setStyleSheet(
-            "QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #EDEDED; } "
-            "QScrollBar::handle:vertical { background: #BFBFBF; }"
-        )
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll = scroller(inner, self.inks)
         self.column.addWidget(scroll, 1)
         self.chooser: Chooser | None = None
 
@@ -532,7 +521,7 @@ class AskPage(Page):
                 (Key("Enter", v.one_key), self.presenter.draw_lots),
                 (Key("R", "Add a repeat"), lambda: self.presenter.add_repeat(1)),
                 (Key("T", "Fewer panels"), lambda: self.presenter.add_repeat(-1)),
-                (Key("M", "Panel size"), self._size),
+                (Key("H", "What is held"), self._held),
             ]
         self.keys(keys)
 
@@ -548,9 +537,9 @@ class AskPage(Page):
                 button.clicked.connect(partial(self._open, button))
                 flow.addWidget(button)
             else:
-                for word in piece.split(" "):
+                for i, word in enumerate(piece.split(" ")):
                     if word:
-                        flow.addWidget(Said(word + " ", px))
+                        flow.addWidget(Said((" " if i == 1 and piece[0] == " " and fixed else "") + word + " ", px))
         flow.invalidate()
         flow.activate()
 
@@ -561,11 +550,15 @@ class AskPage(Page):
     def open_chooser(self, part: Part, at: QPoint) -> Chooser:
         """Open the list (or field) of a part."""
         self.chooser = Chooser(self, part)
-        self.chooser.chosen.connect(lambda p, v: self.attempt(lambda: self.presenter.choose(p, v)))
+        self.chooser.chosen.connect(self._chosen)
         self.chooser.open_at(at)
         return self.chooser
 
-    def _size(self) -> None:
-        w, h = self.view.panel_mm
-        part = Part("size_mm", "", typed=f"{w:g} x {h:g}")
-        self.open_chooser(part, self.mapToGlobal(QPoint(200, self.height() - 160)))
+    def _held(self) -> None:
+        self.open_chooser(self.presenter.held_list(), self.mapToGlobal(QPoint(20, 16)))
+
+    def _chosen(self, part: str, value: str) -> None:
+        if part == "held":
+            self.open_chooser(self.presenter.held_part(value), self.mapToGlobal(QPoint(20, 16)))
+        else:
+            self.attempt(lambda: self.presenter.choose(part, value))

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.cup import CupView
 from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask import levels as words
 from dribbet.bench.units import count_text, percent
 from dribbet.lab import coupling, design, drying, planning
@@ -31,6 +32,10 @@ LIKED: Final = {
     Response.VIVIDNESS: Wanted.MORE,
 }
 DRYING_SLOTS: Final = 20
+HELD_ORDER: Final = (
+    "cup", "asked", "size_mm", "support", "poured", "technique", "dwell", "tilt", "torch", "medium", "ratio", "water", "drops", "silicone_in", "film",
+    "room", "damp",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,20 +182,20 @@ class AskPresenter:
         return tuple(rows)
 
     def _held(self, s: Series) -> str:
-        held, units = s.constants, self.studio.units
+        constants, units = s.constants, self.studio.units
         said = [
-            f"{units.mass_text(held.poured_kg)} a panel",
-            f"{units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} {held.support}",
+            f"{units.mass_text(constants.poured_kg)} a panel",
+            f"{units.size_text(constants.panel_width_m * 1e3, constants.panel_height_m * 1e3)} {constants.support}",
         ]
         if Factor.TECHNIQUE not in (s.factor, s.crossed):
-            said.append(f"{held.technique}, {held.dwell_s:.0f} s rest, tilt {held.tilt_s:.0f} s")
+            said.append(f"{constants.technique}, {constants.dwell_s:.0f} s rest, tilt {constants.tilt_s:.0f} s")
         if Factor.RATIO not in (s.factor, s.crossed):
-            said.append(f"1 paint : {held.medium_parts:g} {held.medium if s.factor is not Factor.MEDIUM else 'medium'}")
+            said.append(f"1 paint : {constants.medium_parts:g} {constants.medium if s.factor is not Factor.MEDIUM else 'medium'}")
         if Factor.WATER_SHARE not in (s.factor, s.crossed):
-            said.append(f"{percent(held.water_share)} water")
+            said.append(f"{percent(constants.water_share)} water")
         if Factor.SILICONE not in (s.factor, s.crossed):
-            said.append("no silicone" if not held.silicone_drops_per_100g else f"{held.silicone_drops_per_100g:g} drops of silicone")
-        said.append(f"room {units.temperature_text(held.room_c)}, {percent(held.room_rh)} damp")
+            said.append("no silicone" if not constants.silicone_drops_per_100g else f"{constants.silicone_drops_per_100g:g} drops of silicone")
+        said.append(f"room {units.temperature_text(constants.room_c)}, {percent(constants.room_rh)} damp")
         return "; ".join(said) + "."
 
     def _can_show(self, s: Series, recipes: tuple[design.Arm, ...], extra: int = 0) -> tuple[float | None, str]:
@@ -262,7 +267,7 @@ class AskPresenter:
         rate = drying.windows(s.constants.film_m, 0.25, s.constants.room_c, s.constants.room_rh, s.constants.air_m_s)
         days = math.ceil(rate[2].latest_s / drying.DAY_S) + math.ceil(count / 12)
         return (
-            ("Paint", f"{units.mass_text(paint)} of {units.mass_text(stock)}", min(paint / max(stock, 1e-9), 1.0)),
+            ("Paint", f"{units.stock_text(paint)} of {units.stock_text(stock)}", min(paint / max(stock, 1e-9), 1.0)),
             ("Money", f"{money:.0f}, by shelf prices", min(money / 60.0, 1.0)),
             ("Panels", count_text(count, "panel"), min(count / 16.0, 1.0)),
             ("Rack", f"{count} of {DRYING_SLOTS} slots", min(count / DRYING_SLOTS, 1.0)),
@@ -326,20 +331,36 @@ class AskPresenter:
             if not value.strip():
                 raise DribbetError("A series needs a name, such as Kelp 05.")
             return replace(s, name=value.strip()[:40])
-        if part == "size_mm":
-            try:
-                width, height = (self.studio.units.length_mm(v) for v in value.lower().replace("×", "x").split("x"))
-            except ValueError:
-                raise DribbetError(f"“{value}” is no panel size. Type width x height, such as 200 x 150.") from None
-            if not (20 <= min(width, height) and max(width, height) <= 3000):
-                raise DribbetError("A panel is 20 to 3000 mm wide and high.")
-            return replace(s, constants=replace(s.constants, panel_width_m=width / 1e3, panel_height_m=height / 1e3))
-        raise DribbetError("This part cannot be changed.")
+        return held.changed(s, part, value, self.studio.units, [m.name for m in planning.paints(self.studio.shelf())])
+
+    def held_list(self) -> Part:
+        """Everything that is held, each as a choice that opens it."""
+        s = self.studio.need_run().series
+        tested = {Factor.TECHNIQUE: "technique", Factor.MEDIUM: "medium", Factor.RATIO: "ratio", Factor.WATER_SHARE: "water"}
+        tested |= {Factor.SILICONE: "drops", Factor.FILM_LEFT: "film"}
+        left_out = {tested.get(f) for f in (s.factor, s.crossed) if f is not None}
+        if Factor.SILICONE not in (s.factor, s.crossed) and not s.constants.silicone_drops_per_100g:
+            left_out.add("silicone_in")
+        parts = [p for p in HELD_ORDER if p not in left_out]
+        return Part("held", "", tuple((p, held.words_of(s, p, self.studio.units)) for p in parts))
+
+    def held_part(self, part: str) -> Part:
+        """One constant, to be chosen or typed."""
+        s = self.studio.need_run().series
+        if part == "technique":
+            return Part(part, str(s.constants.technique), tuple((t.value, str(t)) for t in Technique))
+        if part == "medium":
+            return Part(part, s.constants.medium, tuple((m.name, m.name) for m in self.studio.shelf() if m.kind is Kind.MEDIUM))
+        return Part(part, held.words_of(s, part, self.studio.units), typed=held.typed_of(s, part, self.studio.units))
 
     def _with_drops(self, s: Series, factor: Factor) -> Constants:
         if factor is Factor.SILICONE and not s.constants.silicone_colours:
             return replace(s.constants, silicone_colours=tuple(planning.colours_of(s)[1:2] or planning.colours_of(s)))
         return s.constants
+
+    def _silicone(self) -> str:
+        """Return the additive that is dosed in drops: the one on the shelf, or its plain name."""
+        return next((m.name for m in self.studio.shelf() if m.kind is Kind.ADDITIVE and m.wash_off), "silicone")
 
     def _default_levels(self, factor: Factor, mediums: list[str]) -> tuple[Level, ...]:
         if factor is Factor.MEDIUM:
@@ -358,7 +379,7 @@ class AskPresenter:
         series = replace(run.series, seed=secrets.randbelow(2**31))
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(series)
-            self.studio.notebook.add(*design.panels(series, new_id), *planning.mixes(series, new_id))
+            self.studio.notebook.add(*design.panels(series, new_id), *planning.mixes(series, new_id, self._silicone()))
         self.studio.changed()
 
     def take_back_lots(self) -> None:

@@ -131,7 +131,7 @@ class CheckPage(Page):
         self.typed.returnPressed.connect(self._typed)
         self.typed_note = Words("Type a run and press Enter, or read a photo of the drip card.", 15, 400, role="note")
         typing.addWidget(self.typed)
-        typing.addWidget(self.typed_note, 1)
+        typing.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
         left.addLayout(typing)
         self.cautions = QVBoxLayout()
         left.addLayout(self.cautions)

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.drip_lanes import Card, Lane
 from dribbet.bench.units import in_words, percent
-from dribbet.lab import consistency, density, progress
-from dribbet.lab.design import arms, mix_fractions
+from dribbet.lab import composition, consistency, density, progress
+from dribbet.lab.design import mix_fractions
 from dribbet.notebook.store import new_id
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Weighing
 
@@ -77,11 +77,7 @@ class CheckPresenter:
         return [m for m in run.mixes if m.recipes == group and m.done]
 
     def held(self, run: Run, mix: Mix) -> dict[str, float]:
-        cup: dict[str, float] = {}
-        for w in run.weighings:
-            if w.mix_id == mix.id:
-                cup[w.ingredient] = cup.get(w.ingredient, 0.0) + w.mass_kg
-        return cup
+        return composition.weighed_in(mix, run.weighings)
 
     def verdicts(self, run: Run, cups: list[Mix]) -> dict[str, consistency.Verdict]:
         """Verdict by mix, for those with a drip."""
@@ -148,7 +144,7 @@ class CheckPresenter:
             )
         else:
             sentence = "All colours flow alike. Pour when you are ready."
-        arm = next(a for a in arms(run.series) if a.letter == group[0])
+        arm = next(a for a in run.arms if a.letter == group[0])
         fix, caution = self._fix(run, cups, verdicts)
         mounds, mound_note = self._mounds(run, cups, shelf)
         return CheckView(
@@ -203,7 +199,7 @@ class CheckPresenter:
 
     def _layers(self, run: Run, group: str) -> list[tuple[str, float]]:
         """Layers from below with the density of their mix, from what was really weighed in."""
-        arm = next(a for a in arms(run.series) if a.letter == group[0])
+        arm = next(a for a in run.arms if a.letter == group[0])
         shelf = self.studio.shelf()
         known = {m.name: m.density_kg_m3 for m in shelf}
         found = []

@@ -6,10 +6,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
-from dribbet.bench.parts.base import Part, Words
+from dribbet.bench.parts.base import Part, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
@@ -72,18 +72,10 @@ class DecidePage(Page):
         side.setSpacing(6)
         side.addWidget(Words("What else differed", 17, 700, inks=WALL))
         inner = QWidget()
-        inner.setStyleSheet("background: transparent;")
         self.differs = QVBoxLayout(inner)
         self.differs.setContentsMargins(0, 0, 4, 0)
         self.differs.setSpacing(6)
-        scroll = QScrollArea()
-        scroll.setWidget(inner)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setStyleSheet(
-            "QScrollArea { background: transparent; } QScrollBar:vertical { width: 10px; background: #4A4A4A; } "
-            "QScrollBar::handle:vertical { background: #7A7A7A; }"
-        )
+        scroll = scroller(inner, self.inks)
         side.addWidget(scroll, 1)
         self.next_head = Words("Pour next", 17, 700, inks=WALL)
         self.next_words = Words("", 15, 400, inks=WALL)

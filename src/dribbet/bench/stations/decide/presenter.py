@@ -10,7 +10,7 @@ from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.levels import level_text
 from dribbet.bench.units import MINUS, count_text, percent
 from dribbet.lab import coupling, judge, planning
-from dribbet.lab.design import arms, mix_fractions
+from dribbet.lab.design import mix_fractions
 from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
 from dribbet.lab.responses import SCALES
@@ -70,7 +70,7 @@ class DecidePresenter:
         return ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
 
     def letters(self, run: Run, level: int) -> str:
-        return "".join(a.letter for a in arms(run.series) if a.level == level)
+        return "".join(a.letter for a in run.arms if a.level == level)
 
     def read_panels(self, run: Run, level: int) -> list[Panel]:
         letters = self.letters(run, level)
@@ -205,7 +205,7 @@ class DecidePresenter:
 
     def _differs(self, run: Run, first: int, second: int) -> tuple[Remark, ...]:
         s, units = run.series, self.studio.units
-        recipes = [a for a in arms(s) if a.level in (first, second)]
+        recipes = [a for a in run.actual_arms if a.level in (first, second)]
         made = [Remark("", u.sentence, Weight.CAUTION) for u in coupling.unequal(recipes, s.factor, s.crossed)]
         from dribbet.records import Factor
 
@@ -239,7 +239,7 @@ class DecidePresenter:
         s, units = run.series, self.studio.units
         few = [r for r, d in found if d.word is Word.TOO_FEW]
         if len(few) == len(found):
-            return f"One repeat more of each recipe: {count_text(len(arms(s)), 'panel')}. Then the scatter is known."
+            return f"One repeat more of each recipe: {count_text(len(run.arms), 'panel')}. Then the scatter is known."
         if not any(d.word is Word.REAL for _, d in found):
             r, _d = found[0]
             return f"More repeats of the same two, or levels further apart. {str(r).capitalize()} moved less than its luck."
@@ -346,7 +346,7 @@ class DecidePresenter:
     def _recipe_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
         colour = planning.colours_of(run.series)[0]
         rows: list[tuple[str, ...]] = [("Recipe", "Paint", "Medium", "Water", "Alcohol", "Silicone")]
-        for a in arms(run.series):
+        for a in run.arms:
             shares = mix_fractions(a, colour)
             rows.append(
                 (

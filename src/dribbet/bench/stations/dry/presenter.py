@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.bench.units import in_words, percent
-from dribbet.lab import drying, film, planning
+from dribbet.lab import composition, drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight
 
@@ -64,7 +64,7 @@ class DryPresenter:
 
     def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
         held = run.series.constants
-        solids = planning.cup_solids(run.series, run.arm(panel), self.studio.shelf())
+        solids = composition.volume_solids(run.cup(panel), self.studio.shelf())
         return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
 
     def risk(self, run: Run, panel: Panel) -> float:

@@ -111,12 +111,11 @@ class BigCup(Part):
             if s.state == "over":
                 hatch(p, QRectF(x, label - 9, 18, 18), BLACK, gap=5, line=2)
                 x += 25
-            name = s.name
-            room = self.width() - x - width(s.text, px, 500) - 10
-            while len(name) > 4 and width(name, px, 700) > room:
-                name = name[:-2].rstrip() + "…"
-            draw_text(p, QRectF(x, label - 14, room, 28), name, px, 700 if s.state == "now" else 500, BLACK)
-            draw_text(p, QRectF(x + width(name, px, 700) + 8, label - 14, 100, 28), s.text, px, 500, self.inks.note)
+            weight, size = 700 if s.state == "now" else 500, px
+            while size > 14 and x + width(s.name, size, 700) + 8 + width(s.text, size, 500) > self.width():
+                size -= 1  # a smaller word rather than a cut one
+            draw_text(p, QRectF(x, label - 14, self.width() - x, 28), s.name, size, weight, BLACK)
+            draw_text(p, QRectF(x + width(s.name, size, weight) + 8, label - 14, 120, 28), s.text, size, 500, self.inks.note)
 
 
 class Reading(Part):
@@ -163,7 +162,7 @@ class NowStrip(Part):
     def __init__(self) -> None:
         super().__init__()
         self.words = ("", "", "", "")
-        self.setMinimumHeight(88)
+        self.setMinimumHeight(96)
         self.setMaximumHeight(112)
 
     def sizeHint(self) -> QSize:
@@ -189,11 +188,12 @@ class NowStrip(Part):
         px = 36
         while px > 20 and width(add, px, 700) > right - 24:
             px -= 2
-        draw_text(p, QRectF(24, 12, right - 24, 44), add, px, 700, BLACK)
+        middle = self.height() / 2
+        draw_text(p, QRectF(24, middle - 42, right - 24, 44), add, px, 700, BLACK)
         px = 22
         while px > 15 and width(hint, px, 500) > right - 24:
             px -= 1
-        draw_text(p, QRectF(24, self.height() - 46, right - 24, 32), hint, px, 500, BLACK)
+        draw_text(p, QRectF(24, middle + 4, right - 24, 32), hint, px, 500, BLACK)
 
 
 class TrayButton(QAbstractButton):
@@ -321,7 +321,7 @@ class MixPage(Page):
         self.typed.returnPressed.connect(self._enter_typed)
         self.typed_note = Words("", 16, 400, role="note")
         typing.addWidget(self.typed)
-        typing.addWidget(self.typed_note, 1)
+        typing.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
         right.addLayout(typing)
         self.cautions = QVBoxLayout()
         right.addLayout(self.cautions)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import NARROW, Units, percent
-from dribbet.lab import cautions
+from dribbet.lab import cautions, composition
 from dribbet.lab.repair import Repair, repair
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Material, Mix, Weighing
@@ -87,10 +87,7 @@ class MixPresenter:
 
     def cup(self, run: Run, mix: Mix) -> dict[str, float]:
         """Kilograms in the cup by ingredient."""
-        held: dict[str, float] = {}
-        for w in self.ledger(run, mix):
-            held[w.ingredient] = held.get(w.ingredient, 0.0) + w.mass_kg
-        return held
+        return composition.weighed_in(mix, run.weighings)
 
     def next_additions(self, run: Run, mix: Mix) -> tuple[list[tuple[str, float]], Repair | None]:
         """What is still to add, in order; with the repair where something went over."""
@@ -120,7 +117,7 @@ class MixPresenter:
         left, mended = self.next_additions(run, mix)
         slices = self._slices(run, mix, left, shelf, units)
         tray, tray_note = self._tray(run, mix, shelf)
-        arm = next(a for a in _arms(run) if a.letter == mix.recipes[0])
+        arm = next(a for a in run.arms if a.letter == mix.recipes[0])
         share = percent(arm.water_share) + " water" if arm.water_share else "no water"
         base = MixView(
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
@@ -181,7 +178,7 @@ class MixPresenter:
     def _tray(self, run: Run, mix: Mix, shelf: dict[str, Material]) -> tuple[tuple[TrayCup, ...], str]:
         cups = []
         for m in run.mixes:
-            arm = next(a for a in _arms(run) if a.letter == m.recipes[0])
+            arm = next(a for a in run.arms if a.letter == m.recipes[0])
             state = "now" if m.id == mix.id else "done" if m.done else "planned"
             cups.append(TrayCup(m.id, _hex(m.colour, shelf), state, f"{run.series.code}-{m.recipes}  {percent(arm.water_share)} water"))
         done = sum(m.done for m in run.mixes)
@@ -262,12 +259,6 @@ class MixPresenter:
     def all_done(self) -> bool:
         run = self.studio.run()
         return run is not None and bool(run.mixes) and all(m.done for m in run.mixes)
-
-
-def _arms(run: Run) -> tuple:  # type: ignore[type-arg]
-    from dribbet.lab.design import arms
-
-    return arms(run.series)
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:

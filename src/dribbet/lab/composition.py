@@ -1,0 +1,78 @@
+"""What a recipe's cup is really made of: the ledger where a colour was weighed in, the plan where it was not."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from dribbet.lab import design, recipe
+from dribbet.records import Basis, Component, Ingredient, Mix, Recipe, Series, Weighing
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping, Sequence
+
+    from dribbet.records import Material
+
+
+def weighed_in(mix: Mix, weighings: Iterable[Weighing]) -> dict[str, float]:
+    """Kilograms of each ingredient that a mix holds by the ledger."""
+    held: dict[str, float] = {}
+    for w in weighings:
+        if w.mix_id == mix.id and not w.taken_back:
+            held[w.ingredient] = held.get(w.ingredient, 0.0) + w.mass_kg
+    return held
+
+
+def of_colour(arm: design.Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> dict[str, float]:
+    """Mass fractions of one colour's mix; planned ones until the cup is done."""
+    mix = next((m for m in mixes if m.colour == colour and arm.letter in m.recipes and m.done), None)
+    held = weighed_in(mix, weighings) if mix is not None else {}
+    total = sum(held.values())
+    return {name: kg / total for name, kg in held.items()} if total > 0.0 else design.mix_fractions(arm, colour)
+
+
+def of_cup(series: Series, arm: design.Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = ()) -> dict[str, float]:
+    """Mass fractions of the whole cup of a recipe, all colours together; they sum to one."""
+    cup: dict[str, float] = {}
+    for layer in series.layers:
+        for name, share in of_colour(arm, layer.material, mixes, weighings).items():
+            cup[name] = cup.get(name, 0.0) + layer.share * share
+    total = sum(cup.values())
+    return {name: share / total for name, share in cup.items()}
+
+
+def actual_arm(series: Series, arm: design.Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> design.Arm:
+    """Return the recipe with the shares that were really weighed in, averaged over the cup."""
+    cup = of_cup(series, arm, mixes, weighings)
+    colours = {layer.material for layer in series.layers}
+    return replace(
+        arm,
+        paint_share=sum(share for name, share in cup.items() if name in colours),
+        medium_share=sum(share for name, share in cup.items() if name not in colours and name not in design.THINNERS),
+        water_share=cup.get("water", 0.0),
+        alcohol_share=cup.get("alcohol", 0.0),
+    )
+
+
+def _components(cup: Mapping[str, float], shelf: Sequence[Material]) -> tuple[Component, ...]:
+    known = {m.name: m for m in shelf}
+    parts = [
+        Ingredient(
+            name=name,
+            parts=share,
+            density_kg_m3=known[name].density_kg_m3 if name in known else None,
+            volume_solids=known[name].volume_solids if name in known else None,
+        )
+        for name, share in cup.items()
+    ]
+    return recipe.flatten(Recipe(basis=Basis.MASS, ingredients=tuple(parts)))
+
+
+def density_kg_m3(cup: Mapping[str, float], shelf: Sequence[Material]) -> float:
+    """Density of a composition, from the densities on the shelf."""
+    return recipe.mix_density_kg_m3(_components(cup, shelf))
+
+
+def volume_solids(cup: Mapping[str, float], shelf: Sequence[Material]) -> float:
+    """Share of a composition's volume that stays when dry."""
+    return recipe.volume_solids(_components(cup, shelf))
