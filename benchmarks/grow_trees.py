@@ -22,7 +22,7 @@ from dribbet.sight import cells, colour, geometry, lines
 from dribbet.sight.card import find_card
 from dribbet.sight.spread import find_spread
 
-SIGHT = Path(cells.__file__).parent
+OUT = Path(cells.__file__).parent
 DEPTH = 6
 MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
@@ -212,8 +212,8 @@ def marks(name: str, guess: np.ndarray, y: np.ndarray, w: np.ndarray) -> None:
 
 
 def keep(name: str, model: object) -> None:
-    np.savez_compressed(SIGHT / f"{name}.npz", **plain_arrays(model, DEPTH))
-    print(name, (SIGHT / f"{name}.npz").stat().st_size, "bytes")
+    np.savez_compressed(OUT / f"{name}.npz", **plain_arrays(model, DEPTH))
+    print(name, (OUT / f"{name}.npz").stat().st_size, "bytes")
 
 
 def grow_cells(sets: list[dict[str, object]], held: np.ndarray) -> None:

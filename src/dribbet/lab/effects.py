@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from decimal import Decimal
 from itertools import combinations
 from typing import TYPE_CHECKING, Final
 
@@ -71,18 +72,25 @@ def sorted_levels(column: Sequence[str]) -> list[str]:
         return sorted(levels)
 
 
+def _shifted(response: Floats) -> Floats:
+    """Differences from the middle run, of the shortest decimals that stand for each value."""
+    zero = Decimal(repr(float(response[len(response) // 2])))
+    return np.array([float(Decimal(repr(float(v))) - zero) for v in response])
+
+
 def anova(response: Floats, cells: Sequence[object]) -> Anova:
     """One-way analysis of variance.
 
     Parameters
     ----------
     response : ndarray, shape (n,)
-        Finite values. They are shifted by one of them first, which is exact for values close together, and centred,
-        so that large common offsets cost no digits (NIST's hardest sets differ in the thirteenth digit).
+        Finite values. They are taken as the decimals that were typed, shifted by one of them and centred, so that large
+        common offsets cost no digits (NIST's hardest sets differ in the thirteenth digit, where binary fractions no
+        longer hold a tenth).
     cells : sequence, length n
         The setting of each run.
     """
-    y = response - response[len(response) // 2]
+    y = _shifted(response)
     y = y - math.fsum(y) / len(y)
     groups: dict[object, list[int]] = {}
     for i, cell in enumerate(cells):
@@ -169,7 +177,7 @@ def effects(response: Floats, factors: Mapping[str, Sequence[str]], *, interacti
     import statsmodels.api as sm  # seconds to import: only when it is needed
     from scipy import stats
 
-    fit = sm.OLS(y - y[0] - np.mean(y - y[0]), design).fit()
+    fit = sm.OLS(_shifted(y) - np.mean(_shifted(y)), design).fit()
     inverse = np.linalg.inv(design.T @ design)
     terms = []
     for i, name in enumerate(coded, start=1):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import sqlite3
 from pathlib import Path
 
@@ -34,6 +33,19 @@ def stored_version(database: Path) -> str | None:
         connection.close()
 
 
+def _copy(database: Path, copy: Path) -> None:
+    """Copy a database with what is still in its write-ahead log; the copy appears whole."""
+    part = copy.with_name(f".{copy.name}.part")
+    part.unlink(missing_ok=True)
+    source, target = sqlite3.connect(database), sqlite3.connect(part)
+    try:
+        source.backup(target)
+    finally:
+        source.close()
+        target.close()
+    part.replace(copy)
+
+
 def bring_up_to_date(folder: Path, *, to: str = VERSION) -> None:
     """Migrate forwards where needed.
 
@@ -51,7 +63,7 @@ def bring_up_to_date(folder: Path, *, to: str = VERSION) -> None:
     if now is not None:
         copies = folder / "copies"
         copies.mkdir(exist_ok=True)
-        shutil.copy2(database, copies / f"before-{now}.sqlite3")
+        _copy(database, copies / f"before-{now}.sqlite3")
     from alembic import command  # a second to import: only when there is something to migrate
     from alembic.config import Config
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import sqlite3
 import threading
 import uuid
 from contextlib import contextmanager
@@ -49,7 +50,7 @@ class Notebook:
         self._open: Connection | None = None
         self._owner: int | None = None
         self._memory = Memory(self._stored)
-        self._watch: Connection | None = None
+        self._watch: sqlite3.Connection | None = None
         self._seen_version: object = None
         self.photos = PhotoFiles(folder)
 
@@ -104,9 +105,9 @@ class Notebook:
         if not self.read_only:
             return
         with said_plainly(self.folder):
-            if self._watch is None:
-                self._watch = self._engine.connect().execution_options(isolation_level="AUTOCOMMIT")
-            version = self._watch.exec_driver_sql("PRAGMA data_version").scalar()
+            if self._watch is None:  # outside the engine, which would hold a transaction and so one version for ever
+                self._watch = sqlite3.connect(f"file:{self.folder / DATABASE}?mode=ro", uri=True, check_same_thread=False)
+            version = self._watch.execute("PRAGMA data_version").fetchone()
         if version != self._seen_version:
             self._seen_version = version
             self._memory.forget()
