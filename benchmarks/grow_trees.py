@@ -24,6 +24,7 @@ from dribbet.sight.spread import find_spread
 
 OUT = Path(cells.__file__).parent
 DEPTH = 6
+CRACK_WEIGHT = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
 MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
 
@@ -37,8 +38,8 @@ def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
     return tuple(colour.hex_of(p) for p in picked)
 
 
-def random_pour(rng: np.random.Generator) -> Pour:
-    kind = rng.choice(list(MIX), p=list(MIX.values()))
+def random_pour(rng: np.random.Generator, only: str = "") -> Pour:
+    kind = only or rng.choice(list(MIX), p=list(MIX.values()))
     palette = random_palette(rng)
     if kind == "plain":
         palette = palette[:1]
@@ -73,9 +74,9 @@ def random_pour(rng: np.random.Generator) -> Pour:
     )
 
 
-def one_panel(seed: int) -> dict[str, np.ndarray]:
+def one_panel(seed: int, only: str = "") -> dict[str, np.ndarray]:
     rng = np.random.default_rng(seed)
-    pour = random_pour(rng)
+    pour = random_pour(rng, only)
     drawn = draw_panel(pour)
     shot = Shot(
         seed=seed,
@@ -147,12 +148,12 @@ def features_of(seen: dict[str, np.ndarray]) -> dict[str, object]:
     return result
 
 
-def draw_many(work: Path, start: int, panels: int) -> None:
+def draw_many(work: Path, start: int, panels: int, only: str = "") -> None:
     work.mkdir(parents=True, exist_ok=True)
     for seed in range(start, start + panels):
         out = work / f"{seed}.npz"
         if not out.exists():
-            np.savez_compressed(out, **one_panel(seed))
+            np.savez_compressed(out, **one_panel(seed, only))
             print(seed, flush=True)
 
 
@@ -235,17 +236,18 @@ def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
     x = np.concatenate([look["segments"].features for look, _ in looks])
     y = np.concatenate([look["y"] for look, _ in looks])
     w = np.concatenate([look["w"] for look, _ in looks])
+    w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0)
     panel = np.concatenate([np.full(len(look["y"]), i) for look, i in looks])
     t = held[panel]
-    first = fitted(x[~t], y[~t], w[~t], 60)
+    first = fitted(x[~t], y[~t], w[~t], 80)
     marks("lines", first.predict(x[t]), y[t], w[t])
-    halves = [fitted(x[panel % 2 == h], y[panel % 2 == h], w[panel % 2 == h], 60) for h in (0, 1)]
+    halves = [fitted(x[panel % 2 == h], y[panel % 2 == h], w[panel % 2 == h], 80) for h in (0, 1)]
     again = np.concatenate(
         [lines.company(look["segments"], np.asarray(halves[1 - i % 2]._raw_predict(look["segments"].features))) for look, i in looks]
     )
-    marks("lines_again", fitted(again[~t], y[~t], w[~t], 50).predict(again[t]), y[t], w[t])
-    keep("lines", fitted(x, y, w, 60))
-    keep("lines_again", fitted(again, y, w, 50))
+    marks("lines_again", fitted(again[~t], y[~t], w[~t], 80).predict(again[t]), y[t], w[t])
+    keep("lines", fitted(x, y, w, 80))
+    keep("lines_again", fitted(again, y, w, 80))
 
 
 def grow(work: Path) -> None:
@@ -261,6 +263,7 @@ if __name__ == "__main__":
     parse.add_argument("work", type=Path)
     parse.add_argument("--panels", type=int, default=160)
     parse.add_argument("--start", type=int, default=0)
+    parse.add_argument("--only", default="", choices=["", *MIX], help="draw panels of one kind only")
     parse.add_argument("--grow", action="store_true")
     chosen = parse.parse_args()
-    grow(chosen.work) if chosen.grow else draw_many(chosen.work, chosen.start, chosen.panels)
+    grow(chosen.work) if chosen.grow else draw_many(chosen.work, chosen.start, chosen.panels, chosen.only)

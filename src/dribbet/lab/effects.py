@@ -95,7 +95,8 @@ def anova(response: Floats, cells: Sequence[object]) -> Anova:
     groups: dict[object, list[int]] = {}
     for i, cell in enumerate(cells):
         groups.setdefault(cell, []).append(i)
-    within, between = [], []
+    within: list[float] = []
+    between: list[float] = []
     for rows in groups.values():
         members = y[rows]
         mean = math.fsum(members) / len(rows)

@@ -15,6 +15,7 @@ import numpy as np
 from dribbet.records import Report, silent
 from dribbet.sight import trees
 from dribbet.sight.outlines import Outlines, find_outlines, rim_points
+from dribbet.sight.rims import at_half_step
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -29,6 +30,9 @@ LEAST_MM: Final = 1.0
 FOREST: Final = "cells"
 ACCEPT: Final = 0.0  # log odds
 OVERLAP: Final = 0.25  # of the smaller one
+RING_CENTRE: Final = 0.15  # of the diameter
+RING_AREA: Final = (1.06, 2.2)
+RING_ODDS: Final = 2.0  # an outline round the best one may be so much less sure and still be its ring
 TOUCHING_MM: Final = 0.4
 RIM_MM: Final = (-0.45, 0.30, 0.90)  # inside the rim, just outside, beyond
 
@@ -186,6 +190,7 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, report: 
     cover = cv2.resize(film.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
     found, features = candidates(np.asarray(small, np.float32), centres, k, report)
     odds = trees.scores(FOREST, features)[:, 0] if trees.exists(FOREST) else _by_rules(features)
+    fine = np.ascontiguousarray(small, dtype=np.float32)
     labels = np.zeros(small.shape[:2], np.uint16)
     items: list[Cell] = []
     pinholes = 0
@@ -193,7 +198,8 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, report: 
     for i in np.argsort(-odds):
         if odds[i] < ACCEPT:
             break
-        contour = found.contours[i]
+        i = _with_ring(found.shape, odds, int(i))
+        contour = at_half_step(fine, found.contours[i], k)
         left, top, width, height = cv2.boundingRect(contour)
         window = np.s_[top : top + height, left : left + width]
         blob = np.zeros((height, width), np.uint8)
@@ -225,8 +231,18 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, report: 
     )
 
 
+def _with_ring(shape: Floats, odds: Floats, i: int) -> int:
+    """Return the candidate that holds the ring of candidate i too: a cell is fill and ring; i itself where there is none."""
+    x, y, area = shape[i, :3]
+    near = np.hypot(shape[:, 0] - x, shape[:, 1] - y) < RING_CENTRE * np.sqrt(area * 1.2732)
+    ratio = shape[:, 2] / area
+    round_it = near & (ratio > RING_AREA[0]) & (ratio < RING_AREA[1]) & (odds > max(ACCEPT, odds[i] - RING_ODDS))
+    return int(np.flatnonzero(round_it)[np.argmax(shape[round_it, 2])]) if round_it.any() else i
+
+
 def _cell(found: Outlines, i: int, contour: npt.NDArray[np.int32], pixels: float, k: float, odds: float) -> Cell:
-    x, y, _, perimeter, _, _, elongation = found.shape[i]
+    x, y, _, _, _, _, elongation = found.shape[i]
+    perimeter = cv2.arcLength(contour, True)
     area = pixels / k**2
     outer = perimeter / k + np.pi / k * 0.5
     keep = max(1, len(contour) // 36)

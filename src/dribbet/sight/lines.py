@@ -143,7 +143,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
 
 
 def company(segments: Segments, odds: Floats) -> Features:
-    """Features of a second look, shape (n, 13): is a segment like the cracks found at first, and near one.
+    """Features of a second look, shape (n, 30): those of the first, and whether a segment is like the cracks found and near one.
 
     Parameters
     ----------
@@ -173,16 +173,11 @@ def company(segments: Segments, odds: Floats) -> Features:
         np.linalg.norm(colour - mean, axis=1),
         np.full(n, np.log(total + 1.0)),
         (in_piece / np.maximum(of_piece, 1.0))[segments.component],
-        np.log(of_piece)[segments.component],
+        np.log(np.maximum(of_piece, 1.0))[segments.component],
         np.minimum(nearest, 300.0),
-        f[:, 0],
-        f[:, 1],
-        f[:, 2],
-        f[:, 8],
-        f[:, 10],
         np.full(n, mean[0]),
     ]
-    return np.stack(columns_, axis=1).astype(np.float32)
+    return np.concatenate([f, np.stack(columns_, axis=1).astype(np.float32)], axis=1)
 
 
 def classify(segments: Segments) -> npt.NDArray[np.int64]:

@@ -130,7 +130,8 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
             return []
         every = np.any(np.stack(list(regions.values())), axis=0)
         if every.sum() > 60 * k * k:
-            fitted = _plane_fit(small, every)
+            core = cv2.erode(every.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)  # its rim is mixed with paint
+            fitted = _plane_fit(small, core if core.sum() > 40 * k * k else every)
     # Base that reaches the panel's edge between corners belongs to the same ground.
     near = (np.linalg.norm(small - fitted, axis=2) < REACH).astype(np.uint8)
     _, labels = cv2.connectedComponents(near, connectivity=4)

@@ -1,0 +1,335 @@
+"""Cells, lines, spread, shimmer, colour, drips: what is measured, on drawn truth."""
+
+from __future__ import annotations
+
+import io
+
+import cv2
+import numpy as np
+import pytest
+
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import Pour, draw_panel
+from dribbet.records import Cancelled
+from dribbet.sight import colour, geometry, trees
+from dribbet.sight import measure as sight
+from dribbet.sight.arrays import SightError
+from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.cells import find_cells
+from dribbet.sight.drips import read_drips
+from dribbet.sight.quality import assess
+from dribbet.sight.shimmer import find_shimmer
+from dribbet.sight.skeletons import skeleton_length_px
+from dribbet.sight.spread import find_spread
+from tests.conftest import reference
+from tests.sight import drawn
+
+K = 8.0
+PAPER, TEAL, SLATE = (236, 232, 220), (15, 106, 122), (31, 38, 42)
+
+
+def lab_of(picture: np.ndarray) -> np.ndarray:
+    return colour.lab_of(picture.astype(np.float32) / 255.0)
+
+
+def cells_of(picture: np.ndarray):
+    lab = lab_of(picture)
+    film = np.ones(lab.shape[:2], bool)
+    return find_cells(lab, colour.modes(lab)[0], K, film)
+
+
+@pytest.mark.parametrize("diameter_mm", [2.0, 4.0, 8.0, 14.0])
+def test_lone_disc_is_one_cell_of_its_size_and_place(diameter_mm):
+    picture = drawn.flat(640, 640, TEAL, noise=1.0)
+    drawn.disc(picture, 300.0, 340.0, diameter_mm / 2 * K, PAPER)
+    (cell,) = cells_of(picture).items
+    assert cell.diameter_mm == pytest.approx(diameter_mm, abs=0.3)
+    assert (cell.x_mm, cell.y_mm) == (pytest.approx(300 / K, abs=0.15), pytest.approx(340 / K, abs=0.15))
+    assert cell.circularity > 0.85
+    assert cell.elongation == pytest.approx(1.0, abs=0.1)
+
+
+def test_many_discs_are_counted_and_measured():
+    picture, rng, placed = drawn.flat(900, 900, SLATE, noise=1.0), np.random.default_rng(1), []
+    while len(placed) < 40:
+        x, y, r = rng.uniform(40, 860), rng.uniform(40, 860), rng.uniform(1.0, 3.5) * K
+        if all(np.hypot(x - a, y - b) > r + c + 14 for a, b, c in placed):
+            placed.append((x, y, r))
+            drawn.disc(picture, x, y, r, PAPER if rng.random() < 0.5 else TEAL)
+    found = cells_of(picture)
+    assert len(found.items) == pytest.approx(40, abs=2)
+    wanted = np.median([2 * r / K for _, _, r in placed])
+    assert np.median([c.diameter_mm for c in found.items]) == pytest.approx(wanted, rel=0.06)
+    assert found.touching_fraction == 0.0
+
+
+def test_cells_that_meet_are_said_to_touch():
+    picture = drawn.flat(640, 640, SLATE)
+    drawn.disc(picture, 250, 300, 30, PAPER)
+    drawn.disc(picture, 312, 300, 30, TEAL)
+    found = cells_of(picture)
+    assert len(found.items) == 2
+    assert found.touching_fraction == 1.0
+
+
+def test_stripes_hold_no_cells():
+    picture = drawn.flat(640, 640, TEAL)
+    for x in range(40, 640, 120):
+        picture[:, x : x + 50] = PAPER
+    assert cells_of(picture).items == ()
+
+
+def test_plain_film_is_covered_and_holds_nothing():
+    picture = drawn.flat(800, 640, TEAL, noise=1.5)
+    lab = lab_of(picture)
+    spread = find_spread(lab, K)
+    assert spread.fraction == 1.0
+    assert cells_of(picture).items == ()
+
+
+@pytest.mark.parametrize(("corner", "name"), [((0, 0), "top-left"), ((799, 0), "top-right"), ((799, 639), "bottom-right"), ((0, 639), "bottom-left")])
+def test_bare_corner_is_found_with_its_area(corner, name):
+    picture = drawn.marble(800, 640, seed=2)
+    cv2.circle(picture, corner, 160, (150, 132, 112), -1)
+    picture = np.clip(picture + np.random.default_rng(0).normal(0, 1.0, picture.shape), 0, 255).astype(np.uint8)
+    found = find_spread(lab_of(picture), K)
+    assert found.bare_corners == (name,)
+    assert 1.0 - found.fraction == pytest.approx(np.pi * 160**2 / 4 / (800 * 640), rel=0.08)
+
+
+def test_length_of_a_skeleton_is_right_at_every_angle():
+    for degrees in range(0, 90, 10):
+        canvas = np.zeros((400, 400), np.uint8)
+        end = (200 + 150 * np.cos(np.radians(degrees)), 200 + 150 * np.sin(np.radians(degrees)))
+        cv2.line(canvas, (200, 200), tuple(round(v) for v in end), 1, 1, cv2.LINE_8)
+        assert skeleton_length_px(canvas > 0) == pytest.approx(150.0, rel=0.075), degrees
+    lengths = []
+    for degrees in range(0, 90, 3):
+        canvas = np.zeros((400, 400), np.uint8)
+        end = (200 + 150 * np.cos(np.radians(degrees)), 200 + 150 * np.sin(np.radians(degrees)))
+        cv2.line(canvas, (200, 200), tuple(round(v) for v in end), 1, 1, cv2.LINE_8)
+        lengths.append(skeleton_length_px(canvas > 0))
+    assert np.mean(lengths) == pytest.approx(150.0, rel=0.01)
+
+
+def test_colour_difference_agrees_with_the_34_published_pairs():
+    table = reference("ciede2000_sharma_2005.csv")
+    found = colour.ciede2000(table[:, :3], table[:, 3:6])
+    assert len(table) == 34
+    np.testing.assert_allclose(found, table[:, 6], atol=5e-5)  # printed to four decimals
+
+
+def test_modes_are_the_colours_that_were_poured():
+    picture = drawn.flat(300, 300, TEAL)
+    picture[:, 150:] = PAPER
+    picture[:60] = SLATE
+    centres, shares = colour.modes(lab_of(picture))
+    assert len(centres) == 3
+    assert sorted(shares) == [pytest.approx(v, abs=0.02) for v in (0.2, 0.4, 0.4)]
+    poured = lab_of(np.array([[TEAL, PAPER, SLATE]], np.uint8))[0]
+    assert np.linalg.norm(poured[:, None] - centres[None], axis=2).min(axis=1).max() < 1.0
+    assert colour.hex_of(poured[0]) == "#0F6A7A"
+
+
+def test_balancing_undoes_what_the_light_did():
+    true = np.array([[[180, 90, 60]]], np.uint8)
+    linear = linear_from_srgb(true) * np.array([0.8, 0.7, 0.9], np.float32)
+    seen = np.round(255 * np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)).astype(np.uint8)
+    found = colour.balanced(seen, (0.8, 0.7, 0.9)) * 255
+    np.testing.assert_allclose(found[0, 0], true[0, 0], atol=1.5)
+
+
+def test_mud_is_only_called_where_the_poured_colours_were_vivid():
+    grey = drawn.flat(200, 200, (120, 118, 116), noise=3.0)
+    lab = lab_of(grey)
+    film = np.ones(lab.shape[:2], bool)
+    assert colour.muddy_fraction(lab, film, colour.modes(lab)[0]) == 0.0
+    assert colour.mean_chroma(lab, film) < 3.0
+
+
+def test_shimmer_is_nothing_on_matt_paint_and_grows_with_the_mica():
+    found = []
+    for mica in (0.0, 0.15, 0.45):
+        panel = draw_panel(Pour(width_mm=60, height_mm=60, palette=("#1F262A", "#CDD3E0"), shares=(1, 1), seed=4, mica=mica, cells_per_dm2=0))
+        flats = []
+        for lamp in ("left", "right"):
+            photo, corners = photograph(panel, Shot(seed=1, width_px=1000, height_px=800, noise=0.004), lamp)
+            flats.append(geometry.rectify(photo, corners, 60.0, 60.0, K))
+        found.append(find_shimmer(*flats, np.ones(flats[0].shape[:2], bool), K).index)
+    assert found[0] < 0.05
+    assert found[0] < found[1] < found[2]
+
+
+def drip_card(runs_mm: list[float], colours: list[tuple[int, int, int]], k: float = 10.0) -> np.ndarray:
+    card = drawn.flat(round(150 * k), round(100 * k), (250, 250, 248))
+    dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
+    for marker, (x, y) in {20: (4, 4), 21: (131, 4), 22: (131, 81), 23: (4, 81)}.items():
+        tile = cv2.aruco.generateImageMarker(dictionary, marker, round(15 * k))
+        card[round(y * k) : round((y + 15) * k), round(x * k) : round((x + 15) * k)] = tile[..., None]
+    for i, (run, paint) in enumerate(zip(runs_mm, colours, strict=True)):
+        x = (30 + 90 * i / max(len(runs_mm) - 1, 1)) * k
+        drawn.disc(card, x, (25 - 4) * k, 4 * k, paint)
+        if run:
+            card[round(21 * k) : round((23 + run) * k), round(x - 2 * k) : round(x + 2 * k)] = paint
+            drawn.disc(card, x, (25 + run - 2) * k, 2 * k, paint)
+    border = cv2.copyMakeBorder(card, 60, 60, 60, 60, cv2.BORDER_CONSTANT, value=drawn.TABLE)
+    return np.ascontiguousarray(border)
+
+
+def test_drips_are_read_from_left_to_right_within_a_tenth_of_a_millimetre():
+    runs = [12.0, 41.5, 0.0, 63.0, 55.2]
+    found = read_drips(drip_card(runs, [TEAL, SLATE, (201, 144, 43), (76, 122, 58), (156, 47, 60)]))
+    assert [d.run_mm for d in found] == [pytest.approx(r, abs=0.1) for r in runs]
+    assert [d.x_mm for d in found] == [pytest.approx(30 + 22.5 * i, abs=0.3) for i in range(5)]
+
+
+def test_card_without_its_marks_says_what_to_do():
+    with pytest.raises(SightError, match="whole card"):
+        read_drips(drawn.flat(800, 600, (250, 250, 250)))
+
+
+# ---------------------------------------------------------------- the pipeline
+
+
+@pytest.fixture(scope="module")
+def panel():
+    return draw_panel(
+        Pour(
+            width_mm=120, height_mm=90, palette=("#ECE8DC", "#0F6A7A", "#4C7A3A", "#1F262A"), shares=(3, 2, 2, 1), seed=9, cells_per_dm2=28,
+            cell_mm=4.0, crack_mm=90.0, bare_corners=1, rim_lines=0.2, ring_share=0.7, base="#8B9298",
+        )
+    )  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def seen(panel):
+    photo, corners = photograph(panel, Shot(seed=2, width_px=1800, height_px=1350, noise=0.004))
+    return photo, corners.astype(float)
+
+
+@pytest.fixture(scope="module")
+def found(seen):
+    return sight.measure(sight.Lamps(main=seen[0]), 120.0, 90.0, corners_px=seen[1])
+
+
+def test_pipeline_counts_most_cells_of_a_marbled_panel(found, panel):
+    truth, mine = panel.cells, found.cells.labels
+    mine = cv2.resize(mine, truth.shape[::-1], interpolation=cv2.INTER_NEAREST)
+    hits = 0
+    for i in range(1, int(truth.max()) + 1):
+        inside = mine[truth == i]
+        best = np.bincount(inside)[1:].argmax() + 1 if inside.max() > 0 else 0
+        if best and (inside == best).sum() / ((truth == i) | (mine == best)).sum() > 0.5:
+            hits += 1
+    recall, precision = hits / truth.max(), hits / max(len(found.cells.items), 1)
+    assert 2 * recall * precision / (recall + precision) > 0.7
+
+
+def test_pipeline_finds_the_bare_corner_and_nearly_the_true_spread(found, panel):
+    truth = panel.spread
+    mine = cv2.resize(found.spread.covered.astype(np.uint8), truth.shape[::-1], interpolation=cv2.INTER_NEAREST) > 0
+    assert (truth & mine).sum() / (truth | mine).sum() > 0.98
+    assert len(found.spread.bare_corners) == 1
+
+
+def test_json_holds_every_promised_figure_and_only_plain_numbers(found):
+    result = sight.as_json(found)
+    assert result["schema"] == "dribbet-measure/1"
+    assert result["panel"]["corner_source"] == "given"
+    assert result["cells"]["count"] == len(result["cells"]["items"]) == len(found.cells.items)
+    assert result["cells"]["d10_mm"] <= result["cells"]["median_diameter_mm"] <= result["cells"]["d90_mm"]
+    assert 0.0 < result["spread"]["fraction"] < 1.0
+    assert result["spread"]["area_mm2"] == pytest.approx(result["spread"]["fraction"] * 120 * 90, abs=0.2)
+    assert result["shimmer"] is None
+    assert sum(s["share"] for s in result["colour"]["shares"]) == pytest.approx(1.0, abs=0.01)
+
+    def plain(value) -> bool:
+        if isinstance(value, dict):
+            return all(plain(v) for v in value.values())
+        if isinstance(value, list):
+            return all(plain(v) for v in value)
+        return value is None or isinstance(value, (bool, str)) or (isinstance(value, (int, float)) and np.isfinite(value))
+
+    assert plain(result)
+
+
+def test_masks_and_outlines_fit_the_figures(found):
+    masks = sight.masks(found)
+    assert set(masks) == {"cells", "cracks", "spread", "lacing"}
+    assert masks["cells"].dtype == np.uint16
+    assert len(np.unique(masks["cells"])) - 1 == len(found.cells.items)
+    lines = sight.outlines(found)
+    assert len(lines["cells"]) == len(found.cells.items)
+    assert all(0 <= x <= 120 and 0 <= y <= 90 for outline in lines["cells"] for x, y in outline)
+
+
+def test_same_photo_gives_the_same_figures(seen, found):
+    again = sight.measure(sight.Lamps(main=seen[0]), 120.0, 90.0, corners_px=seen[1])
+    assert sight.as_json(again) == sight.as_json(found)
+
+
+def test_measuring_reports_its_steps_and_can_be_stopped(seen):
+    steps = []
+
+    def watch(done: int, total: int) -> None:
+        steps.append(done)
+        if done == 3:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        sight.measure(sight.Lamps(main=seen[0]), 120.0, 90.0, corners_px=seen[1], report=watch)
+    assert steps == [0, 1, 2, 3]
+
+
+@pytest.mark.parametrize("size", [(0.0, 100.0), (5.0, 5.0), (1e5, 100.0), (float("nan"), 100.0)])
+def test_size_that_no_panel_has_is_refused(seen, size):
+    with pytest.raises(SightError, match="size in millimetres"):
+        sight.measure(sight.Lamps(main=seen[0]), *size, corners_px=seen[1])
+
+
+def test_quality_says_what_is_wrong_with_a_photo():
+    corners = np.array([[0.0, 0.0], [640, 0], [640, 480], [0, 480]])
+    sharp = drawn.marble(640, 480)
+    assert not [w for w in assess(sharp, corners, 80, 60, K, K).warnings if "Blurred" in w]
+    blurred = cv2.GaussianBlur(sharp, (0, 0), 9)
+    assert any("Steady the camera" in w for w in assess(blurred, corners, 80, 60, K, K).warnings)
+    white = np.full_like(sharp, 255)
+    assert any("less light" in w for w in assess(white, corners, 80, 60, K, K).warnings)
+    assert any("more light" in w for w in assess(np.zeros_like(sharp), corners, 80, 60, K, K).warnings)
+    assert any("Go closer" in w for w in assess(sharp, corners, 80, 60, K, 2.0).warnings)
+
+
+# ---------------------------------------------------------------- forests
+
+
+@pytest.mark.parametrize("name", ["cells", "lines", "lines_again"])
+def test_forest_from_arrays_scores_as_a_plain_walk_down_its_trees(name):
+    assert trees.exists(name)
+    forest = trees._forest(name)
+    rng = np.random.default_rng(0)
+    features = rng.normal(0.0, 20.0, (40, int(forest["feature"].max()) + 1)).astype(np.float32)
+    expected = np.tile(forest["baseline"], (40, 1))
+    for i, row in enumerate(features):
+        for root, which in zip(forest["root"], forest["tree_class"], strict=True):
+            node = int(root)
+            while forest["left"][node] >= 0:
+                left = row[int(forest["feature"][node])] <= forest["threshold"][node]
+                node = int(forest["left" if left else "right"][node])
+            expected[i, which] += forest["value"][node]
+    np.testing.assert_allclose(trees.scores(name, features), expected, rtol=1e-9)
+
+
+def test_forest_that_is_not_shipped_is_not_there():
+    assert not trees.exists("none")
+
+
+def test_pictures_pass_through_a_file_unchanged(tmp_path):
+    from PIL import Image
+
+    from dribbet.sight.load import load
+
+    picture = drawn.marble(200, 150)
+    buffer = io.BytesIO()
+    Image.fromarray(picture).save(buffer, "PNG")
+    (tmp_path / "p.png").write_bytes(buffer.getvalue())
+    np.testing.assert_array_equal(load(tmp_path / "p.png").rgb, picture)

@@ -1,0 +1,100 @@
+"""Geometry, corners, the card: where things are."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import Pour, draw_panel
+from dribbet.sight import geometry
+from dribbet.sight.arrays import SightError
+from dribbet.sight.card import find_card
+from dribbet.sight.corners import find_corners
+from tests.sight import drawn
+
+SQUARE = np.array([[200.0, 150.0], [1400.0, 180.0], [1380.0, 1080.0], [220.0, 1050.0]])
+
+
+@given(
+    st.lists(st.tuples(st.floats(-60, 60), st.floats(-60, 60)), min_size=4, max_size=4),
+    st.floats(50.0, 400.0),
+    st.floats(50.0, 400.0),
+)
+def test_homography_takes_the_panels_corners_to_the_photos(shifts, width, height):
+    corners = SQUARE + np.array(shifts)
+    matrix = geometry.homography(corners, width, height)
+    flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], float)
+    np.testing.assert_allclose(geometry.apply(matrix, flat), corners, atol=1e-2)
+
+
+@pytest.mark.parametrize(
+    ("corners", "words"),
+    [
+        (SQUARE[::-1], "anticlockwise"),
+        (SQUARE[[0, 2, 1, 3]], "no quadrilateral"),
+        (np.array([[0, 0], [500, 0], [1000, 0], [0, 500]], float), "no quadrilateral"),
+        (np.tile([100.0, 100.0], (4, 1)), "lie on each other"),
+        (SQUARE + [5000, 0], "outside the photo"),
+        (SQUARE[:3], "Four corners"),
+        (np.full((4, 2), np.nan), "Four corners"),
+    ],
+)
+def test_corners_that_make_no_panel_are_refused_in_words(corners, words):
+    with pytest.raises(SightError, match=words):
+        geometry.check_corners(np.asarray(corners, float), 1600, 1200)
+
+
+def test_rectified_disc_lies_where_it_was_drawn_in_mm():
+    panel = drawn.flat(1200, 900, (236, 232, 220))
+    drawn.disc(panel, 300.0, 600.0, 60.0, (20, 20, 20))  # at 6 px/mm: 50, 100 mm
+    photo = drawn.on_table(panel, SQUARE)
+    flat = geometry.rectify(photo, SQUARE, 200.0, 150.0, 8.0)
+    rows, columns = np.nonzero(flat[..., 0] < 120)
+    assert (columns.mean() + 0.5) / 8.0 == pytest.approx(50.0, abs=0.1)
+    assert (rows.mean() + 0.5) / 8.0 == pytest.approx(100.0, abs=0.1)
+    assert len(rows) / 64.0 == pytest.approx(np.pi * 100.0, rel=0.03)
+
+
+def test_large_panels_are_read_coarser_not_slower():
+    assert geometry.working_scale(150.0, 150.0) == geometry.MOST_PX_PER_MM
+    k = geometry.working_scale(1000.0, 700.0)
+    assert k < geometry.MOST_PX_PER_MM
+    assert k * k * 1000 * 700 == pytest.approx(geometry.MOST_PIXELS)
+
+
+@pytest.fixture(scope="module")
+def panel():
+    return draw_panel(Pour(width_mm=120, height_mm=90, palette=("#ECE8DC", "#0F6A7A", "#4C7A3A"), shares=(2, 1, 1), seed=3, cells_per_dm2=20))
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3, 4])
+def test_corners_of_a_panel_on_a_table_are_found_within_half_a_millimetre(panel, seed):
+    photo, truth = photograph(panel, Shot(seed=seed, width_px=1600, height_px=1200, table="#6E6C68", noise=0.005))
+    found = find_corners(photo, 120.0, 90.0, find_card(photo))
+    px_per_mm = geometry.photo_scale(truth, 120.0, 90.0)
+    assert np.abs(found.corners_px - truth).max() / px_per_mm < 0.5
+    assert found.sure
+
+
+def test_bare_table_has_no_panel():
+    with pytest.raises(SightError):
+        find_corners(drawn.flat(800, 600, drawn.TABLE, noise=2.0), 100.0, 100.0, None)
+
+
+@pytest.mark.parametrize(("ev", "balance"), [(0.3, (1.0, 1.0, 1.0)), (-0.4, (1.1, 1.0, 0.9))])
+def test_card_tells_exposure_and_white_balance(panel, ev, balance):
+    photo, _ = photograph(panel, Shot(seed=5, width_px=1600, height_px=1200, exposure_ev=ev, balance=balance, noise=0.004))
+    card = find_card(photo)
+    assert card is not None
+    assert card.exposure_ev == pytest.approx(ev, abs=0.12)
+    level = np.array(balance) / np.mean(balance)
+    np.testing.assert_allclose(card.white_balance, level, atol=0.04)
+    assert card.patch_error < 4.0
+
+
+def test_photo_without_a_card_has_none(panel):
+    photo, _ = photograph(panel, Shot(seed=5, width_px=1200, height_px=900, card=False))
+    assert find_card(photo) is None
