@@ -24,6 +24,7 @@ from dribbet.sight.spread import find_spread
 
 OUT = Path(cells.__file__).parent
 DEPTH = 6
+FOLDS = 4
 CRACK_WEIGHT = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
 MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
@@ -231,7 +232,7 @@ def grow_cells(sets: list[dict[str, object]], held: np.ndarray) -> None:
 
 
 def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
-    """First look, then the second one on scores that each half of the panels got from the other half's forest."""
+    """First look, then the second one on scores that each panel got from a forest that had not seen it."""
     looks = [(look, i) for i, s in enumerate(sets) for look in s["looks"]]
     x = np.concatenate([look["segments"].features for look, _ in looks])
     y = np.concatenate([look["y"] for look, _ in looks])
@@ -241,13 +242,14 @@ def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
     t = held[panel]
     first = fitted(x[~t], y[~t], w[~t], 80)
     marks("lines", first.predict(x[t]), y[t], w[t])
-    halves = [fitted(x[panel % 2 == h], y[panel % 2 == h], w[panel % 2 == h], 80) for h in (0, 1)]
+    others = [fitted(x[panel % FOLDS != h], y[panel % FOLDS != h], w[panel % FOLDS != h], 80) for h in range(FOLDS)]
     again = np.concatenate(
-        [lines.company(look["segments"], np.asarray(halves[1 - i % 2]._raw_predict(look["segments"].features))) for look, i in looks]
+        [lines.company(look["segments"], np.asarray(others[i % FOLDS]._raw_predict(look["segments"].features))) for look, i in looks]
     )
-    marks("lines_again", fitted(again[~t], y[~t], w[~t], 80).predict(again[t]), y[t], w[t])
+    cracked = (y == lines.CRACK).astype(int)
+    marks("lines_again", fitted(again[~t], cracked[~t], w[~t], 80).predict(again[t]), cracked[t], w[t])
     keep("lines", fitted(x, y, w, 80))
-    keep("lines_again", fitted(again, y, w, 80))
+    keep("lines_again", fitted(again, cracked, w, 80))
 
 
 def grow(work: Path) -> None:

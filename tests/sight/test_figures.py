@@ -90,7 +90,7 @@ def test_plain_film_is_covered_and_holds_nothing():
 @pytest.mark.parametrize(("corner", "name"), [((0, 0), "top-left"), ((799, 0), "top-right"), ((799, 639), "bottom-right"), ((0, 639), "bottom-left")])
 def test_bare_corner_is_found_with_its_area(corner, name):
     picture = drawn.marble(800, 640, seed=2)
-    cv2.circle(picture, corner, 160, (150, 132, 112), -1)
+    cv2.circle(picture, corner, 160, (128, 96, 150), -1)
     picture = np.clip(picture + np.random.default_rng(0).normal(0, 1.0, picture.shape), 0, 255).astype(np.uint8)
     found = find_spread(lab_of(picture), K)
     assert found.bare_corners == (name,)

@@ -10,10 +10,9 @@ import numpy as np
 
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.painter import Drawn, linear_of
+from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_MM, PATCH_X_MM, PATCH_Y_MM, PHOTO_CARD, patch_reflectance
 
-CARD_MM = (100.0, 60.0)
-PATCH_L = (95.0, 80.0, 65.0, 50.0, 35.0, 20.0)
-PATCH_X_MM = (15.0, 29.0, 43.0, 57.0, 71.0, 85.0)
+CARD_MM = (PHOTO_CARD.width_mm, PHOTO_CARD.height_mm)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,15 +39,13 @@ def draw_card(k: float) -> Image:
     """Draw the photo card, linear, at `k` px/mm."""
     dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
     card = np.full((round(CARD_MM[1] * k), round(CARD_MM[0] * k)), 0.90, np.float32)
-    for marker, (x, y) in zip((10, 11, 12, 13), ((4, 4), (81, 4), (81, 41), (4, 41)), strict=True):
-        size = round(15 * k)
+    for marker, (x, y) in PHOTO_CARD.markers.items():
+        size = round(MARKER_MM * k)
         drawn = cv2.aruco.generateImageMarker(dictionary, marker, size).astype(np.float32) / 255.0
         card[round(y * k) : round(y * k) + size, round(x * k) : round(x * k) + size] = np.where(drawn > 0.5, 0.90, 0.03)
-    for x, lightness in zip(PATCH_X_MM, PATCH_L, strict=True):
-        fy = (lightness + 16) / 116
-        reflect = fy**3 if lightness > 8 else lightness / 903.3
-        half = 5.5
-        card[round((30 - half) * k) : round((30 + half) * k), round((x - half) * k) : round((x + half) * k)] = reflect
+    for x, lightness in zip(PATCH_X_MM, PATCH_LIGHTNESS, strict=True):
+        rows, columns = (slice(round((at - PATCH_MM / 2) * k), round((at + PATCH_MM / 2) * k)) for at in (PATCH_Y_MM, x))
+        card[rows, columns] = patch_reflectance(lightness)
     return np.repeat(card[..., None], 3, axis=2)
 
 

@@ -10,15 +10,19 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from dribbet.paper import fonts
+from dribbet.records.cards import (
+    DRIP_CARD,
+    MARKER_MM,
+    PATCH_LIGHTNESS,
+    PATCH_MM,
+    PATCH_X_MM,
+    PATCH_Y_MM,
+    PHOTO_CARD,
+    START_LINE_MM,
+    CardFace,
+    patch_reflectance,
+)
 
-PHOTO_MM: Final = (100.0, 60.0)
-DRIP_MM: Final = (150.0, 100.0)
-MARKER_MM: Final = 15.0
-INSET_MM: Final = 4.0
-PATCH_MM: Final = 11.0
-PATCH_X_MM: Final = (15.0, 29.0, 43.0, 57.0, 71.0, 85.0)
-PATCH_LIGHTNESS: Final = (95.0, 80.0, 65.0, 50.0, 35.0, 20.0)
-START_MM: Final = 25.0
 LANES: Final = 6
 
 
@@ -31,25 +35,18 @@ def _marker_cells(marker: int) -> list[list[bool]]:
 
 
 def _grey(lightness: float) -> float:
-    reflect = ((lightness + 16.0) / 116.0) ** 3
+    reflect = patch_reflectance(lightness)
     return 1.055 * reflect ** (1 / 2.4) - 0.055 if reflect > 0.0031308 else 12.92 * reflect
 
 
-def _card(canvas: Canvas, left: float, top: float, size: tuple[float, float], first: int) -> None:
-    width, height = size
+def _card(canvas: Canvas, left: float, top: float, face: CardFace) -> None:
     canvas.setLineWidth(0.2)
     canvas.setStrokeGray(0.6)
-    canvas.rect(left * mm, (top - height) * mm, width * mm, height * mm)
-    places = [
-        (INSET_MM, INSET_MM),
-        (width - INSET_MM - MARKER_MM, INSET_MM),
-        (width - INSET_MM - MARKER_MM, height - INSET_MM - MARKER_MM),
-        (INSET_MM, height - INSET_MM - MARKER_MM),
-    ]
+    canvas.rect(left * mm, (top - face.height_mm) * mm, face.width_mm * mm, face.height_mm * mm)
     canvas.setFillGray(0.0)
     cell = MARKER_MM / 6
-    for number, (x, y) in enumerate(places):
-        for row, line in enumerate(_marker_cells(first + number)):
+    for marker, (x, y) in face.markers.items():
+        for row, line in enumerate(_marker_cells(marker)):
             for column, black in enumerate(line):
                 if black:  # a hair larger, so that no white seam shows between squares
                     canvas.rect(
@@ -64,17 +61,17 @@ def card_pdf(kind: str) -> bytes:
     canvas = Canvas(out, pagesize=A4, invariant=1)
     canvas.setTitle(f"Dribbet {kind} card")
     top = 270.0
-    size = PHOTO_MM if kind == "photo" else DRIP_MM
-    _card(canvas, 30.0, top, size, 10 if kind == "photo" else 20)
+    face = PHOTO_CARD if kind == "photo" else DRIP_CARD
+    _card(canvas, 30.0, top, face)
     if kind == "photo":
         for x, lightness in zip(PATCH_X_MM, PATCH_LIGHTNESS, strict=True):
             canvas.setFillGray(_grey(lightness))
-            canvas.rect((30.0 + x - PATCH_MM / 2) * mm, (top - 30.0 - PATCH_MM / 2) * mm, PATCH_MM * mm, PATCH_MM * mm, stroke=0, fill=1)
+            canvas.rect((30.0 + x - PATCH_MM / 2) * mm, (top - PATCH_Y_MM - PATCH_MM / 2) * mm, PATCH_MM * mm, PATCH_MM * mm, stroke=0, fill=1)
         words = ["Print at 100 %, on matt white paper. Glue it to something flat.", "Lay it beside the panel, in the panel's plane."]
     else:
         canvas.setLineWidth(0.3)
         canvas.setStrokeGray(0.75)
-        y = (top - START_MM) * mm
+        y = (top - START_LINE_MM) * mm
         canvas.line((30.0 + 21.0) * mm, y, (30.0 + 129.0) * mm, y)
         words = [
             "Print at 100 %. Lay it flat, set equal drops with their lower edge on the line, then stand it upright.",
@@ -83,8 +80,8 @@ def card_pdf(kind: str) -> bytes:
     canvas.setFillGray(0.0)
     canvas.setFont(fonts.REGULAR, 11)
     for i, text in enumerate(words):
-        canvas.drawString(30.0 * mm, (top - size[1] - 10.0 - 6.0 * i) * mm, text)
-    base = (top - size[1] - 34.0) * mm
+        canvas.drawString(30.0 * mm, (top - face.height_mm - 10.0 - 6.0 * i) * mm, text)
+    base = (top - face.height_mm - 34.0) * mm
     canvas.setLineWidth(0.5)
     canvas.setStrokeGray(0.0)
     canvas.line(30.0 * mm, base, 130.0 * mm, base)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_X_MM, PATCH_Y_MM, PHOTO_CARD, patch_reflectance
 from dribbet.sight.geometry import apply
 
 if TYPE_CHECKING:
@@ -17,14 +18,7 @@ if TYPE_CHECKING:
 
     from dribbet.sight.arrays import Points, Rgb
 
-MARKER_MM: Final = 15.0
-PHOTO_CARD: Final = {10: (4.0, 4.0), 11: (81.0, 4.0), 12: (81.0, 41.0), 13: (4.0, 41.0)}
-PHOTO_CARD_MM: Final = (100.0, 60.0)
-DRIP_CARD: Final = {20: (4.0, 4.0), 21: (131.0, 4.0), 22: (131.0, 81.0), 23: (4.0, 81.0)}
-PATCH_X_MM: Final = (15.0, 29.0, 43.0, 57.0, 71.0, 85.0)
-PATCH_Y_MM: Final = 30.0
 PATCH_HALF_MM: Final = 3.5  # of 5.5: the rim is left out, it blurs
-PATCH_LIGHTNESS: Final = (95.0, 80.0, 65.0, 50.0, 35.0, 20.0)
 CLIPPED: Final = 250
 LONGEST_SIDE_PX: Final = 1800
 
@@ -77,13 +71,13 @@ def find_markers(rgb: Rgb, wanted: Mapping[int, tuple[float, float]]) -> tuple[P
 
 def find_card(rgb: Rgb) -> Card | None:
     """Find the photo card and read its greys; None where it is not in view."""
-    marks = find_markers(rgb, PHOTO_CARD)
+    marks = find_markers(rgb, PHOTO_CARD.markers)
     if marks is None:
         return None
     matrix, _ = cv2.findHomography(marks[0], marks[1])
     if matrix is None:
         return None
-    reflect = np.array([((lightness + 16.0) / 116.0) ** 3 for lightness in PATCH_LIGHTNESS])
+    reflect = np.array([patch_reflectance(lightness) for lightness in PATCH_LIGHTNESS])
     half = PATCH_HALF_MM
     means = np.zeros((6, 3))
     for i, x in enumerate(PATCH_X_MM):

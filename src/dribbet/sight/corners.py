@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.records.cards import PHOTO_CARD
 from dribbet.sight.arrays import SightError
-from dribbet.sight.card import PHOTO_CARD_MM, Card
 from dribbet.sight.geometry import apply, check_corners
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Mask, Points, Rgb
+    from dribbet.sight.card import Card
 
 COARSE_PX: Final = 900
 RIM_SHARE: Final = 0.025
@@ -64,7 +65,7 @@ def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
     away = np.linalg.norm((lab - table) * weight, axis=2)
     mask = away > max(6.0, 4.5 * scatter)
     if card is not None:
-        w, h = PHOTO_CARD_MM
+        w, h = PHOTO_CARD.width_mm, PHOTO_CARD.height_mm
         outline = apply(card.matrix, np.array([[-2.5, -2.5], [w + 2.5, -2.5], [w + 2.5, h + 2.5], [-2.5, h + 2.5]]))
         blank = np.zeros(mask.shape, np.uint8)
         cv2.fillConvexPoly(blank, np.round(outline * shrink).astype(np.int32), 1)

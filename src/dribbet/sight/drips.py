@@ -8,15 +8,14 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.records.cards import DRIP_CARD, START_LINE_MM
 from dribbet.sight.arrays import SightError
-from dribbet.sight.card import DRIP_CARD, find_markers
+from dribbet.sight.card import find_markers
 from dribbet.sight.colour import hex_of, lab_of
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Rgb
 
-CARD_MM: Final = (150.0, 100.0)
-START_MM: Final = 25.0
 PX_PER_MM: Final = 10.0
 STEP: Final = 11.0  # delta E from the card's white
 LEAST_MM2: Final = 8.0
@@ -40,7 +39,7 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
     SightError
         If the card's markers are not in view.
     """
-    marks = find_markers(rgb, DRIP_CARD)
+    marks = find_markers(rgb, DRIP_CARD.markers)
     if marks is None or len(marks[0]) < 12:
         raise SightError("The drip card's corner marks are not all in view. Photograph the whole card.")
     matrix, _ = cv2.findHomography(marks[0], marks[1])
@@ -48,7 +47,7 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
         raise SightError("The drip card cannot be squared up. Photograph it from straight ahead.")
     k = PX_PER_MM
     to_mm = np.array([[1 / k, 0, 0.5 / k], [0, 1 / k, 0.5 / k], [0, 0, 1]])
-    size = (round(CARD_MM[0] * k), round(CARD_MM[1] * k))
+    size = (round(DRIP_CARD.width_mm * k), round(DRIP_CARD.height_mm * k))
     flat = cv2.warpPerspective(rgb, matrix @ to_mm, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
     lab = lab_of(flat.astype(np.float32) / 255.0)
     small = cv2.resize(lab, None, fx=0.1, fy=0.1, interpolation=cv2.INTER_AREA)
@@ -71,11 +70,11 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
     drips = []
     for i in range(1, count):
         left, top, width, height, area = (int(v) for v in stats[i])
-        if area < LEAST_MM2 * k * k or top > (START_MM + 2.0) * k or top + height < (START_MM - 8.0) * k:
+        if area < LEAST_MM2 * k * k or top > (START_LINE_MM + 2.0) * k or top + height < (START_LINE_MM - 8.0) * k:
             continue
         body = labels == i
         colour = np.median(lab[body], axis=0)
-        run = _lowest_px(away, body, left, width, top + height, float(np.linalg.norm(colour - white[body].mean(axis=0)))) / k - START_MM
+        run = _lowest_px(away, body, left, width, top + height, float(np.linalg.norm(colour - white[body].mean(axis=0)))) / k - START_LINE_MM
         drips.append(Drip(x_mm=float((centres[i][0] + 0.5) / k), run_mm=max(0.0, float(run)), hex=hex_of(colour)))
     return tuple(sorted(drips, key=lambda d: d.x_mm))
 

@@ -143,7 +143,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
 
 
 def company(segments: Segments, odds: Floats) -> Features:
-    """Features of a second look, shape (n, 30): those of the first, and whether a segment is like the cracks found and near one.
+    """Features of a second look, shape (n, 29): those of the first, and whether a segment is like the cracks found and near one.
 
     Parameters
     ----------
@@ -169,7 +169,6 @@ def company(segments: Segments, odds: Floats) -> Features:
     n = len(f)
     columns_ = [
         share[:, CRACK],
-        share[:, LACE],
         np.linalg.norm(colour - mean, axis=1),
         np.full(n, np.log(total + 1.0)),
         (in_piece / np.maximum(of_piece, 1.0))[segments.component],
@@ -187,8 +186,8 @@ def classify(segments: Segments) -> npt.NDArray[np.int64]:
         return np.zeros(0, np.int64)
     if trees.exists(FOREST):
         odds = trees.scores(FOREST, f)
-        if trees.exists(SECOND_FOREST):
-            odds = trees.scores(SECOND_FOREST, company(segments, odds))
+        crack = trees.scores(SECOND_FOREST, company(segments, odds))[:, 0] > 0.0  # the second look decides on cracks alone
+        odds[:, CRACK] = np.where(crack, np.inf, -np.inf)
         return np.asarray(np.argmax(odds, axis=1), dtype=np.int64)
     dark = (f[:, 18] == DARK) & (f[:, 3] < 35) & (f[:, 4] < 14) & (f[:, 9] > 8) & (f[:, 11] > 6) & (f[:, 1] < 0.8)
     lace = (f[:, 1] < 0.7) & (f[:, 16] > np.log(400)) & ~dark

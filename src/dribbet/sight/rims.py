@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab
 
     Contour = npt.NDArray[np.int32]
+    Outline = npt.NDArray[np.float32]
 
 POINTS: Final = 48
 REACH_MM: Final = 0.75
@@ -22,7 +23,7 @@ MOST_SHIFT_MM: Final = 0.5
 LEAST_TELLING: Final = 0.4  # share of the rim that must tell
 
 
-def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Contour:
+def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Outline:
     """Return the outline at half height of the colour step along its rim; unchanged where too little of it tells.
 
     Parameters
@@ -32,8 +33,9 @@ def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Contour:
     contour : ndarray, shape (n, 1, 2)
         Closed outline in px.
     """
+    plain: Outline = contour.astype(np.float32)
     if len(contour) < 12:
-        return contour
+        return plain
     rim = contour[(np.arange(POINTS) * len(contour) / POINTS).astype(int), 0].astype(np.float64)
     along = np.roll(rim, -2, axis=0) - np.roll(rim, 2, axis=0)
     outward = np.stack([along[:, 1], -along[:, 0]], axis=1)
@@ -52,7 +54,7 @@ def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Contour:
     shift = _crossing(share, steps)
     telling = (size > LEAST_STEP) & np.isfinite(shift)
     if telling.mean() < LEAST_TELLING:
-        return contour
+        return plain
     index = np.arange(POINTS)
     known = np.flatnonzero(telling)
     wrapped = np.concatenate([known - POINTS, known, known + POINTS])
@@ -60,8 +62,8 @@ def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Contour:
     smooth = np.median(np.stack([np.roll(full, s) for s in (-2, -1, 0, 1, 2)]), axis=0)
     moved = rim + outward * (np.clip(smooth, -MOST_SHIFT_MM, MOST_SHIFT_MM) * px_per_mm)[:, None]
     moved = moved.clip(0, [lab.shape[1] - 1, lab.shape[0] - 1])
-    whole: Contour = np.round(moved).astype(np.int32).reshape(-1, 1, 2)
-    return whole
+    outline: Outline = moved.astype(np.float32).reshape(-1, 1, 2)
+    return outline
 
 
 def _crossing(share: npt.NDArray[np.float64], steps: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:

@@ -21,6 +21,9 @@ EVEN: Final = 2.6  # scatter (delta E) of the seed patch above which a corner is
 EVEN_INSIDE: Final = 1.7  # mean departure (delta E) inside the base once the light is fitted; paint that has flowed has more
 REACH: Final = 9.0  # delta E from the fitted base that still is base
 LEAST_MM2: Final = 6.0
+SOLID: Final = 0.6  # share of its convex hull that a lone bare corner fills at least
+ONE_POUR: Final = 0.85  # share of the covered area in its largest piece: a pour is one puddle with a few splashes
+INSIDE: Final = 0.05  # share of the pour that may have the base's colour inside it
 ALIKE: Final = 0.30  # base colour elsewhere on the panel, as a share of the base, above which it is one of the paints
 SAME_BASE: Final = 8.0  # delta E below which two corners show the same base
 MOST_BASE: Final = 0.88  # one colour on more of the panel than this is a plain film, not a bare panel
@@ -133,7 +136,8 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
             core = cv2.erode(every.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)  # its rim is mixed with paint
             fitted = _plane_fit(small, core if core.sum() > 40 * k * k else every)
     # Base that reaches the panel's edge between corners belongs to the same ground.
-    near = (np.linalg.norm(small - fitted, axis=2) < REACH).astype(np.uint8)
+    # Far from the corner the fitted light is a guess, so the plain colour counts there as well.
+    near = (np.minimum(np.linalg.norm(small - fitted, axis=2), np.linalg.norm(small - middle, axis=2)) < REACH).astype(np.uint8)
     _, labels = cv2.connectedComponents(near, connectivity=4)
     rim = np.concatenate([labels[1], labels[-2], labels[:, 1], labels[:, -2]])
     at_edge = np.isin(labels, np.unique(rim[rim > 0]))
@@ -144,13 +148,35 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
     if elsewhere.sum() > ALIKE * every.sum():
         if len(regions) < 2 or (elsewhere & ~at_edge).sum() > ALIKE * every.sum():
             return []
+    if len(regions) >= 2:
         first = next(iter(regions))
         regions[first] = regions[first] | at_edge
     # Even inside: paint that has flowed carries marbling, base coat does not.
     core = cv2.erode(every.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    if len(regions) == 1 and _solidity(every) < SOLID:
+        return []
+    base = np.any(np.stack(list(regions.values())), axis=0)
+    if _largest_share(~cv2.dilate(base.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)) < ONE_POUR:
+        return []
+    if (solid & ~halo & ~at_edge).sum() > INSIDE * (~base).sum():
+        return []
     if core.sum() > 40 and float(np.linalg.norm(small - fitted, axis=2)[core].mean()) > EVEN_INSIDE:
         return []
     return [(corner, region, fitted) for corner, region in regions.items()]
+
+
+def _largest_share(region: Mask) -> float:
+    """Share of a region that its largest piece holds."""
+    _, _, stats, _ = cv2.connectedComponentsWithStats(region.astype(np.uint8), connectivity=4)
+    areas = stats[1:, cv2.CC_STAT_AREA]
+    return float(areas.max() / areas.sum()) if areas.size else 0.0
+
+
+def _solidity(region: Mask) -> float:
+    """Share of its convex hull that a region fills: a bare corner is all of a piece, a band of paint winds away from it."""
+    rows, columns = np.nonzero(region)
+    hull = cv2.convexHull(np.stack([columns, rows], axis=1).astype(np.int32))
+    return float(region.sum() / max(cv2.contourArea(hull), 1.0))
 
 
 def _refine(lab: Lab, found: list[tuple[int, Mask, Plane]], bare: Mask, px_per_mm: float) -> Mask:

@@ -187,6 +187,7 @@ class CheckPage(Page):
         if len(v.groups) > 1:
             offered.append((Key("R", "Next recipe"), self.presenter.next_group))
         self.keys(offered)
+        self.actions["m"] = self._mound  # the key that started the stopwatch stops it too
 
     def _mound(self) -> None:
         self.presenter.time_mound(time.monotonic())

@@ -24,6 +24,8 @@ if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
+TALL_PX = 780  # below this height the due list shrinks to the next few
+
 
 class Legend(Part):
     """What the greys of a band mean, in words."""
@@ -108,7 +110,7 @@ class DryPage(Page):
         self.room.say(v.room)
         self.answers.setVisible(v.asking == "feel")
         clear(self.list)
-        for due in v.dues:
+        for due in v.dues[: 6 if self.height() >= TALL_PX else 3 - (v.asking == "feel")]:
             row = QHBoxLayout()
             row.addWidget(Words(due.when, 15, 700))
             row.addStretch(1)

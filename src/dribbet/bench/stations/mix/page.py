@@ -210,7 +210,7 @@ class TrayButton(QAbstractButton):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect())
         if self.cup.state == "now":
-            draw_strip(p, room, self.cup.mix_id, self.tray.inks.tape, self.tray.inks.crepe)
+            draw_strip(p, room, self.cup.group + self.cup.hex, self.tray.inks.tape, self.tray.inks.crepe)
         cup = QRectF(room.center().x() - 13, room.bottom() - 40, 26, 36)
         fill = {"done": 1.0, "now": 0.7, "planned": 0.3}[self.cup.state]
         colour = self.cup.hex if self.cup.hex != WATER else "#FFFFFF"

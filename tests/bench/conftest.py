@@ -1,0 +1,100 @@
+"""A studio at a bench: the demo notebook or an empty one, a clock that stands until it is moved, a window on it."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from dribbet.bench.application import application, practice_camera
+from dribbet.bench.studio import Studio
+from dribbet.bench.window import Window
+from dribbet.devices import SimulatedScale
+from dribbet.notebook import open_notebook
+from tests.conftest import NOW
+
+
+class Clock:
+    def __init__(self, now: datetime = NOW) -> None:
+        self.now = now
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def pass_(self, **time: float) -> None:
+        self.now += timedelta(**time)
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    return application()
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def studio(qapp, demo_copy, clock):
+    """The demo studio, with its practice devices."""
+    book = open_notebook(demo_copy)
+    made = Studio(book, clock, scale=SimulatedScale(), camera=practice_camera(book, lapses=0.0))
+    yield made
+    book.close()
+
+
+@pytest.fixture
+def empty_studio(qapp, tmp_path, clock):
+    """A new notebook without devices: what a new user has."""
+    book = open_notebook(tmp_path / "Mine.dribbet", create=True)
+    made = Studio(book, clock)
+    yield made
+    book.close()
+
+
+@pytest.fixture
+def open_window(qtbot):
+    """Opens windows and closes them again."""
+    opened: list[Window] = []
+
+    def open_(studio: Studio, width: int = 1280, height: int = 800) -> Window:
+        window = Window(studio)
+        window.resize(width, height)
+        window.show()
+        qtbot.waitExposed(window)
+        opened.append(window)
+        return window
+
+    yield open_
+    for window in opened:
+        window.close()
+        window.deleteLater()
+
+
+@pytest.fixture
+def window(open_window, studio):
+    return open_window(studio)
+
+
+KEYS = {"Space": Qt.Key.Key_Space, "Enter": Qt.Key.Key_Return, "Esc": Qt.Key.Key_Escape, "PageDown": Qt.Key.Key_PageDown, "PageUp": Qt.Key.Key_PageUp}
+
+
+def press(window: Window, *caps: str) -> None:
+    """Press keys as a person would, never within the 0.6 s in which a second press is taken for a bounce."""
+    for cap in caps:
+        window.pages[window.current]._last_press = 0.0
+        key = KEYS.get(cap) or Qt.Key[f"Key_{cap}"]
+        target = window.focusWidget() or window
+        QTest.keyClick(target, key)
+
+
+def trouble(window: Window) -> str:
+    """The error that stands above the keys, or nothing."""
+    from dribbet.bench.parts.base import Words
+
+    page = window.pages[window.current]
+    rows = [page.trouble.itemAt(i).widget() for i in range(page.trouble.count())]
+    return " ".join(words.text() for row in rows for words in row.findChildren(Words) if words.text())

@@ -1,0 +1,341 @@
+"""The window as its users press it: keys, sizes, words, greys."""
+
+from __future__ import annotations
+
+import dataclasses
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pytest
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QLabel
+
+from dribbet.bench.doors.today.page import TodayPresenter
+from dribbet.bench.parts.keys import KeyButton
+from dribbet.bench.parts.run_line import DOORS, STATIONS
+from dribbet.bench.theme import inks
+from dribbet.bench.theme.type import CODE, FONTS, TEXT, font, load_fonts
+from dribbet.bench.tour import VIEWS, render_tour, settle
+from dribbet.bench.units import Units
+from dribbet.notebook import open_notebook
+from dribbet.records import Series, silent
+from tests.bench.conftest import press, trouble
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QColor
+
+PLACES = [(series, view) for _, series, view in VIEWS]
+
+
+def neutral(colour: QColor) -> bool:
+    return colour.red() == colour.green() == colour.blue()
+
+
+def test_every_ink_but_the_tape_is_a_pure_grey():
+    for surround in (inks.PAPER, inks.WALL):
+        for field in dataclasses.fields(surround):
+            value = getattr(surround, field.name)
+            assert field.name in ("tape", "crepe", "wall") or neutral(value), field.name
+    assert all(neutral(c) for c in (inks.BLACK, inks.EDGE, inks.AIM, inks.PIT, inks.CHANCE, inks.CHANCE_HATCH, inks.STICK_MEDIUM, *inks.DRYING))
+
+
+def test_typeface_is_the_shipped_one_and_never_under_14_px(qapp):
+    assert {TEXT, CODE} <= set(load_fonts())
+    assert font(9).pixelSize() == 14
+    assert len(list(FONTS.glob("*.ttf"))) >= 5
+
+
+def test_every_page_is_neutral_grey_where_there_is_no_paint_and_no_tape(window, studio):
+    for view in ("today", "findings", "series"):
+        window.walk(view)
+        settle(window)
+        image = window.pages[view].grab().toImage().convertToFormat(image_format())
+        bits = image.constBits()
+        bits.setsize(image.sizeInBytes())
+        pixels = np.frombuffer(bits, np.uint8).reshape(image.height(), image.bytesPerLine())[:, : image.width() * 3].reshape(-1, 3).astype(int)
+        spread = pixels.max(axis=1) - pixels.min(axis=1)
+        tape = (pixels[:, 0] - pixels[:, 2]) > 40  # RGB: only the masking tape is yellow
+        assert (spread[~tape] <= 40).all()
+        assert ((spread > 0) & ~tape).mean() < 0.002, f"{view}: tinted greys"
+
+
+def image_format():
+    from PyQt6.QtGui import QImage
+
+    return QImage.Format.Format_RGB888
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
+def test_no_label_is_cut_at_any_size(open_window, studio, size):
+    window = open_window(studio, *size)
+    for series_id, view in PLACES:
+        studio.choose_series(series_id)
+        window.walk(view)
+        settle(window)
+        assert (window.width(), window.height()) == size, f"{view} does not fit {size}"
+        page = window.pages[view]
+        for button in page.strip.buttons:
+            if button.isVisibleTo(page):
+                assert button.width() >= button.natural_width() - 4, f"{view}: key {button.key.words!r} is cut at {size}"
+        for label in page.findChildren(QLabel):
+            if label.isVisible() and label.text() and label.wordWrap():
+                assert label.height() >= label.heightForWidth(label.width()) - 4, f"{view}: {label.text()[:50]!r} is cut at {size}"
+            elif label.isVisible() and label.text():
+                assert label.width() >= label.sizeHint().width() - 2, f"{view}: {label.text()!r} is cut at {size}"
+
+
+@pytest.mark.parametrize("view", [view for _, view in PLACES])
+def test_everything_that_can_be_pressed_has_a_name_and_is_large_enough(window, studio, view):
+    studio.choose_series({v: s for s, v in PLACES}[view])
+    window.walk(view)
+    settle(window)
+    for button in window.pages[view].findChildren(QAbstractButton):
+        if button.isVisible():
+            assert button.accessibleName(), f"{view}: a button without a name"
+            assert button.height() >= 26, f"{view}: {button.accessibleName()} is {button.height()} px high"
+    for button in window.pages[view].findChildren(KeyButton):
+        if button.isVisible():
+            assert button.height() >= 44
+
+
+def test_page_keys_walk_the_whole_line_and_the_doors(window):
+    window.walk("ask")
+    seen = [window.current]
+    for _ in range(len(STATIONS) + len(DOORS) - 1):
+        press(window, "PageDown")
+        seen.append(window.current)
+    assert seen == [n.lower() for n in (*STATIONS, *DOORS)]
+    press(window, "PageUp")
+    assert window.current == "shelf"
+
+
+def test_stops_and_doors_lead_where_they_say(window):
+    for i, name in enumerate(STATIONS):
+        window.line.stops[i].click()
+        assert window.current == name.lower()
+    for i, name in enumerate(DOORS):
+        window.line.doors[i].click()
+        assert window.current == name.lower()
+    window.line.series.click()
+    assert window.current == "series"
+    press(window, "Esc")
+    assert window.current == "findings"
+
+
+def test_letters_are_text_while_a_field_has_the_focus(window, studio):
+    studio.choose_series("k4")
+    window.walk("mix")
+    page = window.page("mix")
+    entries = len(studio.need_run().weighings)
+    page.typed.setFocus()
+    QTest.keyClicks(page.typed, "zn")
+    assert page.typed.text() == "zn"
+    assert len(studio.need_run().weighings) == entries
+    press(window, "Esc")
+    assert not page.typed.hasFocus()
+    press(window, "Z")
+    assert len(studio.need_run().weighings) == entries - 1
+
+
+def test_second_press_within_the_bounce_is_ignored(window, studio):
+    studio.choose_series("k3")
+    window.walk("pour")
+    page = window.page("pour")
+    before = len(studio.need_run().steps)
+    page._last_press = 0.0
+    assert page.press_by_keyboard("Space")
+    assert page.press_by_keyboard("Space"), "taken, but not acted on"
+    assert len(studio.need_run().steps) == before + 1
+
+
+def test_beads_count_the_panels_of_the_series(window, studio):
+    studio.choose_series("k3")
+    counts = [s.stop.beads for s in window.line.stops]
+    assert sum(counts) == len(studio.need_run().panels) == 12
+    assert "10 panels" in window.line.stops[4].accessibleName() or counts[4] > 0
+
+
+def test_station_opens_before_anything_can_be_done_there_and_says_what_is_missing(open_window, empty_studio):
+    window = open_window(empty_studio)
+    for name in (n.lower() for n in (*STATIONS, *DOORS)):
+        window.walk(name)
+        page = window.pages[name]
+        assert len(page.sentence.text()) > 10, name
+        assert page.strip.buttons[0].key.words, name
+        if name != "ask":
+            press(window, "Space")
+            assert trouble(window) == "" or name in ("shelf",)
+
+
+def test_series_are_chosen_started_and_named(window, studio):
+    window.walk("series")
+    page = window.page("series")
+    rows = [page.rows.itemAt(i).widget() for i in range(page.rows.count())]
+    assert len(rows) == 7
+    next(r for r in rows if r.series.code == "D1").click()
+    assert studio.need_run().series.code == "D1"
+    window.walk("series")
+    press(window, "Space")
+    assert window.current == "ask"
+    assert len(studio.all_series()) == 8
+    window.walk("series")
+    page.name_field.setText("Sleet 07")
+    page._rename()
+    assert studio.need_run().series.name == "Sleet 07"
+
+
+def test_units_are_the_persons_and_stay(window, studio):
+    window.walk("series")
+    for button in window.page("series").unit_keys.values():
+        button.click()
+    assert studio.units == Units("oz", "fl oz", "in", "°F")
+    window.walk("mix")
+    studio.choose_series("k4")
+    assert window.page("mix").reading.unit == "oz"
+    assert studio.notebook.setting("units")["mass"] == "oz"
+
+
+def test_today_collects_what_is_due_across_series_and_leads_there(window, studio):
+    tasks = TodayPresenter(studio).tasks()
+    assert {t.series_id for t in tasks} >= {"k3", "k4", "s1"}
+    assert tasks == sorted(tasks, key=lambda t: (not t.overdue, not t.now, t.when))
+    window.walk("today")
+    read = next(t for t in tasks if t.station == "read")
+    window.page("today").open(read)
+    assert window.current == "read"
+    assert studio.series_id == read.series_id
+
+
+def test_shelf_takes_new_containers_stock_and_density_and_refuses_words(window, studio):
+    window.walk("shelf")
+    page = window.page("shelf")
+    page.new.setText("sea pink, paint, #D98CA0")
+    page._take(page.new, page.presenter.add)
+    assert any(m.name == "sea pink" for m in studio.shelf())
+    page.hand = next(m.id for m in studio.shelf() if m.name == "sea pink")
+    page._take(page.density, lambda _: page.presenter.set_density(page._material(), "11.4"))
+    page._take(page.stock, lambda _: page.presenter.set_stock(page._material(), "250"))
+    found = next(m for m in studio.shelf() if m.name == "sea pink")
+    assert found.density_kg_m3 == pytest.approx(1140.0)
+    assert found.stock_kg == pytest.approx(0.25)
+    for bad in ("", "sea pink, paint, #D98CA0", "x, metal, #FFFFFF", "x, paint, red"):
+        page.new.setText(bad)
+        page._take(page.new, page.presenter.add)
+        assert trouble(window), bad
+        assert page.new.text() == bad, "what was typed is not lost"
+
+
+def test_window_that_only_reads_says_so_and_changes_nothing(open_window, studio, clock):
+    from dribbet.bench.studio import Studio
+
+    second_book = open_notebook(studio.notebook.folder)
+    assert second_book.read_only
+    window = open_window(Studio(second_book, clock))
+    window.walk("series")
+    assert "only reads" in window.page("series").where.text()
+    press(window, "Space")
+    assert "only reads" in trouble(window)
+    assert len(studio.notebook.all(Series)) == 7
+    window.close()
+
+
+def test_closing_stops_the_jobs_and_lets_the_notebook_go(open_window, studio, qtbot):
+    window = open_window(studio)
+    studio.choose_series("s1")
+    window.walk("read")
+    window.page("read").read()
+    assert window.jobs.busy()
+    window.close()
+    again = open_notebook(studio.notebook.folder)
+    assert not again.read_only
+    again.close()
+
+
+def test_tour_draws_every_view_at_the_size_asked_and_always_alike(qapp, tmp_path):
+    first = list(render_tour(tmp_path / "a", 1280, 800, silent))
+    second = list(render_tour(tmp_path / "b", 1280, 800, silent))
+    assert len(first) >= 8
+    assert len(first) == len(VIEWS)
+    for a, b in zip(first, second, strict=True):
+        assert a.read_bytes() == b.read_bytes(), a.name
+    from PIL import Image
+
+    assert {Image.open(p).size for p in first} == {(1280, 800)}
+
+
+REAL = """
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtTest import QTest
+from dribbet.bench.application import application, practice_camera
+from dribbet.bench.studio import Studio
+from dribbet.bench.tour import settle
+from dribbet.bench.window import Window
+from dribbet.devices import SimulatedScale
+from dribbet.notebook import open_notebook
+
+app = application()
+assert app.platformName() == "xcb", app.platformName()
+book = open_notebook(Path(sys.argv[1]))
+studio = Studio(book, lambda: datetime(2026, 11, 19, 14, 20, tzinfo=UTC), scale=SimulatedScale(), camera=practice_camera(book))
+window = Window(studio)
+window.resize(1280, 800)
+window.show()
+QTest.qWaitForWindowExposed(window)
+window.activateWindow()
+studio.choose_series("k3")
+window.walk("pour")
+before = len(studio.need_run().steps)
+QTest.keyClick(window, Qt.Key.Key_Space)
+assert len(studio.need_run().steps) == before + 1, "Space did not reach the pour"
+seen = []
+for _ in range(11):
+    QTest.keyClick(window, Qt.Key.Key_PageDown)
+    settle(window)
+    seen.append(window.current)
+assert seen[-1] == "findings", seen
+window.walk("decide")
+settle(window)
+app.primaryScreen().grabWindow(int(window.winId())).save(sys.argv[2])
+window.close()
+print("all keys arrived")
+"""
+
+
+@pytest.mark.window
+def test_real_window_on_an_x_display_takes_real_keys(demo_copy, tmp_path):
+    import os
+    import shutil
+
+    if shutil.which("Xvfb") is None:
+        pytest.skip("no Xvfb on this machine")
+    read, write = os.pipe()
+    server = subprocess.Popen(["Xvfb", "-displayfd", str(write), "-screen", "0", "1400x900x24"], pass_fds=[write], stderr=subprocess.DEVNULL)
+    os.close(write)
+    try:
+        with os.fdopen(read) as told:
+            number = told.readline().strip()
+        environment = {**os.environ, "DISPLAY": f":{number}", "QT_QPA_PLATFORM": "xcb"}
+        shot = tmp_path / "shot.png"
+        script = tmp_path / "real.py"
+        script.write_text(REAL)
+        done = subprocess.run(
+            [sys.executable, script, demo_copy, shot], env=environment, capture_output=True, text=True, timeout=120, cwd=Path(__file__).parents[2]
+        )
+        assert done.returncode == 0, done.stderr[-2000:]
+        assert "all keys arrived" in done.stdout
+        from PIL import Image
+
+        picture = np.asarray(Image.open(shot).convert("RGB"))
+        assert picture.shape[:2] == (800, 1280)
+        assert len(np.unique(picture.reshape(-1, 3), axis=0)) > 500, "the photographs are on the screen"
+    finally:
+        server.terminate()
+        server.wait()
+        time.sleep(0.1)
