@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from dribbet.records import Lamp
 
 log = logging.getLogger(__name__)
+_kept: list[QApplication] = []
 
 
 def local_now() -> datetime:
@@ -42,6 +43,7 @@ def application() -> QApplication:
     qInstallMessageHandler(_heard)
     found = QApplication.instance()
     app = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
+    _kept.append(app)  # its fonts go with it when nothing holds it
     app.setApplicationName("Dribbet")
     app.setStyle("Fusion")
     load_fonts()

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath
 from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QWidget
 
 from dribbet.bench.theme.inks import PAPER, Inks
@@ -72,6 +72,16 @@ def draw_text(
     taken = p.boundingRect(room, flags, text)
     p.drawText(room, flags, text)
     return taken
+
+
+def draw_figure(p: QPainter, left: float, room: QRectF, text: str, px: int, colour: QColor, weight: int = 800) -> float:
+    """Bench figure in the middle of a room's height, drawn as a shape so that it looks the same each time; returns its baseline."""
+    face = font(px, weight)
+    base = room.bottom() - (room.height() - QFontMetricsF(face).capHeight()) / 2
+    path = QPainterPath()
+    path.addText(QPointF(left, base), face, text)
+    p.fillPath(path, colour)
+    return base
 
 
 class Words(QLabel):

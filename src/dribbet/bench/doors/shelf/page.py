@@ -85,8 +85,12 @@ class ShelfPresenter:
         if not words or not words[0]:
             raise DribbetError("A container needs a name. Type it, then its kind and its colour, such as sea glass, paint, #7FB3A8.")
         kinds = {str(k): k for k in Kind}
-        kind = next((kinds[w] for w in words[1:] if w in kinds), Kind.PAINT)
-        hex_ = next((w.upper() for w in words[1:] if QColor.isValidColorName(w) and w.startswith("#") and len(w) == 7), "#9A9A9A")
+        colours = [w for w in words[1:] if w.startswith("#") and len(w) == 7 and QColor.isValidColorName(w)]
+        strange = [w for w in words[1:] if w and w.lower() not in kinds and w not in colours]
+        if strange:
+            raise DribbetError(f"“{strange[0]}” is no kind and no colour. Kinds are {', '.join(kinds)}; a colour is written as #7FB3A8.")
+        kind = next((kinds[w.lower()] for w in words[1:] if w.lower() in kinds), Kind.PAINT)
+        hex_ = colours[0].upper() if colours else "#9A9A9A"
         if any(m.name.lower() == words[0].lower() for m in self.studio.shelf()):
             raise DribbetError(f"There is a {words[0]} on the shelf already. Give this one another name.")
         density = next((v for k, v in DENSITY_BY_WORD.items() if k in words[0].lower()), 1150.0 if kind is Kind.PAINT else 1030.0)

@@ -175,7 +175,10 @@ class CheckPage(Page):
         words = f"Stop: {v.timing} is flat" if v.timing else "Time the next mound"
         offered = []
         if v.matched and not v.timing:
-            offered.append((Key("Space", "Matched: go to Pour"), lambda: self.go.emit("pour")))
+            if v.more:
+                offered.append((Key("Space", "Matched: next recipe"), self.presenter.next_undone))
+            else:
+                offered.append((Key("Space", "Matched: go to Pour"), lambda: self.go.emit("pour")))
             offered.append((Key("M", "Time a mound"), self._mound))
         else:
             offered.append((Key("Space", words, hand=False), self._mound))

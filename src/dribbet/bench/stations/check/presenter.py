@@ -49,6 +49,8 @@ class CheckView:
     matched: bool = False
     groups: tuple[str, ...] = ()
     timing: str = ""
+    more: bool = False
+    """Whether another mixed recipe still waits for its check."""
 
 
 class CheckPresenter:
@@ -70,8 +72,11 @@ class CheckPresenter:
         chosen = self.studio.in_hand("check")
         if chosen in known:
             return chosen
-        undone = [g for g in known if not all(progress.checked(m, run.checks) for m in self.cups(run, g))]
+        undone = [g for g in known if not self._done(run, g)]
         return undone[0] if undone else known[0] if known else None
+
+    def _done(self, run: Run, group: str) -> bool:
+        return all(progress.checked(m, run.checks) for m in self.cups(run, group))
 
     def cups(self, run: Run, group: str) -> list[Mix]:
         return [m for m in run.mixes if m.recipes == group and m.done]
@@ -160,6 +165,7 @@ class CheckPresenter:
             fix=fix,
             matched=bool(runs) and not missing and not outs,
             groups=tuple(self.groups(run)),
+            more=any(not self._done(run, g) for g in self.groups(run) if g != group),
             timing=next((m.colour for m in cups if self.timing and m.id == self.timing[0]), ""),
         )
 
@@ -260,7 +266,15 @@ class CheckPresenter:
         self.timing = None
         self.keep(mix_id, CheckKind.MOUND, round(now_s - started, 1), "stopwatch")
 
+    def _stay(self) -> None:
+        """Keep the recipe in hand that is being checked, so that its last reading does not turn the page."""
+        run = self.studio.need_run()
+        group = self.group(run)
+        if group is not None:
+            self.studio.take("check", group)
+
     def keep(self, mix_id: str, kind: CheckKind, value: float, source: str) -> None:
+        self._stay()
         self.studio.notebook.add(Check(id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.studio.now(), source=source))
         self.studio.changed()
 
@@ -303,6 +317,7 @@ class CheckPresenter:
                 f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup."
             )
         now = self.studio.now()
+        self._stay()
         self.studio.notebook.add(
             *[Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=now, source="photo") for m, v in zip(cups, runs, strict=True)]
         )
@@ -343,6 +358,14 @@ class CheckPresenter:
 
     def choose(self, i: int) -> None:
         self.hand = i
+        self.studio.changed()
+
+    def next_undone(self) -> None:
+        """Go on to a recipe that still waits for its check."""
+        run = self.studio.need_run()
+        waiting = [g for g in self.groups(run) if not self._done(run, g)]
+        self.studio.take("check", waiting[0] if waiting else "")
+        self.hand = None
         self.studio.changed()
 
     def next_group(self) -> None:

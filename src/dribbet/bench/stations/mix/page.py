@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_text
 from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
@@ -148,11 +148,9 @@ class Reading(Part):
         unit_room = width(self.unit, max(40, int(self.height() * 0.3)), 600) + 20
         room = QRectF(0, 40, self.width() - unit_room, self.height() - 44)
         px = fitting_px(self.figure if len(self.figure) > 4 else "00.0 ", room, 262)
-        p.setFont(font(px, 800))
-        p.setPen(self.inks.ink)
-        base = room.bottom() - (room.height() - p.fontMetrics().capHeight()) / 2
-        p.drawText(QPointF(room.left() - px * 0.04, base), self.figure)
+        base = draw_figure(p, room.left() - px * 0.04, room, self.figure, px, self.inks.ink)
         p.setFont(font(max(40, px // 3), 600))
+        p.setPen(self.inks.ink)
         p.drawText(QPointF(self.width() - unit_room + 10, base), self.unit)
 
 

@@ -170,8 +170,8 @@ class MixPresenter:
         then = f"Then it is {percent(plan[worst] / total)} {worst} again. The cup grows to {units.mass_text(mended.total_kg)}."
         note = ""
         if mended.total_kg > view.capacity_kg:
-            fits = repair(held, {n: kg / total for n, kg in plan.items()}, capacity_kg=view.capacity_kg)
-            note = f"That is more than the cup holds. Pour {units.mass_text(fits.pour_off_kg)} off into a spare cup first, or start anew."
+            pour_off = sum(held.values()) * (1.0 - view.capacity_kg / mended.total_kg)
+            note = f"That is more than the cup holds. Pour {units.mass_text(pour_off)} off into a spare cup first, or start anew."
         over = f"{units.mass_text(over_by[worst])} too much {worst}" if over_by[worst] > TOLERANCE_KG else ""
         return replace(view, over=over or "Back on the recipe soon", mend=words, mend_then=then, note=note)
 

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_text
 from dribbet.bench.parts.cup import CupState, CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key
@@ -19,7 +19,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
 from dribbet.bench.theme.inks import BLACK, TAPE
 from dribbet.bench.theme.patterns import hatch, solid
-from dribbet.bench.theme.type import fitting_px, font, width
+from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MishapKind
 
@@ -87,10 +87,7 @@ class Clock(Part):
         draw_text(p, QRectF(0, 0, self.width(), 32), self.head, 24, 500, self.inks.note)
         room = QRectF(0, 40, self.width() - 8, self.height() - 48)
         px = fitting_px(self.figure, room, 236)
-        p.setFont(font(px, 800))
-        p.setPen(self.inks.ink)
-        cap = p.fontMetrics().capHeight()
-        p.drawText(QPointF(-px * 0.03, room.top() + (room.height() + cap) / 2), self.figure)
+        draw_figure(p, -px * 0.03, room, self.figure, px, self.inks.ink)
 
 
 class BenchLine(Part):

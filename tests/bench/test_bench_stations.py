@@ -1,0 +1,491 @@
+"""Mix, Check, Pour and Dry without a window: what a press does, what is due, what is said."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from dribbet.bench.stations.ask.presenter import AskPresenter
+from dribbet.bench.stations.check.presenter import CheckPresenter
+from dribbet.bench.stations.dry.presenter import DryPresenter
+from dribbet.bench.stations.mix.page import MixPage
+from dribbet.bench.stations.mix.presenter import MixPresenter
+from dribbet.bench.stations.pour.presenter import PourPresenter
+from dribbet.devices import ScaleReading, SimulatedScale
+from dribbet.lab.progress import Station
+from dribbet.records import CheckKind, DribbetError, Feel, Mishap, MishapKind, PanelWeight, Step, Weighing
+from tests.bench.conftest import press, trouble
+
+
+@pytest.fixture
+def planned(studio):
+    """A fresh series with lots drawn, nothing mixed yet."""
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("levels", "10, 20")
+    ask.draw_lots()
+    return studio
+
+
+@pytest.fixture
+def mix(planned):
+    return MixPresenter(planned)
+
+
+def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
+    """Weigh the cup in hand to its end; the last ingredient by so much too much."""
+    while not presenter.view().finished:
+        view = presenter.view()
+        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
+        presenter.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
+        over_g = 0.0 if last else over_g
+
+
+# ---------------------------------------------------------------- Mix
+
+
+def test_order_of_mixing_is_paint_then_medium_then_thinner(mix):
+    names = [s.name for s in mix.view().slices]
+    assert names[1:] == ["conditioner", "water"]
+    assert names[0] == mix.mix().colour
+    assert [s.state for s in mix.view().slices] == ["now", "planned", "planned"]
+
+
+def test_targets_are_cumulative(mix):
+    first = mix.view()
+    mix.enter(first.target_kg, "scale")
+    second = mix.view()
+    assert second.already_kg == pytest.approx(first.target_kg, abs=1e-4)
+    assert second.target_kg > first.target_kg
+    assert second.add_name == "Add conditioner"
+
+
+def test_what_was_really_weighed_is_kept_with_its_source(planned, mix):
+    mix.enter(0.0123, "practice scale")
+    entry = planned.need_run().weighings[0]
+    assert (entry.mass_kg, entry.source) == (0.0123, "practice scale")
+
+
+def test_overshoot_is_answered_at_once_with_the_smallest_repair(planned, mix):
+    fill(mix)
+    mix.finish()
+    colour = mix.mix().colour
+    view = mix.view()
+    mix.enter(view.target_kg, "typed")
+    view = mix.view()
+    mix.enter(view.target_kg - view.already_kg, "typed")
+    view = mix.view()
+    wanted = view.target_kg - view.already_kg
+    mix.enter(wanted + 0.0024, "typed")
+    view = mix.view()
+    assert view.over == "2.4\u202fg too much water"
+    assert colour in view.mend
+    assert "conditioner" in view.mend
+    assert view.mend_then.startswith("Then it is 10\u202f% water again")
+    assert {s.state for s in view.slices} == {"done", "over", "now", "planned"}
+    fill(mix)
+    held = mix.cup(planned.need_run(), mix.mix())
+    assert held["water"] / sum(held.values()) == pytest.approx(0.10, abs=0.003)
+
+
+def test_overshoot_beyond_the_cup_says_pour_some_off(planned, mix):
+    view = mix.view()
+    mix.enter(view.target_kg, "typed")
+    view = mix.view()
+    mix.enter(view.target_kg - view.already_kg, "typed")
+    mix.enter(0.2, "typed")
+    assert "Pour" in mix.view().note
+    assert "spare cup" in mix.view().note
+
+
+def test_take_back_goes_step_by_step_and_the_ledger_keeps_it(planned, mix):
+    mix.enter(0.02, "typed")
+    mix.enter(0.03, "typed")
+    mix.take_back()
+    assert len(planned.need_run().weighings) == 1
+    mix.take_back()
+    with pytest.raises(DribbetError, match="nothing to take back"):
+        mix.take_back()
+    mine = planned.notebook.all(Weighing, mix_id=mix.mix().id)
+    assert [w.taken_back for w in mine] == [True, True]
+
+
+def test_start_anew_empties_the_cup(planned, mix):
+    mix.enter(0.5, "typed")
+    mix.start_anew()
+    assert mix.view().already_kg == 0.0
+    assert planned.need_run().weighings == ()
+
+
+def test_nothing_added_is_refused(mix):
+    for bad in (0.0, -0.1, float("nan")):
+        with pytest.raises(DribbetError):
+            mix.enter(bad, "typed")
+
+
+def test_done_cup_leads_to_the_next_and_a_correction_opens_it_again(planned, mix):
+    first = mix.mix().id
+    fill(mix)
+    assert mix.view().one_key.startswith("Stirred")
+    mix.finish()
+    assert mix.mix().id != first
+    mix.choose(first)
+    mix.take_back()
+    assert not next(m for m in planned.need_run().mixes if m.id == first).done
+
+
+def test_drops_are_told_when_all_is_in(studio):
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("factor", "silicone")
+    ask.choose("levels", "0, 2")
+    ask.draw_lots()
+    mix = MixPresenter(studio)
+    dosed = next(m for m in studio.need_run().mixes if m.drops)
+    mix.choose(dosed.id)
+    fill(mix)
+    assert f"Then {dosed.drops} drops of belt silicone" in mix.view().add_hint
+    assert "slippery" in mix.view().caution
+
+
+def test_alcohol_brings_its_caution_where_it_is_poured(studio):
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("factor", "alcohol")
+    ask.choose("levels", "5, 10")
+    ask.draw_lots()
+    mix = MixPresenter(studio)
+    while mix.view().add_name != "Add alcohol":
+        view = mix.view()
+        mix.enter(view.target_kg - view.already_kg, "typed")
+    assert "no flame" in mix.view().caution
+
+
+def test_nothing_to_mix_before_the_lots(studio):
+    AskPresenter(studio).new_series()
+    view = MixPresenter(studio).view()
+    assert "Draw lots on Ask" in view.empty
+
+
+def test_page_takes_a_steady_reading_and_waits_for_a_moving_one(open_window, planned):
+    window = open_window(planned)
+    window.walk("mix")
+    page = window.page("mix")
+    page.freeze(ScaleReading(mass_kg=0.010, steady=False))
+    page._base_kg = 0.0
+    page._show_live()
+    assert page.strip.buttons[0].key.words == "Wait: not steady"
+    press(window, "Space")
+    assert planned.need_run().weighings == ()
+    page.freeze(ScaleReading(mass_kg=0.0104, steady=True))
+    press(window, "Space")
+    assert [w.mass_kg for w in planned.need_run().weighings] == [0.0104]
+
+
+def test_lost_scale_is_said_at_once_and_typing_goes_on(open_window, planned, qtbot):
+    window = open_window(planned)
+    window.walk("mix")
+    page = window.page("mix")
+    assert isinstance(planned.scale, SimulatedScale)
+    planned.scale.lose()
+    qtbot.waitUntil(lambda: page.reading.state == "not answering", timeout=3000)
+    assert "Your cup is safe" in trouble(window) or "Your cup is safe" in page.typed_note.text()
+    page.typed.setText("11.5")
+    page._enter_typed()
+    assert planned.need_run().weighings[0].mass_kg == pytest.approx(0.0115)
+    page.typed.setText("a lot")
+    page._enter_typed()
+    assert "no weight" in trouble(window)
+
+
+def test_practice_scale_pours_until_it_is_stopped(open_window, planned, qtbot):
+    window = open_window(planned)
+    window.walk("mix")
+    page = window.page("mix")
+    assert isinstance(page, MixPage)
+    press(window, "D")
+    assert planned.scale.pouring
+    qtbot.waitUntil(lambda: float(page.reading.figure) > 1.0, timeout=5000)
+    press(window, "D")
+    qtbot.waitUntil(lambda: page.reading.state == "steady", timeout=8000)
+    press(window, "Space")
+    assert planned.need_run().weighings[0].mass_kg > 0.001
+
+
+# ---------------------------------------------------------------- Check
+
+
+@pytest.fixture
+def check(planned):
+    mix = MixPresenter(planned)
+    while not mix.all_done():
+        fill(mix)
+        mix.finish()
+    return CheckPresenter(planned)
+
+
+def drip(check: CheckPresenter, *runs_mm: float) -> None:
+    for mm in runs_mm:
+        check.type_run(f"{mm}")
+
+
+def test_equal_drips_match(check):
+    drip(check, *[60.0] * 5)
+    view = check.view()
+    assert view.matched
+    assert view.sentence == "All colours flow alike. Pour when you are ready."
+
+
+def test_one_short_drip_gets_one_instruction_with_an_amount(check):
+    drip(check, 60, 31, 62, 58, 61)
+    view = check.view()
+    assert view.sentence == "One of five colours is too thick."
+    (lane,) = [lane for lane in view.card.lanes if lane.hand]
+    assert lane.verdict == "Too thick"
+    assert "water" in lane.instruction
+    assert "g" in lane.instruction
+    assert view.fix.startswith("Log ")
+    assert "Water is what you are testing" in view.caution
+
+
+def test_logged_correction_changes_the_cup_and_must_be_dripped_again(planned, check):
+    drip(check, 60, 31, 62, 58, 61)
+    mix = check.cups(planned.need_run(), check.group(planned.need_run()))[1]
+    before = check.held(planned.need_run(), mix)
+    assert check.view().fix
+    check.log_fix()
+    after = check.held(planned.need_run(), mix)
+    assert after["water"] > before["water"]
+    view = check.view()
+    assert not view.matched
+    assert view.sentence.startswith("Drip")
+    assert any(w.source == "correction" for w in planned.need_run().weighings)
+
+
+def test_thin_colour_asks_for_its_own_paint(check):
+    drip(check, 60, 61, 95, 58, 61)
+    lane = next(lane for lane in check.view().card.lanes if lane.verdict == "Too thin")
+    assert lane.name.lower() in lane.instruction
+
+
+def test_runs_read_from_a_card_go_to_the_colours_in_the_order_of_the_cup(planned, check):
+    check.take_card([0.060, 0.061, 0.059, 0.062, 0.060])
+    assert check.view().matched
+    with pytest.raises(DribbetError, match="The card shows 3 drips, this recipe has 5 colours"):
+        check.take_card([0.06] * 3)
+
+
+@pytest.mark.parametrize("text", ["far", "", "-4", "900"])
+def test_run_that_cannot_be_is_refused(check, text):
+    with pytest.raises(DribbetError):
+        check.type_run(text)
+
+
+def test_stopwatch_times_a_mound_on_one_key(planned, check):
+    check.time_mound(100.0)
+    assert check.view().timing
+    check.time_mound(102.3)
+    assert not check.view().timing
+    (reading,) = planned.need_run().checks
+    assert (reading.kind, reading.value) == (CheckKind.MOUND, 2.3)
+    assert "flip cup" in check.view().ways.lower()
+
+
+def test_heavy_over_light_is_said_to_sink(check):
+    view = check.view()
+    assert any(sinks for *_, sinks in view.sinking)
+    assert "turn" in view.sink_note
+
+
+def test_nothing_to_check_before_a_cup_is_mixed(planned):
+    assert CheckPresenter(planned).view().empty
+
+
+# ---------------------------------------------------------------- Pour
+
+
+@pytest.fixture
+def pour(studio):
+    studio.choose_series("k3")
+    return PourPresenter(studio)
+
+
+def test_next_panel_is_the_next_in_the_lots(studio, pour):
+    run = studio.need_run()
+    panel = pour.panel(run)
+    assert panel.place == 1 + sum(run.poured_at(p) is not None for p in run.panels)
+
+
+def test_steps_are_stamped_with_their_times(studio, pour, clock):
+    panel = pour.panel(studio.need_run())
+    for wanted in (Step.FILL, Step.REST, Step.LIFT, Step.TORCH, Step.TILT, Step.WEIGH):
+        pour.advance(None, "typed")
+        clock.pass_(seconds=30)
+        studio.changed()
+        marks = {s.step for s in studio.need_run().steps if s.panel_id == panel.id}
+        assert wanted in marks
+    assert pour.view().need == "poured"
+    with pytest.raises(DribbetError, match="No weight yet"):
+        pour.advance(None, "typed")
+    with pytest.raises(DribbetError, match="not heavier than before"):
+        pour.advance(0.1, "typed")
+    pour.advance(0.2146 + 0.0613, "typed")
+    assert studio.need_run().weight(panel, PanelWeight.POURED) == pytest.approx(0.2759)
+    assert pour.film_mm(studio.need_run(), panel) == pytest.approx(1.9, abs=0.2)
+
+
+def test_caution_stands_beside_the_torch(studio, pour):
+    for _ in range(3):
+        pour.advance(None, "typed")
+    assert "extinguisher" in pour.view().caution
+
+
+def test_alcohol_takes_the_torch_out_of_the_plan(studio):
+    studio.choose_series("s1")
+    presenter = PourPresenter(studio)
+    run = studio.need_run()
+    wet = next(p for p in run.panels if run.arm(p).alcohol_share > 0)
+    assert Step.TORCH not in [s for s, _ in presenter.plan(run, wet)]
+
+
+def test_mishap_is_one_press_and_one_touch(studio, pour):
+    pour.mishap(MishapKind.DUST)
+    assert pour.view().placing
+    pour.place(0.25, 0.75)
+    assert not pour.view().placing
+    mine = [m for m in studio.notebook.all(Mishap) if m.panel_id == pour.panel(studio.need_run()).id]
+    assert (mine[0].kind, mine[0].x_share, mine[0].y_share) == (MishapKind.DUST, 0.25, 0.75)
+
+
+def test_gauge_shows_all_weighed_panels_and_what_is_expected(studio, pour):
+    gauge = pour.view().gauge
+    assert len(gauge.marks) == 10
+    assert gauge.expected
+    assert gauge.hand_mm == pytest.approx(1.7)
+
+
+def test_bare_weight_is_wanted_first(studio, pour):
+    pour.take_back()
+    view = pour.view()
+    assert view.need == "bare"
+    assert view.sentence == "Weigh the bare panel first."
+
+
+def test_film_uses_the_density_of_what_was_really_mixed(studio, pour):
+    run = studio.need_run()
+    panel = next(p for p in run.panels if pour.film_mm(run, p) is not None)
+    before = pour.film_mm(run, panel)
+    mix = next(m for m in run.mixes if panel.recipe in m.recipes and m.colour == "foam")
+    heavy = Weighing(id="more", mix_id=mix.id, ingredient="foam", mass_kg=5.0, at=studio.now())
+    studio.notebook.add(heavy)
+    studio.changed()
+    assert pour.film_mm(studio.need_run(), panel) < before
+
+
+# ---------------------------------------------------------------- Dry
+
+
+@pytest.fixture
+def dry(studio):
+    studio.choose_series("k3")
+    return DryPresenter(studio)
+
+
+def test_due_look_asks_how_it_feels_and_then_whether_it_cracked(studio, dry):
+    view = dry.view()
+    assert view.asking == "feel"
+    assert view.sentence == f"Touch a corner of {view.hand_code} now."
+    looks = len(studio.need_run().looks)
+    dry.answer_feel(Feel.FIRM)
+    assert dry.view().asking == "crack"
+    dry.answer_crack(True)
+    made = studio.need_run().looks
+    assert len(made) == looks + 1
+    newest = max(made, key=lambda look: look.at)
+    assert (newest.feel, newest.cracked, newest.at) == (Feel.FIRM, True, studio.now())
+
+
+def test_only_looking_is_allowed(studio, dry):
+    dry.answer_feel(None)
+    dry.answer_crack(False)
+    newest = max(studio.need_run().looks, key=lambda look: look.at)
+    assert newest.feel is None
+
+
+def test_take_back_undoes_the_answer_in_between_and_then_the_look(studio, dry):
+    looks = len(studio.need_run().looks)
+    dry.answer_feel(Feel.HARD)
+    dry.take_back()
+    assert dry.view().asking == "feel"
+    dry.answer_feel(Feel.HARD)
+    dry.answer_crack(False)
+    dry.take_back()
+    assert len(studio.need_run().looks) == looks
+
+
+def test_bands_run_from_the_pour_through_windows_that_widen(studio, dry):
+    bands = dry.view().bands
+    poured = [b for b in bands.bands if b.poured is not None]
+    assert len(poured) == 10
+    for band in poured:
+        widths = [(late - early).total_seconds() for early, late in band.cuts[:3]]
+        assert widths == sorted(widths)
+        assert band.cuts[0][0] > band.poured
+    assert sum(b.poured is None for b in bands.bands) == 2
+
+
+def test_crack_found_stands_on_its_band_from_the_look_before(studio, dry):
+    band = next(b for b in dry.view().bands.bands if b.crack_seen is not None)
+    assert band.crack_from < band.crack_seen
+
+
+def test_overdue_look_is_said(studio, dry, clock):
+    clock.pass_(days=4)
+    studio.changed()
+    assert any(d.overdue for d in studio.need_run().due_looks(clock()))
+    assert dry.view().dues[0].when == "overdue"
+
+
+def test_nothing_dries_before_a_pour(planned):
+    view = DryPresenter(planned).view()
+    assert view.empty
+    assert view.one_key == "Go to Pour"
+
+
+def test_silicone_warns_of_varnish(dry):
+    assert any(r.head == "Silicone" for r in dry.view().remarks)
+
+
+def test_panels_stand_at_stations_that_sum_to_the_series(studio):
+    for s in studio.all_series():
+        run = studio.load(s.id)
+        stations = [run.station(p, studio.now()) for p in run.panels]
+        assert len(stations) == len(run.panels)
+        assert all(isinstance(v, Station) for v in stations)
+
+
+def test_scatter_of_the_notebook_comes_from_repeats(studio):
+    from dribbet.records import Response
+
+    sd, df, name = studio.scatter(Response.CELL_COUNT)
+    assert sd > 0
+    assert df >= 5
+    assert name
+    values = [v for s in studio.all_series() for v in studio.load(s.id).values(Response.CELL_COUNT).values() if len(v) > 1]
+    pooled = np.sqrt(sum(((np.array(v) - np.mean(v)) ** 2).sum() for v in values) / sum(len(v) - 1 for v in values))
+    assert sd == pytest.approx(max(pooled, 2.0), rel=1e-6)
+
+
+def test_spoiled_panel_lends_no_value(studio):
+    from dribbet.records import Panel, Response
+
+    studio.choose_series("b2")
+    run = studio.need_run()
+    before = sum(len(v) for v in run.values(Response.CELL_COUNT).values())
+    panel = next(p for p in run.panels if not p.spoiled)
+    studio.notebook.replace(replace(panel, spoiled="dropped"))
+    studio.changed()
+    assert sum(len(v) for v in studio.need_run().values(Response.CELL_COUNT).values()) == before - 1
+    assert studio.notebook.get(Panel, panel.id).spoiled == "dropped"
