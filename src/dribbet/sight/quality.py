@@ -11,10 +11,12 @@ import numpy as np
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Points, Rgb
 
-BLURRED_MM: Final = 0.55  # finest edges wider than this lose thin cracks
+BLURRED_MM: Final = 0.65  # finest edges wider than this lose thin cracks
+BLURRED_PX: Final = 5.5  # a sharp lens and its sensor leave edges of up to so many pixels
 CLIPPED_SHARE: Final = 0.02
 DARK_SHARE: Final = 0.6
 GLARE_SHARE: Final = 0.004
+MOST_GLARE: Final = 0.12  # of the panel; more than that is over-exposure, not one lamp's reflection
 COARSE_PX_PER_MM: Final = 4.0
 STEEP_DEG: Final = 20.0
 
@@ -64,12 +66,13 @@ def assess(flat: Rgb, corners_px: Points, width_mm: float, height_mm: float, px_
     lean = max(abs(np.log(sides[0] / sides[2])), abs(np.log(sides[1] / sides[3])))
     tilt = float(np.degrees(np.arctan(lean * 2.0)))
     warnings = []
-    if np.isfinite(edge_mm) and edge_mm > BLURRED_MM:
+    if np.isfinite(edge_mm) and edge_mm > max(BLURRED_MM, BLURRED_PX / photo_px_per_mm):
         warnings.append(f"Blurred: the finest lines are {edge_mm:.1f} mm wide. Steady the camera and focus again.")
-    if clipped.mean() > CLIPPED_SHARE:
-        warnings.append(f"{clipped.mean():.0%} of the panel is white-out. Use less light or a shorter exposure.")
+    blotch = GLARE_SHARE < glare < MOST_GLARE
+    if clipped.mean() > CLIPPED_SHARE and not blotch:
+        warnings.append(f"{clipped.mean() * 100:.0f}\u202f% of the panel is white-out. Use less light or a shorter exposure.")
     elif glare > GLARE_SHARE:
-        warnings.append(f"Glare on {glare:.0%} of the panel. Move the lamp aside; cells under it cannot be read.")
+        warnings.append(f"Glare on {glare * 100:.0f}\u202f% of the panel. Move the lamp aside; cells under it cannot be read.")
     if dark > DARK_SHARE:
         warnings.append("Most of the panel is black in this photo. Use more light or a longer exposure.")
     if photo_px_per_mm < COARSE_PX_PER_MM:
