@@ -25,6 +25,7 @@ from dribbet.sight.spread import find_spread
 OUT = Path(cells.__file__).parent
 DEPTH = 6
 FOLDS = 4
+COARSE_SHARE = 0.6  # of the panels are looked at through a coarser photograph
 CRACK_WEIGHT = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
 MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
@@ -107,7 +108,7 @@ def one_panel(seed: int, only: str = "") -> dict[str, np.ndarray]:
     }
 
 
-def features_of(seen: dict[str, np.ndarray]) -> dict[str, object]:
+def features_of(seen: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
     k, flat = float(seen["k"]), seen["flat"]
     lab = colour.lab_of(colour.balanced(flat, tuple(seen["gain"])))
     spread = find_spread(lab, k)
@@ -128,13 +129,27 @@ def features_of(seen: dict[str, np.ndarray]) -> dict[str, object]:
         if counts.size > 1:
             j = int(counts.argmax())
             best[i] = counts[j] / (areas[j] + inside.size - counts[j]) if counts[j] else 0
-    result: dict[str, object] = {"cell_x": features, "cell_y": best}
+    return {"cell_x": features, "cell_y": best}
+
+
+def looks_of(seen: dict[str, np.ndarray], seed: int) -> list[dict[str, object]]:
+    """Line segments as the reader will meet them: beside cells that it found itself, often on a coarser photograph."""
+    rng = np.random.default_rng(seed)
+    k, flat = float(seen["k"]), seen["flat"]
+    if rng.random() < COARSE_SHARE:
+        shrink = rng.uniform(0.55, 0.9)
+        coarse = cv2.resize(flat, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+        coarse = np.clip(coarse + rng.normal(0.0, rng.uniform(0.0, 2.5), coarse.shape), 0, 255).astype(np.uint8)
+        flat = cv2.resize(coarse, (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_LINEAR)
+    lab = colour.lab_of(colour.balanced(flat, tuple(seen["gain"])))
+    spread = find_spread(lab, k)
+    centres, _ = colour.modes(lab, spread.covered)
+    labels = cells.find_cells(lab, centres, k, spread.covered).labels
     crack = cv2.dilate(seen["cracks"].astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
     lace = cv2.dilate(seen["lacing"].astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
     size = (lab.shape[1], lab.shape[0])
     crack, lace = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST).astype(bool) for m in (crack, lace))
-    labels = cv2.resize(seen["cells"], size, interpolation=cv2.INTER_NEAREST)
-    looks: list[dict[str, np.ndarray]] = []
+    looks: list[dict[str, object]] = []
     for polarity in (0, 1):
         seg = lines.find_segments(lab, centres, labels, spread.covered, k, polarity)
         if not len(seg.features):
@@ -145,8 +160,7 @@ def features_of(seen: dict[str, np.ndarray]) -> dict[str, object]:
         share_lace = np.bincount(which, lace[rows, columns], minlength=len(seg.features)) / seg.length_px
         truth = np.where(share_crack > 0.5, lines.CRACK, np.where(share_lace > 0.5, lines.LACE, lines.NEITHER))
         looks.append({"segments": seg, "y": truth, "w": seg.length_px / k})
-    result["looks"] = looks
-    return result
+    return looks
 
 
 def draw_many(work: Path, start: int, panels: int, only: str = "") -> None:
@@ -181,16 +195,17 @@ def plain_arrays(model: object, depth: int) -> dict[str, np.ndarray]:
     }  # fmt: skip
 
 
-def described(work: Path) -> list[dict[str, object]]:
+def described(work: Path, what: str) -> list[object]:
     files = sorted(work.glob("[0-9]*.npz"), key=lambda p: int(p.stem))
     with ProcessPoolExecutor(2) as pool:
-        return list(pool.map(_describe, files))
+        return list(pool.map(_describe, files, [what] * len(files)))
 
 
-def _describe(file: Path) -> dict[str, object]:
-    kept = file.with_suffix(".seen")
+def _describe(file: Path, what: str) -> object:
+    kept = file.with_suffix(f".{what}")
     if not kept.exists():
-        kept.write_bytes(pickle.dumps(features_of(dict(np.load(file)))))
+        seen = dict(np.load(file))
+        kept.write_bytes(pickle.dumps(features_of(seen) if what == "cells" else looks_of(seen, int(file.stem))))
     return pickle.loads(kept.read_bytes())
 
 
@@ -231,9 +246,9 @@ def grow_cells(sets: list[dict[str, object]], held: np.ndarray) -> None:
     keep("cells", fitted(x, y, w, 90))
 
 
-def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
+def grow_lines(sets: list[list[dict[str, object]]], held: np.ndarray) -> None:
     """First look, then the second one on scores that each panel got from a forest that had not seen it."""
-    looks = [(look, i) for i, s in enumerate(sets) for look in s["looks"]]
+    looks = [(look, i) for i, one in enumerate(sets) for look in one]
     x = np.concatenate([look["segments"].features for look, _ in looks])
     y = np.concatenate([look["y"] for look, _ in looks])
     w = np.concatenate([look["w"] for look, _ in looks])
@@ -253,11 +268,11 @@ def grow_lines(sets: list[dict[str, object]], held: np.ndarray) -> None:
 
 
 def grow(work: Path) -> None:
-    sets = described(work)
-    held = np.arange(len(sets)) % 5 == 0
-    print(len(sets), "panels,", int(held.sum()), "held out for the marks")
-    grow_cells(sets, held)
-    grow_lines(sets, held)
+    for what, grower in (("cells", grow_cells), ("looks", grow_lines)):  # in this order: lines are seen beside found cells
+        sets = described(work, what)
+        held = np.arange(len(sets)) % 5 == 0
+        print(what, len(sets), "panels,", int(held.sum()), "held out for the marks", flush=True)
+        grower(sets, held)
 
 
 if __name__ == "__main__":

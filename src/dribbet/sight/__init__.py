@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-1"
+READER: str = "sight-2"
 """Version of the reader; stored with every result."""

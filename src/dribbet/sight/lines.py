@@ -40,6 +40,8 @@ class Segments:
 
     skeleton: npt.NDArray[np.int32]
     body: Mask
+    core: Mask
+    """Where a line has at least half the contrast of its deepest pixel nearby: its width is measured there."""
     features: Features
     component: npt.NDArray[np.int64]
     length_px: Floats
@@ -67,6 +69,8 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     k = px_per_mm
     hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), k, polarity)
     body &= film
+    deepest = cv2.dilate(hat, np.ones((5, 5), np.uint8))
+    core = body & (hat >= 0.5 * deepest)
     skeleton = np.asarray(skeletonize(body), dtype=np.uint8)
     around = cv2.filter2D(skeleton, -1, np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT)
     junction = (skeleton > 0) & (around > 3)
@@ -79,7 +83,9 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     labels = table[labels]
     n = kept.size
     if n == 0:
-        return Segments(skeleton=labels, body=body, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0))
+        return Segments(
+            skeleton=labels, body=body, core=core, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
+        )
     rows, columns = np.nonzero(labels)
     which = labels[rows, columns] - 1
     length = np.bincount(which, minlength=n).astype(float)
@@ -139,7 +145,9 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
         line[:, 2],
         surround_mean[:, 0],
     ]
-    return Segments(skeleton=labels, body=body, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length)
+    return Segments(
+        skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
+    )
 
 
 def company(segments: Segments, odds: Floats) -> Features:
@@ -179,16 +187,12 @@ def company(segments: Segments, odds: Floats) -> Features:
     return np.concatenate([f, np.stack(columns_, axis=1).astype(np.float32)], axis=1)
 
 
-def classify(segments: Segments) -> npt.NDArray[np.int64]:
-    """NEITHER, CRACK or LACE for each segment."""
+def classify(segments: Segments) -> tuple[npt.NDArray[np.int64], Floats]:
+    """Tell NEITHER, CRACK or LACE for each segment, and the log odds that it is a crack."""
     f = segments.features
     if not len(f):
-        return np.zeros(0, np.int64)
-    if trees.exists(FOREST):
-        odds = trees.scores(FOREST, f)
-        crack = trees.scores(SECOND_FOREST, company(segments, odds))[:, 0] > 0.0  # the second look decides on cracks alone
-        odds[:, CRACK] = np.where(crack, np.inf, -np.inf)
-        return np.asarray(np.argmax(odds, axis=1), dtype=np.int64)
-    dark = (f[:, 18] == DARK) & (f[:, 3] < 35) & (f[:, 4] < 14) & (f[:, 9] > 8) & (f[:, 11] > 6) & (f[:, 1] < 0.8)
-    lace = (f[:, 1] < 0.7) & (f[:, 16] > np.log(400)) & ~dark
-    return np.asarray(np.where(dark, CRACK, np.where(lace, LACE, NEITHER)), dtype=np.int64)
+        return np.zeros(0, np.int64), np.zeros(0)
+    odds = trees.scores(FOREST, f)
+    crack = trees.scores(SECOND_FOREST, company(segments, odds))[:, 0]  # the second look decides on cracks alone
+    odds[:, CRACK] = np.where(crack > 0.0, np.inf, -np.inf)
+    return np.asarray(np.argmax(odds, axis=1), dtype=np.int64), crack

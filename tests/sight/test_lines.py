@@ -1,0 +1,66 @@
+"""Thin lines: found, measured, and told apart."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dribbet.sight import colour, lines
+from dribbet.sight.cracks import find_cracks_and_lacing
+from tests.sight import drawn
+
+K = 8.0
+PAPER = (225, 220, 208)
+INK = (28, 26, 25)
+
+
+def looked_at(picture: np.ndarray):
+    lab = colour.lab_of(picture.astype(np.float32) / 255.0)
+    centres, _ = colour.modes(lab)
+    nothing = np.zeros(lab.shape[:2], np.uint16)
+    return lab, centres, nothing, np.ones(lab.shape[:2], bool)
+
+
+def wandering(rng: np.random.Generator, start: tuple[float, float], steps: int) -> list[tuple[float, float]]:
+    points, heading = [start], rng.uniform(0, 6.3)
+    for _ in range(steps):
+        heading += rng.normal(0, 0.25)
+        points.append((points[-1][0] + 8 * np.cos(heading), points[-1][1] + 8 * np.sin(heading)))
+    return points
+
+
+@pytest.mark.parametrize("polarity", [lines.DARK, lines.BRIGHT])
+def test_segments_of_either_polarity_have_their_length_and_width(polarity):
+    ground, ink = (PAPER, INK) if polarity == lines.DARK else (INK, PAPER)
+    picture = drawn.flat(600, 500, ground, noise=1.0)
+    length = drawn.line(picture, [(80, 250), (300, 240), (520, 262)], 3, ink)
+    found = lines.find_segments(*looked_at(picture), K, polarity)
+    assert found.length_px.sum() == pytest.approx(length, rel=0.06)
+    assert found.core.sum() / length == pytest.approx(3.0, abs=0.8)
+    other = lines.find_segments(*looked_at(picture), K, 1 - polarity)
+    assert other.length_px.sum() < 0.1 * length
+
+
+def test_film_without_lines_has_no_segments():
+    found = lines.find_segments(*looked_at(drawn.flat(400, 400, PAPER, noise=1.0)), K, lines.DARK)
+    assert len(found.features) == 0
+    assert len(lines.classify(found)[0]) == 0
+
+
+def test_dark_branching_lines_across_colours_are_cracks_of_about_their_length():
+    rng = np.random.default_rng(3)
+    picture = drawn.marble(800, 640, seed=4)
+    length = sum(drawn.line(picture, wandering(rng, start, 36), 3, INK) for start in ((200, 200), (520, 330), (330, 470)))
+    cracks, _ = find_cracks_and_lacing(*looked_at(picture), K)
+    assert cracks.count >= 1
+    assert cracks.length_mm == pytest.approx(length / K, rel=0.35)
+    assert cracks.mean_width_mm == pytest.approx(3 / K, abs=0.15)
+    assert cracks.mean_width_mm <= cracks.max_width_mm
+    assert cracks.area_fraction == pytest.approx(cracks.mask.mean(), abs=1e-6)
+
+
+def test_marbled_film_without_a_crack_has_none():
+    for seed in range(3):
+        cracks, _ = find_cracks_and_lacing(*looked_at(drawn.marble(800, 640, seed=seed)), K)
+        assert cracks.length_mm == 0.0
+        assert not cracks.mask.any()
