@@ -108,6 +108,12 @@ def test_lengths_with_many_zeros_are_judged_by_permutation():
     assert found.word is Word.REAL
 
 
+def test_too_few_panels_for_a_permutation_are_judged_by_their_means():
+    found = judge.compare([0.0, 0.0, 12.0], [160.0, 175.0, 168.0])
+    assert found.method == "Welch's t"
+    assert found.word is Word.REAL
+
+
 def test_equal_panels_are_chance_and_give_no_error():
     assert judge.compare([5.0, 5.0], [5.0, 5.0]).word is Word.CHANCE
 

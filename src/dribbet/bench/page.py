@@ -26,7 +26,10 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 PRESS_GAP_S = 0.6
-COLUMN_PX = 300
+COLUMN_PX = {1000: 250, 1500: 300}  # right column by the width of the page; beyond: 360
+WIDE_COLUMN_PX = 360
+LOW_PX = 760  # pages lower than this leave out what can be left out
+NARROW_PX = 1000
 
 
 class Page(QWidget):
@@ -46,6 +49,7 @@ class Page(QWidget):
         self.studio, self.jobs = studio, jobs
         self.actions: dict[str, Callable[[], object]] = {}
         self._last_press = 0.0
+        self._said: dict[int, object] = {}
         self.stale = True
         self.setAutoFillBackground(True)
         palette = self.palette()
@@ -79,13 +83,27 @@ class Page(QWidget):
         if column:
             outer.addWidget(DoubleRule(self.inks))
             holder = QWidget()
-            holder.setFixedWidth(COLUMN_PX)
+            holder.setFixedWidth(300)
             holder.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
             self.column = QVBoxLayout(holder)
             self.column.setContentsMargins(0, 8, 0, 0)
             self.column.setSpacing(10)
             self.column_widget = holder
             outer.addWidget(holder)
+
+    @property
+    def low(self) -> bool:
+        """Whether there is little height."""
+        return self.height() < LOW_PX
+
+    @property
+    def narrow(self) -> bool:
+        """Whether there is little width."""
+        return self.width() < NARROW_PX
+
+    def resizeEvent(self, event: object) -> None:
+        if self.column_widget is not None:
+            self.column_widget.setFixedWidth(next((px for most, px in COLUMN_PX.items() if self.width() < most), WIDE_COLUMN_PX))
 
     # ------------------------------------------------------------ what subclasses do
 
@@ -169,7 +187,11 @@ class Page(QWidget):
             self.say_trouble("Dribbet stumbled over this. Nothing was lost. The log says more; try again, or go on with the next panel.")
 
     def remarks(self, layout: QVBoxLayout, remarks: Sequence[Remark], px: int = 15) -> None:
-        """Fill a column with sentences."""
+        """Fill a column with sentences; leaves it alone where they are the same."""
+        key = (tuple(remarks), px)
+        if self._said.get(id(layout)) == key and layout.count():
+            return
+        self._said[id(layout)] = key
         clear(layout)
         for remark in remarks:
             layout.addWidget(RemarkRow(remark, self.inks, px))

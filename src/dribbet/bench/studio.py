@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict, dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from dribbet.bench.units import Units
 from dribbet.lab import composition, progress
@@ -40,6 +40,8 @@ if TYPE_CHECKING:
     from dribbet.devices import Camera, Scale
     from dribbet.notebook import Notebook
 
+T = TypeVar("T")
+
 
 @dataclass(frozen=True)
 class Run:
@@ -73,8 +75,23 @@ class Run:
 
     def cup(self, panel: Panel) -> dict[str, float]:
         """Mass fractions of what is in a panel's cup."""
-        planned = next(a for a in self.arms if a.letter == panel.recipe)
-        return composition.of_cup(self.series, planned, self.mixes, self.weighings)
+        return self._cups[panel.recipe]
+
+    @cached_property
+    def _cups(self) -> dict[str, dict[str, float]]:
+        return {a.letter: composition.of_cup(self.series, a, self.mixes, self.weighings) for a in self.arms}
+
+    @cached_property
+    def _asked(self) -> dict[tuple[object, ...], object]:
+        """Answers that pages ask for many times while they show one moment."""
+        return {}
+
+    def _once(self, key: tuple[object, ...], compute: Callable[[], T]) -> T:
+        if key not in self._asked:
+            if len(self._asked) > 400:  # moments pass
+                self._asked.clear()
+            self._asked[key] = compute()
+        return self._asked[key]  # type: ignore[return-value]
 
     def in_order(self) -> list[Panel]:
         """Panels in pouring order."""
@@ -84,17 +101,20 @@ class Run:
         return progress.poured_at(panel, self.panel_weighings, self.steps)
 
     def station(self, panel: Panel, now: datetime) -> Station:
-        return progress.station_of(
-            self.series,
-            panel,
-            mixes=self.mixes,
-            checks=self.checks,
-            weighings=self.panel_weighings,
-            steps=self.steps,
-            photos=self.photos,
-            readings=self.readings,
-            now=now,
-        )
+        def compute() -> Station:
+            return progress.station_of(
+                self.series,
+                panel,
+                mixes=self.mixes,
+                checks=self.checks,
+                weighings=self.panel_weighings,
+                steps=self.steps,
+                photos=self.photos,
+                readings=self.readings,
+                now=now,
+            )
+
+        return self._once(("station", panel.id, now), compute)
 
     def weight(self, panel: Panel, kind: PanelWeight) -> float | None:
         """Latest weight of a panel in kg."""
@@ -103,6 +123,9 @@ class Run:
 
     def due_looks(self, now: datetime) -> list[DueLook]:
         """Next check-in of every panel that dries, soonest first."""
+        return self._once(("dues", now), lambda: self._due_looks(now))
+
+    def _due_looks(self, now: datetime) -> list[DueLook]:
         found = []
         for panel in self.panels:
             poured = self.poured_at(panel)
@@ -147,7 +170,8 @@ class Studio:
         self.units = Units(**notebook.setting("units", {}))
         self.hand: dict[str, str] = {}
         """Panel or mix in hand by series and station, so that pages keep their place."""
-        self._run: Run | None = None
+        self._runs: dict[str, Run] = {}
+        self._scatters: dict[Response, tuple[float, int, str] | None] = {}
         self._listeners: list[Callable[[], None]] = []
         known = notebook.all(Series)
         last = notebook.setting("last_series", "")
@@ -166,9 +190,7 @@ class Studio:
 
     def run(self) -> Run | None:
         """Series in hand with all its records; read once until something changes."""
-        if self._run is None and self.series_id is not None:
-            self._run = self.load(self.series_id)
-        return self._run
+        return self.load(self.series_id) if self.series_id is not None else None
 
     def need_run(self) -> Run:
         run = self.run()
@@ -177,7 +199,12 @@ class Studio:
         return run
 
     def load(self, series_id: str) -> Run:
-        """Read all records of a series."""
+        """Read all records of a series; once until something changes."""
+        if series_id not in self._runs:
+            self._runs[series_id] = self._load(series_id)
+        return self._runs[series_id]
+
+    def _load(self, series_id: str) -> Run:
         book = self.notebook
         series = book.get(Series, series_id)
         panels = book.all(Panel, series_id=series_id)
@@ -203,6 +230,11 @@ class Studio:
 
     def scatter(self, response: Response) -> tuple[float, int, str] | None:
         """Scatter of panels poured alike over the whole notebook: sd, degrees of freedom, name of a series it rests on."""
+        if response not in self._scatters:
+            self._scatters[response] = self._scatter(response)
+        return self._scatters[response]
+
+    def _scatter(self, response: Response) -> tuple[float, int, str] | None:
         groups: list[list[float]] = []
         name = ""
         for series in self.all_series():
@@ -226,7 +258,8 @@ class Studio:
 
     def changed(self) -> None:
         """Forget what was read, and tell everyone."""
-        self._run = None
+        self._runs.clear()
+        self._scatters.clear()
         for heard in self._listeners:
             heard()
 

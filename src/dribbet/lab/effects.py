@@ -9,6 +9,7 @@ from itertools import combinations
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
+from scipy.special import fdtrc, stdtr, stdtrit
 
 from dribbet.records import DribbetError
 
@@ -110,10 +111,8 @@ def anova(response: Floats, cells: Sequence[object]) -> Anova:
     ms_w = ss_w / df_w if df_w else None
     f = p = None
     if ms_w is not None and df_b and ms_w > 0.0:
-        from scipy import stats  # a second to import: only when it is needed
-
         f = ms_b / ms_w
-        p = float(stats.f.sf(f, df_b, df_w))
+        p = float(fdtrc(df_b, df_w, f))
     total = ss_b + ss_w
     return Anova(
         ss_between=ss_b,
@@ -176,7 +175,6 @@ def effects(response: Floats, factors: Mapping[str, Sequence[str]], *, interacti
     if np.linalg.matrix_rank(design) < design.shape[1]:
         raise EffectsError(f"{_together(coded)} Add runs in which they differ, or leave one out of --factors.")
     import statsmodels.api as sm  # seconds to import: only when it is needed
-    from scipy import stats
 
     fit = sm.OLS(_shifted(y) - np.mean(_shifted(y)), design).fit()
     inverse = np.linalg.inv(design.T @ design)
@@ -186,9 +184,9 @@ def effects(response: Floats, factors: Mapping[str, Sequence[str]], *, interacti
         low = high = p = None
         if sd is not None and table.df_within > 0:
             error = sd * math.sqrt(inverse[i, i])
-            reach = float(stats.t.ppf(0.5 + CONFIDENCE / 2.0, table.df_within)) * error
+            reach = float(stdtrit(table.df_within, 0.5 + CONFIDENCE / 2.0)) * error
             low, high = effect - reach, effect + reach
-            p = float(2.0 * stats.t.sf(abs(effect) / error, table.df_within)) if error > 0.0 else None
+            p = float(2.0 * stdtr(table.df_within, -abs(effect) / error)) if error > 0.0 else None
         terms.append(Term(term=name, effect=effect, low=low, high=high, p=p))
     return Effects(n=y.size, residual_df=table.df_within, residual_sd=sd, terms=tuple(terms), anova=table)
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
 
 AXIS_PX = 44
-WORDS_PX = 104
+WORDS_PX = 124
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +199,7 @@ class DripLanes(Part):
         p.drawLine(QPointF(x + 4, tip), QPointF(room.right() - 6, tip))
         above = not (self.card.aim and any(-30 < self.y_of(v) - tip < 0 for v in self.card.aim))
         box = QRectF(x + foot + 2, tip - 32 if above else tip + 2, room.right() - 8 - x - foot - 2, 30)
-        draw_text(p, box, lane.run_text, 24, 800, BLACK, Qt.AlignmentFlag.AlignRight)
+        draw_text(p, box, lane.run_text, 24 if box.width() >= 38 else 17, 800, BLACK, Qt.AlignmentFlag.AlignRight)
 
     def _words(self, p: QPainter, room: QRectF, lane: Lane) -> None:
         box = QRectF(room.left() + 2, self.height() - WORDS_PX + 4, room.width() - 4, WORDS_PX - 6)
@@ -209,8 +209,10 @@ class DripLanes(Part):
             ink = BLACK
         at = box.adjusted(8, 6, -4, 0)
         metrics_px = 15
-        draw_text(p, QRectF(at.left(), at.top(), at.width(), 20), lane.name, metrics_px, 400, ink if lane.hand else self.inks.note)
-        y = at.top() + 22
+        name = ink if lane.hand else self.inks.note
+        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
+        taken = draw_text(p, QRectF(at.left(), at.top(), at.width(), 40), lane.name, metrics_px, 400, name, top, wrap=True)
+        y = taken.bottom() + 2
         mark = 0.0
         if lane.good:
             p.setPen(solid(ink, 2.6))

@@ -57,7 +57,8 @@ class IntervalStrips(Part):
         px = 17
         while px > 14 and width(self.head, px, 700) > middle - unit - 62:
             px -= 1
-        draw_text(p, QRectF(0, -6, middle - unit - 60, 38), self.head, px, 700, inks.ink, wrap=True)
+        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
+        draw_text(p, QRectF(0, 0, middle - unit - 60, 36), self.head, px, 700, inks.ink, top, wrap=True)
         draw_text(p, QRectF(middle - unit - 56, 0, 50, 28), "less", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight)
         draw_text(p, QRectF(middle - 40, 0, 80, 28), "noise", 15, 700, inks.ink, Qt.AlignmentFlag.AlignHCenter)
         draw_text(p, QRectF(middle + unit + 6, 0, 50, 28), "more", 15, 400, inks.note)

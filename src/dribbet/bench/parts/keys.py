@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 GAP_PX = 10
 FLASH_MS = 150
+BENCH_WIDE_PX = 960  # narrower strips take smaller type, so that all keys stay in one row
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +58,10 @@ class KeyButton(QAbstractButton):
         self.update()
 
     def px(self) -> int:
-        return 24 if self.bench else 18
+        if not self.bench:
+            return 18
+        strip = self.parentWidget()
+        return 24 if strip is None or strip.width() >= BENCH_WIDE_PX else 19
 
     def natural_width(self) -> int:
         """Width at which nothing is cut."""
@@ -201,6 +205,8 @@ class KeyStrip(QWidget):
 
     def resizeEvent(self, event: object) -> None:
         self._place()
+        for button in self.buttons:
+            button.update()
 
     def sizeHint(self) -> QSize:
         return QSize(400, self._height)

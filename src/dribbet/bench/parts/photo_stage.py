@@ -36,6 +36,11 @@ class Place:
     y: float = 0.5
 
 
+def _polygons(lines: tuple[tuple[tuple[float, float], ...], ...]) -> list[QPolygonF]:
+    """Closed lines in the photo's own unit."""
+    return [QPolygonF([QPointF(x, y) for x, y in line]) for line in lines]
+
+
 class PhotoStage(Part):
     """Shows one picture whose pixels are `unit_per_px` of its own unit (mm for rectified panels, 1 for raw photos)."""
 
@@ -50,6 +55,8 @@ class PhotoStage(Part):
         self._scaled: tuple[tuple[float, float], QPixmap] | None = None
         self.unit_per_px = 1.0
         self.overlay = Overlay()
+        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
+        self._layer: tuple[object, QPixmap] | None = None
         self.lines_shown = True
         self.hand_cell: int | None = None
         self.corners: list[QPointF] = []
@@ -200,28 +207,42 @@ class PhotoStage(Part):
         return QPolygonF([QPointF(room.left() + x * s, room.top() + y * s) for x, y in points])
 
     def _draw_lines(self, p: QPainter) -> None:
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        under = QColor(0, 0, 0, 153)
-        cells = [self._poly(c) for c in self.overlay.cells]
-        for pen in (QPen(under, 3.0), QPen(QColor("#FFFFFF"), 1.3)):
-            p.setPen(pen)
-            for cell in cells:
-                p.drawPolygon(cell)
-        for edge in self.overlay.edge:
-            poly = self._poly(edge)
-            for pen in (QPen(BLACK, 5.0), QPen(QColor("#FFFFFF"), 3.4), QPen(BLACK, 1.2)):
-                p.setPen(pen)
-                p.drawPolygon(poly)
-        for crack in self.overlay.cracks:
-            poly = self._poly(crack)
-            p.setPen(QPen(BLACK, 4.0))
-            p.drawPolygon(poly)
-            p.setPen(dashed(QColor("#FFFFFF"), 2.0))
-            p.drawPolygon(poly)
-        if self.hand_cell is not None and self.hand_cell < len(cells):
+        room, ratio = self.photo_room(), self.devicePixelRatioF()
+        key = (id(self.overlay), room.getRect(), self.size(), ratio)
+        if self._layer is None or self._layer[0] != key:
+            layer = QPixmap(self.size() * ratio)
+            layer.setDevicePixelRatio(ratio)
+            layer.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(layer)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(room.topLeft())
+            self._stroke(painter, self.scale() / self.unit_per_px)
+            painter.end()
+            self._layer = (key, layer)
+        p.drawPixmap(0, 0, self._layer[1])
+        if self.hand_cell is not None and self.hand_cell < len(self.overlay.cells):
             for pen in (QPen(BLACK, 7.0), QPen(self.inks.tape, 4.0)):
                 p.setPen(pen)
-                p.drawPolygon(cells[self.hand_cell])
+                p.drawPolygon(self._poly(self.overlay.cells[self.hand_cell]))
+
+    def _stroke(self, p: QPainter, scale: float) -> None:
+        """Lines of the overlay; their weights are of the screen, whatever the zoom."""
+        if self._shapes is None or self._shapes[0] is not self.overlay:
+            self._shapes = (self.overlay, *(_polygons(lines) for lines in (self.overlay.cells, self.overlay.edge, self.overlay.cracks)))
+        _, cells, edge, cracks = self._shapes
+        white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
+        p.scale(scale, scale)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for shapes, pens in (
+            (cells, (QPen(under, 3.0), QPen(white, 1.3))),
+            (edge, (QPen(BLACK, 5.0), QPen(white, 3.4), QPen(BLACK, 1.2))),
+            (cracks, (QPen(BLACK, 4.0), dashed(white, 2.0))),
+        ):
+            for pen in pens:
+                pen.setCosmetic(True)
+                p.setPen(pen)
+                for shape in shapes:
+                    p.drawPolygon(shape)
 
     def _draw_corners(self, p: QPainter) -> None:
         poly = QPolygonF([self.to_screen(c.x(), c.y()) for c in self.corners])

@@ -96,10 +96,10 @@ class LineButton(QAbstractButton):
         rows = (count + 1) // 2 if count > MOST_ROWS else count
         if count > 10 or (self.last and rows > ROWS_BEFORE_DOORS):
             p.setBrush(inks.ink)
-            p.drawEllipse(QPointF(x, y + 8), 11.5, 11.5)
+            p.drawEllipse(QPointF(x, y + 11), 11.5, 11.5)
             p.setPen(inks.ground)
             p.setFont(font(14, 800))
-            p.drawText(QRectF(x - 12, y - 4, 24, 24), int(Qt.AlignmentFlag.AlignCenter), str(count))
+            p.drawText(QRectF(x - 12, y - 1, 24, 24), int(Qt.AlignmentFlag.AlignCenter), str(count))
             return
         two = count > MOST_ROWS
         for i in range(count):

@@ -35,6 +35,10 @@ class Flow(QLayout):
         self._lead = lead_px
         self.setContentsMargins(0, 0, 0, 0)
 
+    def set_lead(self, lead_px: int) -> None:
+        """Set the height of a line."""
+        self._lead = lead_px
+
     def addItem(self, item: QLayoutItem | None) -> None:
         if item is not None:
             self._items.append(item)
@@ -447,6 +451,7 @@ class AskPage(Page):
         self.presenter = AskPresenter(studio)
         self.view = AskView()
         self.hand = "factor"
+        self._shown: dict[int, object] = {}
         self.question = QWidget()
         self.flow = Flow(46)
         self.question.setLayout(self.flow)
@@ -501,10 +506,12 @@ class AskPage(Page):
             self.keys([(Key("Enter", v.one_key), self.presenter.new_series)])
             return
         self.title("", "")
-        self._say(self.flow, v.sentence, 32 if self.width() > 900 else 26, v.drawn)
+        self.flow.set_lead(36 if self.low else 46)
+        self._say(self.flow, v.sentence, 24 if self.low else 32, v.drawn)
         self._say(self.expect_flow, v.expectation, 18, False)
         self.rack.show_view(v)
         self.held.say(v.held)
+        self.stick.setVisible(not self.low)
         clear(self.first)
         if v.margin:
             self.first.addWidget(RemarkRow(v.margin[0], self.inks))
@@ -526,6 +533,10 @@ class AskPage(Page):
         self.keys(keys)
 
     def _say(self, flow: Flow, words: tuple[str | Part, ...], px: int, fixed: bool) -> None:
+        key = (words, px, fixed, self.hand)
+        if self._shown.get(id(flow)) == key:
+            return
+        self._shown[id(flow)] = key
         while flow.count():
             item = flow.takeAt(0)
             if item is not None and (widget := item.widget()) is not None:

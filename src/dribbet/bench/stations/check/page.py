@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.base import Part, Words, draw_text, scroller
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
@@ -77,7 +77,7 @@ class Sinking(Part):
         super().__init__()
         self.rows: tuple[tuple[str, str, str, bool], ...] = ()
         self.shares: tuple[float, ...] = ()
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(190)
 
     def sizeHint(self) -> QSize:
         return QSize(400, 190)
@@ -105,11 +105,13 @@ class Sinking(Part):
             draw_text(p, QRectF(cup.right() + 20, y - 13, 50, 26), density, 17, 700, self.inks.ink)
             draw_text(p, QRectF(cup.right() + 68, y - 13, 150, 26), name, 15, 400, self.inks.note)
             if sinks:
-                x = self.width() - 76.0
+                roomy = self.width() > 360
+                x = self.width() - (76.0 if roomy else 14.0)
                 p.setPen(solid(self.inks.ink, 2.4))
                 p.drawLine(QPointF(x, y + 4), QPointF(x, y + 18))
                 p.drawPolyline([QPointF(x - 5, y + 13), QPointF(x, y + 19), QPointF(x + 5, y + 13)])
-                draw_text(p, QRectF(x + 12, y - 1, 64, 26), "sinks", 15, 700, self.inks.ink)
+                if roomy:  # else the arrow alone: the sentence below says what it means
+                    draw_text(p, QRectF(x + 12, y - 1, 64, 26), "sinks", 15, 700, self.inks.ink)
 
 
 class CheckPage(Page):
@@ -136,7 +138,9 @@ class CheckPage(Page):
         self.cautions = QVBoxLayout()
         left.addLayout(self.cautions)
         row.addLayout(left, 60)
-        side = QVBoxLayout()
+        inner = QWidget()
+        side = QVBoxLayout(inner)
+        side.setContentsMargins(0, 0, 8, 0)
         side.setSpacing(6)
         self.side_parts: list[QWidget] = []
         self.mounds, self.sinking = Mounds(), Sinking()
@@ -153,7 +157,7 @@ class CheckPage(Page):
                     self.side_parts.append(widget)
             side.addSpacing(8)
         side.addStretch(1)
-        row.addLayout(side, 40)
+        row.addWidget(scroller(inner), 40)
         self.body.addLayout(row, 1)
 
     def refresh(self) -> None:

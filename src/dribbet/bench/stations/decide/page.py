@@ -61,8 +61,8 @@ class DecidePage(Page):
         photos.addWidget(self.left, 1)
         photos.addWidget(self.right, 1)
         self.body.addLayout(photos, 10)
-        self.low = QWidget()
-        low = QHBoxLayout(self.low)
+        self.lower = QWidget()
+        low = QHBoxLayout(self.lower)
         low.setContentsMargins(0, 4, 0, 0)
         low.setSpacing(14)
         self.strips = IntervalStrips(WALL)
@@ -82,11 +82,11 @@ class DecidePage(Page):
         side.addWidget(self.next_head)
         side.addWidget(self.next_words)
         low.addLayout(side, 30)
-        self.body.addWidget(self.low, 5)
+        self.body.addWidget(self.lower, 5)
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
-        for part in (self.left, self.right, self.low):
+        for part in (self.left, self.right, self.lower):
             part.setVisible(not v.empty)
         self.title("", v.sentence)
         if v.empty:

@@ -178,9 +178,9 @@ class DecidePresenter:
         known = judge.pooled_sd(list(run.values(r).values()))
         told = f"{d.n_first} against {d.n_second} panels"
         if known is None or min(d.n_first, d.n_second) < 2:
-            return f"{told}. The band is the noise of measuring."
+            return f"{told}. Band: measuring noise."
         least = judge.smallest_difference(known[0], min(d.n_first, d.n_second), known[1])
-        return f"{told}, by {d.method}. This test can show {self._amount(r, least)} of {r}. The band is the noise of measuring."
+        return f"{told}, by {d.method}. Can show {self._amount(r, least)} of {r}. Band: measuring noise."
 
     def _side(self, run: Run, level: int, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, level)

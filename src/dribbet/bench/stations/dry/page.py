@@ -14,7 +14,7 @@ from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.time_bands import TimeBands
-from dribbet.bench.stations.dry.presenter import DryPresenter, DryView
+from dribbet.bench.stations.dry.presenter import DryPresenter, DryView, Due
 from dribbet.bench.theme.inks import BLACK, DRYING
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
@@ -48,6 +48,8 @@ class Legend(Part):
             p.drawPath(path)
             draw_text(p, QRectF(x + 32, 0, 120, 26), word, 14, 400, self.inks.note)
             x += 46 + width(word, 14)
+        if x + 108 + 70 > self.width():
+            return  # the rest is told by the accessible name; nothing is cut
         hatch(p, QRectF(x, 5, 24, 16), BLACK, gap=5)
         draw_text(p, QRectF(x + 30, 0, 100, 26), "may crack", 14, 400, self.inks.note)
         x += 108
@@ -64,6 +66,7 @@ class DryPage(Page):
         super().__init__(studio, jobs, column=True)
         self.presenter = DryPresenter(studio)
         self.view = DryView("", "", None)
+        self._listed: tuple[Due, ...] = ()
         self.bands = TimeBands()
         self.bands.pressed.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
         self.body.addWidget(self.bands, 1)
@@ -109,16 +112,10 @@ class DryPage(Page):
         self.bands.show_bands(v.bands)
         self.room.say(v.room)
         self.answers.setVisible(v.asking == "feel")
-        clear(self.list)
-        for due in v.dues[: 6 if self.height() >= TALL_PX else 3 - (v.asking == "feel")]:
-            row = QHBoxLayout()
-            row.addWidget(Words(due.when, 15, 700))
-            row.addStretch(1)
-            row.addWidget(TapeLabel(due.code, 15, Tape.HAND if due.hand else Tape.OTHER))
-            self.list.addLayout(row)
-            self.list.addWidget(Words(due.words, 15))
-            line = Rule()
-            self.list.addWidget(line)
+        dues = v.dues[: 6 if self.height() >= TALL_PX else 3 - (v.asking == "feel")]
+        if dues != self._listed:
+            self._listed = dues
+            self._list(dues)
         self.remarks(self.notes, v.remarks)
         back = Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet.")
         if v.asking == "feel":
@@ -133,6 +130,18 @@ class DryPage(Page):
             )
         else:
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("shoot")), (back, self.presenter.take_back)])
+
+    def _list(self, dues: tuple[Due, ...]) -> None:
+        clear(self.list)
+        for due in dues:
+            row = QHBoxLayout()
+            row.addWidget(Words(due.when, 15, 700))
+            row.addStretch(1)
+            row.addWidget(TapeLabel(due.code, 15, Tape.HAND if due.hand else Tape.OTHER))
+            self.list.addLayout(row)
+            self.list.addWidget(Words(due.words, 15))
+            line = Rule()
+            self.list.addWidget(line)
 
     def press_digit(self, digit: int) -> bool:
         """Digits answer how a corner feels."""

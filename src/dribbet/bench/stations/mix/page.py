@@ -50,7 +50,7 @@ class BigCup(Part):
         self.update()
 
     def draw(self, p: QPainter) -> None:
-        wide = min(self.width() * 0.46, self.height() * 0.42)
+        wide = min(self.width() * (0.46 if self.width() > 420 else 0.36), self.height() * 0.42)
         cup = QRectF(10, 14, wide, self.height() - 24)
         done = [s for s in self.slices if s.state in ("done", "over")]
         now = next((s for s in self.slices if s.state == "now"), None)
@@ -124,7 +124,7 @@ class Reading(Part):
     def __init__(self) -> None:
         super().__init__()
         self.figure, self.unit, self.state = "0.0", "g", ""
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(116)
 
     def sizeHint(self) -> QSize:
         return QSize(600, 260)
@@ -147,7 +147,7 @@ class Reading(Part):
         draw_text(p, QRectF(x + 28, 0, wide + 4, 32), self.state, 24, 600, self.inks.ink)
         unit_room = width(self.unit, max(40, int(self.height() * 0.3)), 600) + 20
         room = QRectF(0, 40, self.width() - unit_room, self.height() - 44)
-        px = fitting_px(self.figure if len(self.figure) > 4 else "00.0 ", room, 262)
+        px = fitting_px(self.figure if len(self.figure) > 4 else "00.0 ", room, 350 if self.height() > 400 else 262)
         base = draw_figure(p, room.left() - px * 0.04, room, self.figure, px, self.inks.ink)
         p.setFont(font(max(40, px // 3), 600))
         p.setPen(self.inks.ink)
@@ -366,10 +366,10 @@ class MixPage(Page):
         self.title(v.codes, v.title)
         self.over.say(v.over)
         self.mend.say(v.mend)
-        self.then.say(v.note or v.mend_then)
+        self.then.say(v.note or ("" if self.low else v.mend_then))
         self.tray.show_cups(v.tray, v.tray_note)
         self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 16)
-        self.typed.setPlaceholderText(f"or type the {self.studio.units.mass}")
+        self.typed.setPlaceholderText("or type grams" if self.studio.units.mass == "g" else "or type ounces")
         practice = isinstance(self.studio.scale, SimulatedScale)
         self.typed_note.say("" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name)
         self._show_live()

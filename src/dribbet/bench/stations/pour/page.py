@@ -260,7 +260,8 @@ class MishapButton(QAbstractButton):
         self._drawing(p, box)
         words = str(self.kind).capitalize()
         draw_text(p, QRectF(84, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
-        draw_text(
+        roomy = room.width() > 180  # else the drawing and the digit stand alone; the name is said on focus
+        roomy and draw_text(
             p,
             QRectF(84, 28, room.width() - 86, room.height() - 28),
             words,

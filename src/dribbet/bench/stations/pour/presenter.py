@@ -157,7 +157,7 @@ class PourPresenter:
             code=panel.code,
             sentence=sentence,
             layers=layers,
-            layers_note=f"{units.mass_text(held.poured_kg)}, poured in this order from below",
+            layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
             clock_head=head,
             clock=clock,
             steps=tuple(self._step(s, planned, marks, step, first, held.torch_passes) for s, planned in plan),

@@ -144,8 +144,10 @@ class ReadPage(Page):
         for out, figure in zip(self.figures, v.figures, strict=False):
             out.show_figure(figure)
             out.show()
-        for part in (self.heap_head, self.pebbles, self.shade_head, self.shades):
+        for part in (self.shade_head, self.shades):
             part.setVisible(v.is_read)
+        for part in (self.heap_head, self.pebbles):
+            part.setVisible(v.is_read and not self.low)
         self.pebbles.show_cells(v.diameters_mm)
         self.shades.show_shades(v.shades)
         self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)

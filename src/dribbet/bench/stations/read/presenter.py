@@ -53,6 +53,7 @@ class ReadPresenter:
 
     def __init__(self, studio: Studio) -> None:
         self.studio = studio
+        self._lines: tuple[str, Overlay] | None = None
 
     def readable(self, run: Run) -> list[Panel]:
         """Panels that have a photo with a diffuse lamp."""
@@ -94,7 +95,7 @@ class ReadPresenter:
             photo=shot,
             corners=corners,
             size_mm=size,
-            overlay=overlay_of(result),
+            overlay=self._overlay(reading),
             figures=self._figures(result),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
             shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
@@ -104,6 +105,12 @@ class ReadPresenter:
             is_read=True,
             cell_words=self._cell_words(result, hand_cell),
         )
+
+    def _overlay(self, reading: Reading) -> Overlay:
+        """Lines of a reading, made once while it is shown."""
+        if self._lines is None or self._lines[0] != reading.id:
+            self._lines = (reading.id, overlay_of(reading.result))
+        return self._lines[1]
 
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
