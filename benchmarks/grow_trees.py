@@ -27,7 +27,7 @@ DEPTH = 6
 FOLDS = 4
 COARSE_SHARE = 0.6  # of the panels are looked at through a coarser photograph
 CRACK_WEIGHT = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
-MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.18, "mica": 0.05, "plain": 0.05}
+MIX = {"bands": 0.15, "dense": 0.15, "stretched": 0.15, "lacing": 0.20, "bare": 0.07, "cracked": 0.13, "outlined": 0.05, "mica": 0.05, "plain": 0.05}
 """Kinds of panels drawn, by share: the kinds that were hardest in the first round (lacing) come more often."""
 
 
@@ -43,6 +43,10 @@ def random_palette(rng: np.random.Generator) -> tuple[str, ...]:
 def random_pour(rng: np.random.Generator, only: str = "") -> Pour:
     kind = only or rng.choice(list(MIX), p=list(MIX.values()))
     palette = random_palette(rng)
+    shares = list(rng.uniform(0.5, 3, len(palette)))
+    if kind == "outlined":  # thin bands of a dark neutral run along the borders of the others
+        dark = colour.hex_of(np.array([rng.uniform(8, 24), rng.normal(0, 3), rng.normal(0, 3)]))
+        palette, shares = (*palette[:4], dark), [*shares[:4], float(rng.uniform(0.15, 0.6))]
     if kind == "plain":
         palette = palette[:1]
     dense = kind == "dense"
@@ -51,7 +55,7 @@ def random_pour(rng: np.random.Generator, only: str = "") -> Pour:
         width_mm=float(rng.choice([100, 120, 150])),
         height_mm=float(rng.choice([100, 120, 140])),
         palette=palette,
-        shares=tuple(rng.uniform(0.5, 3, len(palette))),
+        shares=tuple(shares[: len(palette)]),
         seed=int(rng.integers(1 << 30)),
         band_mm=float(rng.uniform(9, 32)),
         swirl=float(rng.uniform(0.5, 1.6)),
@@ -68,7 +72,9 @@ def random_pour(rng: np.random.Generator, only: str = "") -> Pour:
         lacing=float(rng.uniform(0.15, 0.8)) if kind == "lacing" else 0.0,
         lacing_strands=bool(rng.random() < 0.5),
         crack_net=bool(rng.random() < 0.5),
-        crack_mm=float(np.exp(rng.uniform(np.log(20), np.log(900)))) if kind == "cracked" or rng.random() < 0.08 else 0.0,
+        crack_mm=float(np.exp(rng.uniform(np.log(20), np.log(900))))
+        if kind == "cracked" or rng.random() < (0.4 if kind == "outlined" else 0.08)
+        else 0.0,
         bare_corners=int(rng.integers(0, 3)) if rng.random() < 0.4 else 0,
         bare_round=float(rng.uniform(0.05, 0.2)) if kind == "bare" else 0.0,
         base=str(rng.choice(["#D9D5C8", "#303030", "#F4F2EC", "#B8A58A", "#8B9298"])),

@@ -28,6 +28,7 @@ LEAST_STEP: Final = 5.0  # L*
 SURE_STEP: Final = 9.0
 LEAST_SEGMENT_MM: Final = 0.8
 SURROUND_MM: Final = 1.6
+SIDE_MM: Final = 0.8
 FOREST: Final = "lines"
 SECOND_FOREST: Final = "lines_again"
 NEITHER, CRACK, LACE = 0, 1, 2
@@ -63,7 +64,7 @@ def _ridges(lightness: Plane, k: float, polarity: int) -> tuple[Plane, Mask]:
 
 
 def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px_per_mm: float, polarity: int) -> Segments:
-    """Thin-line segments of one polarity with 22 features each."""
+    """Thin-line segments of one polarity with 23 features each."""
     from skimage.morphology import skeletonize
 
     k = px_per_mm
@@ -84,7 +85,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     n = kept.size
     if n == 0:
         return Segments(
-            skeleton=labels, body=body, core=core, features=np.zeros((0, 22), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
+            skeleton=labels, body=body, core=core, features=np.zeros((0, 23), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
         )
     rows, columns = np.nonzero(labels)
     which = labels[rows, columns] - 1
@@ -144,6 +145,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
         line[:, 1],
         line[:, 2],
         surround_mean[:, 0],
+        mean(_across(lab, k)[rows, columns]),
     ]
     return Segments(
         skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
@@ -151,7 +153,7 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
 
 
 def company(segments: Segments, odds: Floats) -> Features:
-    """Features of a second look, shape (n, 29): those of the first, and whether a segment is like the cracks found and near one.
+    """Features of a second look, shape (n, 30): those of the first, and whether a segment is like the cracks found and near one.
 
     Parameters
     ----------
@@ -185,6 +187,13 @@ def company(segments: Segments, odds: Floats) -> Features:
         np.full(n, mean[0]),
     ]
     return np.concatenate([f, np.stack(columns_, axis=1).astype(np.float32)], axis=1)
+
+
+def _across(lab: Lab, k: float) -> Plane:
+    """How unlike the two sides of each place are, in delta E: a crack has the same paint on both, a thin band seldom."""
+    soft = cv2.GaussianBlur(lab, (0, 0), SIDE_MM * k)
+    steps = [cv2.Sobel(soft, cv2.CV_32F, *order, ksize=3) / 8.0 for order in ((1, 0), (0, 1))]
+    return np.asarray(np.sqrt(sum((s**2).sum(axis=2) for s in steps)) * (2.0 * SIDE_MM * k), dtype=np.float32)
 
 
 def classify(segments: Segments) -> tuple[npt.NDArray[np.int64], Floats]:
