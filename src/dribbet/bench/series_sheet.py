@@ -85,7 +85,7 @@ class SeriesSheet(Page):
         self.name_field = Field("name of this series", width_px=320)
         self.name_field.returnPressed.connect(self._rename)
         rename.addWidget(self.name_field)
-        rename.addWidget(Words("Type a name for the series in hand and press Enter.", 15, role="note"), 1)
+        rename.addWidget(Words("Type a name for the series in hand and press Enter.", 15, role="note"), 1, Qt.AlignmentFlag.AlignVCenter)
         self.body.addLayout(rename)
         self.where = Words("", 15, role="note")
         self.body.addWidget(self.where)

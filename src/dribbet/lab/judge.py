@@ -104,7 +104,7 @@ def compare(
     measuring_sd : float
         Scatter of the same panel photographed again.
     count : bool
-        The values are counts: compared as a ratio of Poisson rates with the overdispersion that the panels show.
+        The values are counts: Poisson rates compared with the overdispersion that the panels show.
     questions : int
         How many responses are asked of this test; the interval widens with it (Bonferroni), the words come from Holm
         in `judge_all`.
@@ -133,7 +133,7 @@ def compare(
         )
     level = 0.5 + (1.0 - (1.0 - CONFIDENCE) / questions) / 2.0
     if count:
-        low, high, p = _rate_ratio(a, b, level)
+        low, high, p = _rate_difference(a, b, level)
         method = "Poisson rates with overdispersion"
     else:
         low, high, p, method = _means(a, b, others, level)
@@ -174,24 +174,19 @@ def _means(a: Floats, b: Floats, others: Sequence[Sequence[float]], level: float
     return difference - reach, difference + reach, float(2.0 * stdtr(df, -abs(difference) / error)), method
 
 
-def _rate_ratio(a: Floats, b: Floats, level: float) -> tuple[float | None, float | None, float | None]:
-    """Quasi-Poisson: log ratio of rates, variance (1/sum a + 1/sum b) times the dispersion, at least one."""
+def _rate_difference(a: Floats, b: Floats, level: float) -> tuple[float | None, float | None, float | None]:
+    """Quasi-Poisson: difference of rates, variance (rate_a/n_a + rate_b/n_b) times the dispersion, at least one."""
     df = a.size + b.size - 2
-    sums = (float(a.sum()) + 0.5, float(b.sum()) + 0.5)
-    rates = (sums[0] / a.size, sums[1] / b.size)
+    rates = (float(a.sum()) + 0.5) / a.size, (float(b.sum()) + 0.5) / b.size  # half a cell more: none found is not none there
     pearson = float(np.sum((a - a.mean()) ** 2) / rates[0] + np.sum((b - b.mean()) ** 2) / rates[1])
     dispersion = max(1.0, pearson / df)
-    log_ratio, error = math.log(rates[0] / rates[1]), math.sqrt(dispersion * (1.0 / sums[0] + 1.0 / sums[1]))
+    difference = float(a.mean() - b.mean())
+    error = math.sqrt(dispersion * (rates[0] / a.size + rates[1] / b.size))
     # With dispersion at its floor the error is known, not estimated: the normal law; otherwise Student's t.
     known = dispersion == 1.0
     reach = float(ndtri(level) if known else stdtrit(df, level)) * error
-    tail = -abs(log_ratio) / error
-    base = rates[1]
-    return (
-        base * (math.exp(log_ratio - reach) - 1.0),
-        base * (math.exp(log_ratio + reach) - 1.0),
-        float(2.0 * (ndtr(tail) if known else stdtr(df, tail))),
-    )
+    tail = -abs(difference) / error
+    return difference - reach, difference + reach, float(2.0 * (ndtr(tail) if known else stdtr(df, tail)))
 
 
 def judge_all(differences: Sequence[Difference]) -> list[Difference]:

@@ -193,7 +193,7 @@ class ShelfPage(Page):
         self.new.returnPressed.connect(lambda: self._take(self.new, self.presenter.add))
         row.addWidget(self.new)
         self.new_note = Words("Kinds: paint, shimmer, base, medium, thinner, additive.", 15, 400, role="note")
-        row.addWidget(self.new_note, 1)
+        row.addWidget(self.new_note, 1, Qt.AlignmentFlag.AlignVCenter)
         self.body.addLayout(row)
         assert self.column is not None
         self.name_words = Words("", 22, 700)
