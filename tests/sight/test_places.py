@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given
@@ -77,6 +78,32 @@ def test_corners_of_a_panel_on_a_table_are_found_within_half_a_millimetre(panel,
     px_per_mm = geometry.photo_scale(truth, 120.0, 90.0)
     assert np.abs(found.corners_px - truth).max() / px_per_mm < 0.5
     assert found.sure
+
+
+@pytest.fixture(scope="module")
+def shaded(panel):
+    """Photograph with a hard-rimmed bluish shadow of 6 mm along the panel's left side, as a window throws it."""
+    photo, truth = photograph(panel, Shot(seed=2, width_px=1600, height_px=1200, table="#8E8C86", noise=0.004))
+    aside = [corner + (corner - other) * 6.0 / 120.0 for corner, other in ((truth[0], truth[1]), (truth[3], truth[2]))]
+    band = np.zeros(photo.shape[:2], np.uint8)
+    cv2.fillConvexPoly(band, np.round([*aside, truth[3], truth[0]]).astype(np.int32), 1)
+    photo = np.where(band[..., None] > 0, photo * np.array([0.62, 0.66, 0.78]), photo).astype(np.uint8)
+    return photo, truth
+
+
+def test_a_shadows_rim_is_no_side_when_the_card_knows_the_size(shaded):
+    photo, truth = shaded
+    found = find_corners(photo, 120.0, 90.0, find_card(photo))
+    assert np.abs(found.corners_px - truth).max() / geometry.photo_scale(truth, 120.0, 90.0) < 0.5
+    assert found.sure
+
+
+def test_a_stated_size_that_the_photo_contradicts_is_doubted(panel):
+    photo, truth = photograph(panel, Shot(seed=2, width_px=1600, height_px=1200, noise=0.004))
+    found = find_corners(photo, 140.0, 90.0, find_card(photo))
+    assert not found.sure
+    assert "120 × 90 mm" in found.doubt, "the size that the card measures"
+    assert np.abs(found.corners_px - truth).max() / geometry.photo_scale(truth, 120.0, 90.0) < 0.5, "the sides stay where they show"
 
 
 def test_bare_table_has_no_panel():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
@@ -21,7 +22,10 @@ RIM_SHARE: Final = 0.025
 LEAST_SHARE: Final = 0.02  # of the photo that a panel covers
 SEARCH_SHARE: Final = 0.035  # of the side, to either side of the coarse one
 SAMPLES: Final = 120
-DOUBT_ASPECT: Final = 0.06  # relative departure of the found shape from the stated size
+SEARCH_NEAR: Final = 0.012  # where the card and the stated size say a side should be
+SAME_SIZE: Final = 0.02  # relative departure of a found side from the stated one that a lens and a table explain
+DOUBT_SIZE: Final = 0.045
+DOUBT_ASPECT: Final = 0.06  # relative departure of the found shape from the stated size, without a card
 DOUBT_SUPPORT: Final = 0.45
 
 
@@ -126,7 +130,7 @@ def _clockwise_from_top_left(corners: Points) -> Points:
     return np.roll(ordered, -first, axis=0)
 
 
-def _move_sides(rgb: Rgb, corners: Points) -> tuple[Points, float]:
+def _move_sides(rgb: Rgb, corners: Points, search: float = SEARCH_SHARE) -> tuple[Points, float]:
     """Move each side to its outermost strong colour step, at full scale; returns corners and the least support."""
     lines = []
     support = []
@@ -135,7 +139,7 @@ def _move_sides(rgb: Rgb, corners: Points) -> tuple[Points, float]:
         along = (b - a) / np.linalg.norm(b - a)
         outward = np.array([along[1], -along[0]])
         length = float(np.linalg.norm(b - a))
-        reach = max(10.0, SEARCH_SHARE * length)
+        reach = max(10.0, search * length)
         offsets = np.arange(-reach, reach + 0.5, 0.5)
         places = a + np.linspace(0.04, 0.96, SAMPLES)[:, None] * (b - a)
         grid = places[:, None, :] + offsets[None, :, None] * outward
@@ -215,14 +219,13 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
     if not np.all(np.isfinite(moved)) or np.abs(moved - corners).max() > 0.08 * max(rgb.shape[:2]):
         moved, support = corners, 0.0
     moved = _turn_to_size(moved, width_mm, height_mm)
+    if card is not None and _off_size(_sides_mm(moved, card), width_mm, height_mm) > SAME_SIZE:
+        moved, support = _sides_that_fit(rgb, moved, support, card, width_mm, height_mm)
     check_corners(moved, rgb.shape[1], rgb.shape[0])
     doubt = ""
     if card is not None:
-        flat = apply(np.asarray(np.linalg.inv(card.matrix), dtype=np.float64), moved)
-        sides = np.linalg.norm(np.roll(flat, -1, axis=0) - flat, axis=1)
-        wanted = np.array([width_mm, height_mm, width_mm, height_mm])
-        off = float(np.abs(sides / wanted - 1.0).max())
-        if off > DOUBT_ASPECT:
+        sides = _sides_mm(moved, card)
+        if _off_size(sides, width_mm, height_mm) > DOUBT_SIZE:
             doubt = f"The card says the panel is {sides[[0, 2]].mean():.0f} × {sides[[1, 3]].mean():.0f} mm. Check its size or drag the corners."
     else:
         sides = np.linalg.norm(np.roll(moved, -1, axis=0) - moved, axis=1)
@@ -232,6 +235,48 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
     if not doubt and support < DOUBT_SUPPORT:
         doubt = "One side of the panel hardly stands out from the table. Check the corners."
     return Found(corners_px=moved, sure=not doubt, doubt=doubt)
+
+
+def _sides_mm(corners: Points, card: Card) -> Points:
+    """Lengths of the four sides in the card's plane."""
+    flat = apply(np.asarray(np.linalg.inv(card.matrix), dtype=np.float64), corners)
+    return np.asarray(np.linalg.norm(np.roll(flat, -1, axis=0) - flat, axis=1), dtype=np.float64)
+
+
+def _off_size(sides_mm: Points, width_mm: float, height_mm: float) -> float:
+    return float(np.abs(sides_mm / np.array([width_mm, height_mm, width_mm, height_mm]) - 1.0).max())
+
+
+def _sides_that_fit(rgb: Rgb, corners: Points, support: float, card: Card, width_mm: float, height_mm: float) -> tuple[Points, float]:
+    """Corners again where the card contradicts the stated size: a shadow's rim may have passed for a side.
+
+    Each pair of opposite sides that stands too far apart or too close has one of the two moved to the stated
+    distance and searched for nearby; what fits the size best and really shows a step there is taken.
+    """
+    flat = apply(np.asarray(np.linalg.inv(card.matrix), dtype=np.float64), corners)
+    sides = _sides_mm(corners, card)
+    wanted = np.array([width_mm, height_mm, width_mm, height_mm])
+    choices: list[list[int | None]] = []
+    for first in (0, 1):  # sides `first` and `first + 2` lie parallel; the sides between them give their distance
+        excess = (sides - wanted)[[first + 1, (first + 3) % 4]]
+        if np.abs(excess / wanted[first + 1]).max() <= SAME_SIZE:
+            choices.append([None])
+            continue
+        choices.append([first, first + 2])
+    best = (_off_size(sides, width_mm, height_mm), corners, support)
+    for picked in itertools.product(*choices):
+        tried = flat.copy()
+        for side in picked:
+            if side is None:
+                continue
+            for corner, other in ((side, side - 1), ((side + 1) % 4, (side + 2) % 4)):
+                along = flat[corner] - flat[other]
+                tried[corner] = flat[other] + along / np.linalg.norm(along) * wanted[(side + 1) % 4]
+        found, held = _move_sides(rgb, apply(card.matrix, tried), SEARCH_NEAR)
+        off = _off_size(_sides_mm(found, card), width_mm, height_mm)
+        if np.all(np.isfinite(found)) and held >= DOUBT_SUPPORT and off < 0.5 * best[0]:
+            best = (off, found, held)
+    return best[1], best[2]
 
 
 def _turn_to_size(corners: Points, width_mm: float, height_mm: float) -> Points:
