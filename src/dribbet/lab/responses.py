@@ -21,7 +21,7 @@ class Scale:
     key: str
     factor: float = 1.0
     measuring_sd: float = 0.0
-    """Scatter between photographs of the same panel, in the unit; measured, see docs/measuring.md."""
+    """Scatter between photographs of the same panel, in the unit: not below what was measured (docs/measuring.md)."""
     count: bool = False
 
 
