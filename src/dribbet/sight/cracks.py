@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
 SURE_ODDS: Final = 1.8  # mean log odds of all crack lines on a panel; cracked ones of our own lie above, others below
+SURE_OF_MANY: Final = 1.5  # the same for a panel with much of them: the mean over a long way wavers less
+MANY_MM: Final = 300.0
 JOIN_MM: Final = 1.2
 
 
@@ -65,7 +67,7 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
         near = cv2.dilate(this_lace.astype(np.uint8), np.ones((reach, reach), np.uint8)).astype(bool)
         lace_body |= near & segments.body
         cores |= segments.core
-    if evidence < SURE_ODDS * length:
+    if evidence < (SURE_OF_MANY if length > MANY_MM * px_per_mm else SURE_ODDS) * length:
         crack[:] = False  # a few doubtful lines on a panel are borders that look like cracks
     lacing = Lacing(
         mask=lace_body & (cell_labels == 0),
