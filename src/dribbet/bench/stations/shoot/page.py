@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QPainter, QPolygonF
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
@@ -18,6 +18,7 @@ from dribbet.bench.pictures import Pictures, load_photo
 from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import solid
+from dribbet.bench.theme.type import font
 from dribbet.records import Lamp, Panel, Report, Stage
 
 if TYPE_CHECKING:
@@ -83,7 +84,18 @@ class Verdict(Part):
     def show_verdict(self, fitness: Fitness) -> None:
         self.fitness = fitness
         self.name(f"{fitness.head}: {fitness.words}", "fine" if fitness.fine else "needs you")
+        self._make_room()
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """As tall as the words are at this width: four verdicts side by side are narrow."""
+        column = QRectF(0.0, 0.0, max(60.0, self.width() - 22.0), 1e4)
+        words = QFontMetricsF(font(15, 400)).boundingRect(column, int(Qt.TextFlag.TextWordWrap.value), self.fitness.words)
+        self.setMinimumHeight(max(84, round(32 + words.height() + 10)))
 
     def draw(self, p: QPainter) -> None:
         f, ink, left = self.fitness, self.inks.ink, 0.0
