@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import importlib
 import logging
 import sys
+import threading
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QMessageLogContext, Qt, QtMsgType, qInstallMessageHandler
+from PyQt6.QtCore import QMessageLogContext, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
 from dribbet.bench.studio import Studio
@@ -64,6 +66,16 @@ def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCam
     return SimulatedCamera(render, lapses=lapses)
 
 
+def warm_up() -> None:
+    """Import beside the window what its pages ask for later and what takes long, so that no page has to wait for it."""
+
+    def bring() -> None:
+        for name in ("scipy.special", "dribbet.sight.measure"):
+            importlib.import_module(name)
+
+    threading.Thread(target=bring, name="warm-up", daemon=True).start()
+
+
 def run(folder: Path, *, demo: bool) -> None:
     """Open a notebook's window and stay until it is closed."""
     logging.basicConfig(level=logging.WARNING)
@@ -73,4 +85,5 @@ def run(folder: Path, *, demo: bool) -> None:
     window = Window(studio)
     window.resize(1280, 800)
     window.show()
+    QTimer.singleShot(300, warm_up)
     app.exec()

@@ -5,10 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
-from scipy.special import ndtr, ndtri, stdtr, stdtrit  # the laws alone: scipy.stats takes seconds to import
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -47,9 +46,16 @@ class Difference:
     """Half-width of the measuring noise; a smaller difference is never real."""
 
 
+def _laws() -> Any:
+    """Distribution functions alone, at the first question asked of them: scipy takes a fifth of the window's start to import."""
+    from scipy import special
+
+    return special
+
+
 def smallest_difference(sd: float, panels_each: int, df: int) -> float:
     """Smallest difference that a test can show four times in five: (t_.975 + t_.80) s sqrt(2/n)."""
-    return float((stdtrit(df, 0.5 + CONFIDENCE / 2.0) + stdtrit(df, POWER)) * sd * math.sqrt(2.0 / panels_each))
+    return float((_laws().stdtrit(df, 0.5 + CONFIDENCE / 2.0) + _laws().stdtrit(df, POWER)) * sd * math.sqrt(2.0 / panels_each))
 
 
 def pooled_sd(groups: Sequence[Sequence[float]]) -> tuple[float, int] | None:
@@ -170,8 +176,8 @@ def _means(a: Floats, b: Floats, others: Sequence[Sequence[float]], level: float
         method = "Welch's t"
     if error == 0.0:
         return difference, difference, None, method
-    reach = float(stdtrit(df, level)) * error
-    return difference - reach, difference + reach, float(2.0 * stdtr(df, -abs(difference) / error)), method
+    reach = float(_laws().stdtrit(df, level)) * error
+    return difference - reach, difference + reach, float(2.0 * _laws().stdtr(df, -abs(difference) / error)), method
 
 
 def _rate_difference(a: Floats, b: Floats, level: float) -> tuple[float | None, float | None, float | None]:
@@ -184,9 +190,9 @@ def _rate_difference(a: Floats, b: Floats, level: float) -> tuple[float | None, 
     error = math.sqrt(dispersion * (rates[0] / a.size + rates[1] / b.size))
     # With dispersion at its floor the error is known, not estimated: the normal law; otherwise Student's t.
     known = dispersion == 1.0
-    reach = float(ndtri(level) if known else stdtrit(df, level)) * error
+    reach = float(_laws().ndtri(level) if known else _laws().stdtrit(df, level)) * error
     tail = -abs(difference) / error
-    return difference - reach, difference + reach, float(2.0 * (ndtr(tail) if known else stdtr(df, tail)))
+    return difference - reach, difference + reach, float(2.0 * (_laws().ndtr(tail) if known else _laws().stdtr(df, tail)))
 
 
 def judge_all(differences: Sequence[Difference]) -> list[Difference]:
