@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -72,6 +73,17 @@ def open_window(qtbot):
     for window in opened:
         window.close()
         window.deleteLater()
+
+
+def on_series(series: str, presenter: type) -> Any:
+    """A fixture: the station's presenter with a series of the demo in hand."""
+
+    @pytest.fixture
+    def made(studio):
+        studio.choose_series(series)
+        return presenter(studio)
+
+    return made
 
 
 @pytest.fixture

@@ -16,7 +16,7 @@ from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.progress import Station
 from dribbet.records import CheckKind, DribbetError, Feel, Mishap, MishapKind, PanelWeight, Step, Weighing
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import on_series, press, trouble
 
 
 @pytest.fixture
@@ -306,10 +306,7 @@ def test_nothing_to_check_before_a_cup_is_mixed(planned):
 # ---------------------------------------------------------------- Pour
 
 
-@pytest.fixture
-def pour(studio):
-    studio.choose_series("k3")
-    return PourPresenter(studio)
+pour = on_series("k3", PourPresenter)
 
 
 def test_next_panel_is_the_next_in_the_lots(studio, pour):
@@ -387,10 +384,7 @@ def test_film_uses_the_density_of_what_was_really_mixed(studio, pour):
 # ---------------------------------------------------------------- Dry
 
 
-@pytest.fixture
-def dry(studio):
-    studio.choose_series("k3")
-    return DryPresenter(studio)
+dry = on_series("k3", DryPresenter)
 
 
 def test_due_look_asks_how_it_feels_and_then_whether_it_cracked(studio, dry):

@@ -70,7 +70,15 @@ def test_today_says_overdue_first_then_now_then_later(studio, clock):
     tasks = TodayPresenter(studio).tasks()
     assert tasks[0].overdue
     assert [t.overdue for t in tasks] == sorted((t.overdue for t in tasks), reverse=True)
-    assert TodayPresenter(studio).due_now() == sum(t.now and t.station == "dry" for t in tasks)
+    assert TodayPresenter(studio).due_now() == sum(look.now for look in studio.load("k3").due_looks(clock()))
+
+
+def test_today_says_looks_of_one_kind_in_one_line(studio, clock):
+    looks = [look for look in studio.load("k3").due_looks(clock()) if look.now]
+    task = next(t for t in TodayPresenter(studio).tasks() if t.station == "dry" and t.now)
+    assert task.panels == len(looks) > 1
+    assert task.code == min(looks, key=lambda look: look.due).panel.code
+    assert "more" in task.words
 
 
 def test_today_forgets_decided_series_and_plans_without_lots(studio):

@@ -17,13 +17,13 @@ from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.pictures import load_flat, load_photo
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of, without_cell
-from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, glare_at, inspect
+from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, glare_at, inspect, lamp_named
 from dribbet.demo.build import PHOTOS, shipped_readings, shoot_panel
 from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab.judge import Word
 from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Reading, Series, SeriesState, Stage, silent
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import on_series, press, trouble
 from tests.sight import drawn
 
 KELP = PHOTOS / "K2-b1-dry-diffuse.jpg"
@@ -74,10 +74,7 @@ def test_inspecting_can_be_stopped():
         inspect(KELP, b"", KELP.name, SIZE, stop)
 
 
-@pytest.fixture
-def shoot(studio):
-    studio.choose_series("k3")
-    return ShootPresenter(studio)
+shoot = on_series("k3", ShootPresenter)
 
 
 def test_photo_goes_to_the_panel_the_stage_and_the_lamp_in_hand(studio, shoot):
@@ -180,6 +177,38 @@ def test_photos_are_dropped_onto_the_page(open_window, studio, qtbot, tmp_path):
     assert studio.need_run().photo(panel) is not None
 
 
+def test_three_photos_named_by_their_lamps_are_one_panels(open_window, studio, qtbot, tmp_path):
+    window = open_window(studio)
+    studio.choose_series("k3")
+    window.walk("shoot")
+    page = window.page("shoot")
+    panel = page.presenter.panel(studio.need_run())
+    paths = []
+    for i, lamp in enumerate(("diffuse", "left", "right")):
+        paths.append(tmp_path / f"panel_{lamp}.png")
+        Image.fromarray(drawn.flat(600, 450 + i, drawn.TABLE, noise=2.0, seed=i)).save(paths[-1])
+    before = {p.id for p in studio.notebook.all(Photo)}
+    page.bring(paths)
+    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=60_000)
+    added = [p for p in studio.notebook.all(Photo) if p.id not in before]
+    assert {(p.panel_id, p.lamp, p.name) for p in added} == {(panel.id, Lamp(path.stem.split("_")[1]), path.name) for path in paths}
+
+
+@pytest.mark.parametrize(
+    ("stem", "lamp"), [("photo_left", Lamp.LEFT), ("H1-a1-dry-RIGHT", Lamp.RIGHT), ("leftover", None), ("left-right", None), ("IMG_2031", None)]
+)
+def test_lamp_is_told_by_a_whole_word_of_the_name(stem, lamp):
+    assert lamp_named(stem) is lamp
+
+
+def test_when_no_panel_wants_a_photo_the_one_key_leads_on(studio):
+    studio.choose_series("s1")
+    view = ShootPresenter(studio).view()
+    assert view.one_key == "Go to Read"
+    assert view.list_head == "Panels of this series"
+    assert len(view.photo.corners_px) == 4
+
+
 def test_practice_camera_is_named_as_one_and_takes_a_photo(open_window, studio, qtbot):
     window = open_window(studio)
     studio.choose_series("k4")
@@ -205,10 +234,7 @@ def test_lost_camera_says_what_to_do(open_window, studio, qtbot):
 # ---------------------------------------------------------------- Read
 
 
-@pytest.fixture
-def read(studio):
-    studio.choose_series("d1")
-    return ReadPresenter(studio)
+read = on_series("d1", ReadPresenter)
 
 
 def test_figures_are_said_in_words_and_millimetres(read):
@@ -285,10 +311,7 @@ def test_photo_that_is_gone_is_said_and_the_next_can_be_read(open_window, studio
 # ---------------------------------------------------------------- Decide
 
 
-@pytest.fixture
-def decide(studio):
-    studio.choose_series("k2")
-    return DecidePresenter(studio)
+decide = on_series("k2", DecidePresenter)
 
 
 def test_clear_effect_is_called_real_and_the_sentence_says_it(studio, decide):

@@ -7,7 +7,7 @@ import pytest
 from dribbet.bench.parts.margin import Weight
 from dribbet.bench.stations.ask import held, levels
 from dribbet.bench.stations.ask.presenter import AskPresenter
-from dribbet.bench.units import Units, clock_text, count_text, in_words, percent
+from dribbet.bench.units import Units, clock_text, count_text, in_words, listed, percent
 from dribbet.records import DribbetError, Factor, Level, Response, Series, Technique, Wanted
 from tests.made_up import series
 
@@ -325,3 +325,10 @@ def test_bad_level_is_said_and_what_stood_stays(studio, ask):
 
 def test_technique_is_one_of_the_known_ones():
     assert {str(t) for t in Technique} >= {"flip cup", "straight pour", "ring pour", "swipe", "open cup"}
+
+
+def test_names_are_listed_as_one_says_them():
+    assert listed(["f2"]) == "f2"
+    assert listed(["f2", "f1"]) == "f2 and f1"
+    assert listed(["f2", "f1", "c1", "c2"]) == "f2, f1, c1 and c2"
+    assert listed(["a1", "a2", "b1", "b2", "c1"]) == "a1, a2, b1 and two more"

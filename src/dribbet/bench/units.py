@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+NO_BREAK: Final = "\u00a0"
 NARROW: Final = "\u202f"
 MINUS: Final = "\u2212"
 G_PER_OZ: Final = 28.349523125
@@ -90,6 +94,12 @@ def count_text(n: int, one: str, many: str = "") -> str:
 
 
 WORDS: Final = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def listed(names: Sequence[str], most: int = 4) -> str:
+    """a, b and c; beyond `most` the rest is counted."""
+    shown = [*names] if len(names) <= most else [*names[: most - 1], f"{in_words(len(names) - most + 1)} more"]
+    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"
 
 
 def in_words(n: int) -> str:

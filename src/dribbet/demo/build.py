@@ -264,7 +264,7 @@ def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at
         if not path.exists():
             return
         digest = notebook.photos.keep(path.read_bytes(), ".jpg")
-        corners = tuple((x, y) for x, y in shown["result"]["panel"]["corners_px"]) if shown and number < chapter.read else ()
+        corners = tuple((x, y) for x, y in shown["result"]["panel"]["corners_px"]) if shown else ()
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=".jpg", name=path.name, stage=stage, lamp=Lamp(lamp), width_px=PHOTO_PX[0],
             height_px=PHOTO_PX[1], taken_at=at, added_at=at + timedelta(minutes=2), corners_px=corners,

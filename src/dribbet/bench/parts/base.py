@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QWidget
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import font
+from dribbet.bench.units import NARROW, NO_BREAK
 
 FOCUS_LINE = 3.0
 
@@ -104,6 +105,7 @@ class Words(QLabel):
 
     def say(self, text: str) -> None:
         """Set the text; hides where there is none."""
+        text = text.replace(NARROW, NO_BREAK)  # rich text takes a narrow space for a common one and breaks the line there
         if text != self.text():
             self.setText(text)
         self.setVisible(bool(text))

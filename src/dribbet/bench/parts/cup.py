@@ -131,7 +131,7 @@ def draw_cup(p: QPainter, room: QRectF, view: CupView, inks: Inks, *, wall: floa
 
 
 def _stick(p: QPainter, room: QRectF, stick: tuple[float, float, float], inks: Inks) -> None:
-    wide, tall = max(9.0, room.width() * 0.14), room.height() * 0.55
+    wide, tall = max(9.0, room.width() * 0.14), room.height() * 0.48  # so that the stick of the cup behind stays in the glyph, too
     box = QRectF(room.center().x() + room.width() * 0.12, room.top() - tall, wide, tall)
     p.fillRect(box, QColor("#FFFFFF"))
     y = box.bottom()

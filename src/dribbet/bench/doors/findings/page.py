@@ -43,6 +43,8 @@ class FindingsPresenter:
                     if scale.unit == "mm"
                     else f"{known[0]:.{scale.digits}f} {scale.unit}".strip()
                 )
+                if round(known[0], scale.digits) == 0.0:
+                    value = f"less than {10.0**-scale.digits:g} {scale.unit}".strip()
                 made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known[1]} repeats).")
         return made
 

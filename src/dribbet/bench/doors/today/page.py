@@ -21,8 +21,11 @@ from dribbet.lab.progress import Station
 from dribbet.records import Panel, SeriesState
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
+    from dribbet.lab.progress import DueLook
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +40,7 @@ class Task:
     words: str
     station: str
     panel_id: str = ""
+    panels: int = 1
 
 
 class TodayPresenter:
@@ -56,11 +60,14 @@ class TodayPresenter:
             stations: dict[Station, list[Panel]] = {}
             for panel in run.panels:
                 stations.setdefault(run.station(panel, now), []).append(panel)
+            looks: dict[tuple[str, bool, bool], list[DueLook]] = {}
             for due in run.due_looks(now):
                 if due.due - now < timedelta(hours=36):
-                    found.append(
-                        Task(series.id, due.due, due.now, due.overdue, due.panel.code, f"Look at it: {due.name} check.", "dry", due.panel.id)
-                    )
+                    looks.setdefault((due.name, due.now, due.overdue), []).append(due)
+            for (name, is_now, overdue), alike in looks.items():
+                one = min(alike, key=lambda look: look.due)
+                words = f"Look at it: {name} check." + _then(alike)
+                found.append(Task(series.id, one.due, is_now, overdue, one.panel.code, words, "dry", one.panel.id, len(alike)))
             for station, words in (
                 (Station.MIX, "Mix its cups."),
                 (Station.CHECK, "Check its colours."),
@@ -71,15 +78,18 @@ class TodayPresenter:
                 members = stations.get(station, [])
                 if members:
                     first = min(members, key=lambda p: p.place)
-                    more = f" Then {in_words(len(members) - 1)} more." if len(members) > 1 else ""
-                    found.append(Task(series.id, now, True, False, first.code, words + more, station.name.lower(), first.id))
+                    found.append(Task(series.id, now, True, False, first.code, words + _then(members), station.name.lower(), first.id, len(members)))
             if stations and set(stations) == {Station.DECIDE}:
                 found.append(Task(series.id, now, True, False, series.code, f"All panels of {series.name} are read. Decide.", "decide"))
         return sorted(found, key=lambda t: (not t.overdue, not t.now, t.when))
 
     def due_now(self) -> int:
         """Looks that are due or overdue."""
-        return sum(t.now and t.station == "dry" for t in self.tasks())
+        return sum(t.panels for t in self.tasks() if t.now and t.station == "dry")
+
+
+def _then(alike: Sequence[object]) -> str:
+    return f" Then {in_words(len(alike) - 1)} more." if len(alike) > 1 else ""
 
 
 class TaskRow(QAbstractButton):

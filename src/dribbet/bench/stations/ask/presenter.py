@@ -11,7 +11,7 @@ from dribbet.bench.parts.cup import CupView
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask import levels as words
-from dribbet.bench.units import count_text, percent
+from dribbet.bench.units import NARROW, count_text, percent
 from dribbet.lab import coupling, design, drying, planning
 from dribbet.lab.judge import smallest_difference
 from dribbet.lab.responses import SCALES
@@ -219,7 +219,7 @@ class AskPresenter:
         made: list[Remark] = []
 
         def amount(value: float) -> str:
-            return units.length_text(value, scale.digits) if scale.unit == "mm" else f"{value:.{scale.digits}f} {scale.unit}".strip()
+            return units.length_text(value, scale.digits) if scale.unit == "mm" else f"{value:.{scale.digits}f}{NARROW}{scale.unit}".strip()
 
         if s.repeats < 2:
             made.append(Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
-from dribbet.bench.units import in_words, percent
+from dribbet.bench.units import in_words, listed, percent
 from dribbet.lab import composition, drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight
@@ -138,7 +138,7 @@ class DryPresenter:
         }
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
-        extra = f" {thick[0] * 1e3:.1f} mm film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
+        extra = f" {self.studio.units.length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
         return Due(when, d.panel.code, words[d.name] + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
@@ -179,7 +179,7 @@ class DryPresenter:
         cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
         if cracked:
             levels = {p.level for p in cracked}
-            codes = " and ".join(p.code.split("-")[-1] for p in cracked[:4])
+            codes = listed([p.code.split("-")[-1] for p in cracked])
             same = (
                 ", all of one recipe"
                 if len({p.recipe for p in cracked}) == 1 and len(cracked) > 1

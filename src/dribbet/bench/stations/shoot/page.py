@@ -15,7 +15,7 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
-from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
+from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect, lamp_named
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import font
@@ -156,7 +156,7 @@ class ShootPage(Page):
         self.lamps = {lamp: LampSketch(lamp) for lamp in Lamp}
         left.addWidget(self.lamps[Lamp.DIFFUSE])
         left.addWidget(self.lamps[Lamp.LEFT])
-        self.due_head = Words("Panels that want a photo", 15, 600, inks=WALL)
+        self.due_head = Words("", 15, 600, inks=WALL)
         self.due_head.setFixedWidth(112)
         left.addWidget(self.due_head)
         self.due_list = QVBoxLayout()
@@ -220,7 +220,8 @@ class ShootPage(Page):
             if item is not None and (widget := item.widget()) is not None:
                 widget.hide()
                 widget.deleteLater()
-        for panel_id, code in v.due[:5]:
+        self.due_head.say(v.list_head)
+        for panel_id, code in v.listed[:5]:
             button = DueCode(panel_id, code, code == v.code)
             button.chosen.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
             self.due_list.addWidget(button)
@@ -321,14 +322,25 @@ class ShootPage(Page):
         self.bring([Path(n) for n in names])
 
     def bring(self, paths: list[Path]) -> None:
-        """Take photos in: one goes to the panel in hand, several go to the panels that are due, in order."""
+        """Take photos in: one goes to the panel in hand, several go to the panels that are due, in order.
+
+        Several whose names tell lamps apart (left, right, diffuse) are one panel's: they go to the one in hand.
+        """
         if not paths:
             return
         if len(paths) == 1:
             self._queue.append((paths[0], None))
+            self._next_in_queue()
+            return
+        run = self.studio.need_run()
+        lamps = [lamp_named(path.stem) for path in paths]
+        panel = self.presenter.panel(run)
+        if panel is not None and None not in lamps and len(set(lamps)) == len(lamps):
+            stage = self.presenter.stage(run, panel)
+            self._queue.extend((path, (panel, stage, lamp)) for path, lamp in zip(paths, lamps, strict=True) if lamp is not None)
         else:
-            run = self.studio.need_run()
-            dues = self.presenter.dues(run)
+            due, other = self.presenter.dues(run)
+            dues = due or other
             stage_of = self.presenter.stage
             for path, panel in zip(sorted(paths), dues, strict=False):
                 self._queue.append((path, (panel, stage_of(run, panel), Lamp.DIFFUSE)))

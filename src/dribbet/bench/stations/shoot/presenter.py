@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
@@ -55,10 +56,10 @@ class ShootView:
     """(lamp, taken | now | -)."""
     stage: str = ""
     fitness: tuple[Fitness, ...] = ()
-    due: tuple[tuple[str, str], ...] = ()
-    """(panel id, code) of panels that want a photo."""
+    listed: tuple[tuple[str, str], ...] = ()
+    """(panel id, code) of the panels under `list_head`."""
+    list_head: str = ""
     photo: Photo | None = None
-    corners_doubt: str = ""
     camera: str = ""
     one_key: str = ""
     panel_words: str = ""
@@ -73,8 +74,8 @@ class ShootPresenter:
         self.lamp_by_hand: Lamp | None = None
         self.stage_by_hand: Stage | None = None
 
-    def dues(self, run: Run) -> list[Panel]:
-        """Panels that want a photo now, then those that could have one."""
+    def dues(self, run: Run) -> tuple[list[Panel], list[Panel]]:
+        """Panels that want a photo now, and those that could have one more."""
         now = self.studio.now()
         due, other = [], []
         for p in run.in_order():
@@ -87,7 +88,7 @@ class ShootPresenter:
                 due.append(p)
             elif station is not Station.DECIDE and run.series.seed is not None:
                 other.append(p)
-        return due or other
+        return due, other
 
     def three(self, run: Run) -> bool:
         """Whether shimmer is asked, so that three lamps are wanted."""
@@ -102,8 +103,8 @@ class ShootPresenter:
     def panel(self, run: Run) -> Panel | None:
         chosen = self.studio.in_hand("shoot")
         found = next((p for p in run.panels if p.id == chosen), None)
-        dues = self.dues(run)
-        return found or (dues[0] if dues else None)
+        due, other = self.dues(run)
+        return found or next(iter(due or other), None)
 
     def stage(self, run: Run, panel: Panel) -> Stage:
         """Stage of a photo taken now."""
@@ -151,11 +152,11 @@ class ShootPresenter:
                 if "Practice" in camera.name
                 else f"{camera.name} is ready."
             )
-        more = self.dues(run)
+        due, other = self.dues(run)
         if camera is None:
             one = "Bring photos in"
         elif photo is not None and not missing and self.lamp_by_hand is None:
-            one = "Next panel" if any(p.id != panel.id for p in more) else "Go to Read"
+            one = "Next panel" if any(p.id != panel.id for p in due) else "Go to Read"
         else:
             one = f"Take it: lamp {lamp}"
         return ShootView(
@@ -164,7 +165,8 @@ class ShootPresenter:
             lamps=lamps,
             stage=str(stage),
             fitness=fitness,
-            due=tuple((p.id, p.code) for p in more[:8]),
+            listed=tuple((p.id, p.code) for p in (due or other)[:8]),
+            list_head="Panels that want a photo" if due else "Panels of this series",
             photo=photo,
             camera=words,
             one_key=one,
@@ -228,7 +230,8 @@ class ShootPresenter:
     def next_panel(self) -> None:
         run = self.studio.need_run()
         now = self.panel(run)
-        rest = [p for p in self.dues(run) if now is None or p.id != now.id]
+        due, other = self.dues(run)
+        rest = [p for p in due or other if now is None or p.id != now.id]
         self.studio.take("shoot", rest[0].id if rest else "")
         self.lamp_by_hand = None
         self.studio.changed()
@@ -273,6 +276,13 @@ class ShootPresenter:
         rounded = tuple((round(x, 2), round(y, 2)) for x, y in corners)
         self.studio.notebook.replace(replace(view.photo, corners_px=rounded, quality=(*quality, "Corners|Moved by hand.|fine")))
         self.studio.changed()
+
+
+def lamp_named(stem: str) -> Lamp | None:
+    """Lamp that a file's name tells, such as panel_left or K3-a1-dry-right; None where it tells none or several."""
+    parts = set(re.split(r"[^a-z]+", stem.lower()))
+    told = [lamp for lamp in Lamp if str(lamp) in parts]
+    return told[0] if len(told) == 1 else None
 
 
 def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, float], report: Report) -> Inspected:
@@ -326,9 +336,11 @@ def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, flo
     )
     light = next((w_ for w_ in fit.warnings if "white-out" in w_ or "black" in w_), "")
     ev = (
-        f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out."
-        if card is not None
-        else "No card to tell by."
+        "No card to tell by."
+        if card is None
+        else "Right, by the card."
+        if abs(card.exposure_ev) < 0.05
+        else f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out."
     )
     sentences.append(f"Exposure|{light or ev}|{'doubt' if light else 'fine'}")
     glare = next((w_ for w_ in fit.warnings if w_.startswith("Glare")), "")
