@@ -5,14 +5,15 @@ from __future__ import annotations
 import pytest
 
 from dribbet.bench.parts.margin import Weight
-from dribbet.bench.stations.ask import held, levels
+from dribbet.bench import levels
+from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.units import Units, clock_text, count_text, in_words, listed, percent
 from dribbet.records import DribbetError, Factor, Level, Response, Series, Technique, Wanted
 from tests.made_up import series
 
 METRIC, IMPERIAL = Units(), Units(mass="oz", volume="fl oz", length="in", temperature="°F")
-MEDIUMS = ["conditioner", "glue"]
+NAMES = levels.Names(mediums=("conditioner", "glue"), colours=("foam", "teal"), bases=("house paint",))
 
 
 # ---------------------------------------------------------------- units and words
@@ -76,49 +77,60 @@ def test_figures_are_written_as_the_guide_says(found, wanted):
     ],
 )
 def test_levels_are_read_as_typed(factor, text, units, found):
-    assert [lv.value for lv in levels.parse(factor, text, units, MEDIUMS)] == [pytest.approx(v) for v in found]
+    assert [lv.value for lv in levels.parse(factor, text, units, NAMES).levels] == [pytest.approx(v) for v in found]
 
 
 def test_named_levels_come_from_the_shelf_and_the_list():
-    assert levels.parse(Factor.MEDIUM, "Glue, conditioner", METRIC, MEDIUMS) == (Level(name="glue"), Level(name="conditioner"))
-    assert levels.parse(Factor.TECHNIQUE, "flip cup, swipe", METRIC, MEDIUMS) == (Level(name="flip cup"), Level(name="swipe"))
+    assert levels.parse(Factor.MEDIUM, "Glue, conditioner", METRIC, NAMES).levels == (Level(name="glue"), Level(name="conditioner"))
+    assert levels.parse(Factor.TECHNIQUE, "flip cup, swipe", METRIC, NAMES).levels == (Level(name="flip cup"), Level(name="swipe"))
+    assert levels.parse(Factor.MEDIUM, "glue, conditioner 60 + Glue 40", METRIC, NAMES).levels[1] == Level(name="conditioner 60 + glue 40")
+
+
+def test_things_of_my_own_bring_their_name():
+    found = levels.parse(Factor.OWN, "stirring: gently, hard", METRIC, NAMES)
+    assert (found.words, [lv.name for lv in found.levels]) == ("stirring", ["gently", "hard"])
+    assert levels.typed_text(found, METRIC) == "stirring: gently, hard"
+    assert [lv.value for lv in levels.parse(Factor.OWN, "sugar: 0, 5", METRIC, NAMES).levels] == [0.0, 5.0]
 
 
 @pytest.mark.parametrize(
     ("factor", "text", "words"),
     [
-        (Factor.WATER_SHARE, "10", "2 to 4"),
-        (Factor.WATER_SHARE, "1,2,3,4,5", "2 to 4"),
+        (Factor.WATER_SHARE, "10", "2 to 8"),
+        (Factor.WATER_SHARE, "1,2,3,4,5,6,7,8,9", "2 to 8"),
         (Factor.WATER_SHARE, "10, much", "no number"),
         (Factor.WATER_SHARE, "10, 120", "Type 0 to 89"),
-        (Factor.WATER_SHARE, "10, nan", "Type 0 to 89|no number|out of reach"),
+        (Factor.WATER_SHARE, "10, nan", "Type 0 to 89"),
         (Factor.WATER_SHARE, "10, 10", "the same"),
         (Factor.SILICONE, "0, -1", "out of reach"),
         (Factor.FILM_LEFT, "1, 99", "out of reach"),
         (Factor.MEDIUM, "glue, jam", "not a medium on the shelf"),
         (Factor.TECHNIQUE, "flip cup, throwing", "not a way to pour"),
+        (Factor.MEDIUM, "glue, glue + jam", "not a medium on the shelf"),
+        (Factor.SILICONE_COLOUR, "foam, red", "not in the cup"),
+        (Factor.PANEL_SIZE, "200 x 150, big", "no panel size"),
+        (Factor.GRADE, "3, 7", "out of reach"),
     ],
 )
 def test_levels_that_cannot_be_are_refused_where_they_are_typed(factor, text, words):
     with pytest.raises(DribbetError, match=words):
-        levels.parse(factor, text, METRIC, MEDIUMS)
+        levels.parse(factor, text, METRIC, NAMES)
 
 
 @pytest.mark.parametrize("factor", list(Factor))
 def test_levels_shown_as_typed_are_read_back(factor):
-    shown = levels.DEFAULT.get(factor)
-    if shown is None:
-        pytest.skip("named levels are tested above")
-    made = tuple(Level(value=v) for v in shown)
+    made = levels.fresh(factor, NAMES)
     for units in (METRIC, IMPERIAL):
-        again = levels.parse(factor, levels.typed_text(factor, made, units), units, MEDIUMS)
-        assert [a.value for a in again] == [pytest.approx(b.value, rel=0.01) for b in made]
-        assert all(levels.level_text(factor, level, units) for level in made)
+        again = levels.parse(factor, levels.typed_text(made, units), units, NAMES)
+        assert [a.name for a in again.levels] == [b.name for b in made.levels]
+        assert [a.value for a in again.levels] == [b.value if b.value is None else pytest.approx(b.value, rel=0.01) for b in made.levels]
+        assert all(levels.level_text(factor, level, units) for level in made.levels)
+        assert levels.column_head(made)
 
 
 # ---------------------------------------------------------------- what is held
 
-PARTS = [*held.NUMBERS, *held.CHOICES, *held.LISTS, "size_mm", "support"]
+PARTS = [*held.NUMBERS, *held.CHOICES, *held.TEXTS, *held.LISTS, "size_mm", "support", "strip"]
 PAINTS = ["foam", "teal", "slate", "brass"]
 
 
@@ -220,9 +232,9 @@ def test_first_series_of_an_empty_notebook_brings_plain_materials(empty_studio):
 
 def test_sentence_holds_the_parts_of_the_question(ask):
     parts = {p.id: p for p in ask.view().sentence if not isinstance(p, str)}
-    assert set(parts) == {"factor", "levels", "response", "crossed", "repeats"}
+    assert set(parts) == {"factor", "levels", "response", "crossed", "equal", "design", "repeats"}
     assert {v for v, _ in parts["factor"].choices} >= {str(f) for f in Factor if f is not Factor.SILICONE}
-    assert [v for v, _ in parts["repeats"].choices] == ["1", "2", "3", "4", "5", "6"]
+    assert [v for v, _ in parts["repeats"].choices][:6] == ["1", "2", "3", "4", "5", "6"]
 
 
 @pytest.mark.parametrize("factor", list(Factor))
@@ -230,7 +242,7 @@ def test_every_factor_can_be_asked_about_and_drawn(studio, ask, factor):
     ask.choose("factor", str(factor))
     view = ask.view()
     assert len(view.columns) >= 2
-    assert len(view.rows[0][2]) == len(view.columns)
+    assert len(view.rows[0].cups) == len(view.columns)
     ask.draw_lots()
     run = studio.need_run()
     assert len(run.panels) == len(view.columns) * 2
@@ -247,10 +259,10 @@ def test_margin_says_what_is_mixed_up_and_what_one_more_repeat_would_show(ask):
     view = ask.view()
     assert "Mixed up together" in heads(view)
     assert any("One more repeat" in r.body for r in view.margin)
-    assert view.show_mm is not None
-    more = view.show_mm
+    assert view.can_show.kind == "line"
+    more = view.can_show.size
     ask.add_repeat(2)
-    assert ask.view().show_mm < more
+    assert ask.view().can_show.size < more
 
 
 def test_silicone_without_a_zero_is_said_to_have_no_control(ask):

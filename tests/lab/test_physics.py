@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from dribbet.lab import amounts, density, drying, film
 from dribbet.lab.drying import DryStage
-from dribbet.records import DribbetError
+from dribbet.records import Constants, DribbetError
 
 
 def test_heavy_over_light_overturns_and_light_over_heavy_does_not():
@@ -93,4 +93,4 @@ def test_paint_for_a_panel_grows_with_its_face_and_its_sides():
     assert face == pytest.approx(0.06)
     assert with_sides == pytest.approx(0.06 + 2 * 0.02 * 0.5)
     assert amounts.poured_volume_m3(face) * 1e6 == pytest.approx(60 * 2.2 * 1.1)
-    assert amounts.batch_kg(0.068, 0.22, 4) == pytest.approx(0.068 * 0.22 * 4 * 1.15)
+    assert amounts.with_loss(0.068 * 0.22 * 4, Constants()) == pytest.approx(0.068 * 0.22 * 4 * 1.15)

@@ -12,12 +12,35 @@ from dribbet.lab import design, planning
 from dribbet.notebook import NotebookError, open_notebook
 from dribbet.notebook.mapping import TABLES, record_of, row_of
 from dribbet.notebook.schema import Instant
-from dribbet.records import Constants, Factor, Level, Material, Mix, Panel, Prediction, Response, Series, Wanted, Weighing
+from dribbet.records import (
+    Constants,
+    Design,
+    Equal,
+    Extra,
+    Factor,
+    Insisted,
+    Judging,
+    Layout,
+    Level,
+    Material,
+    Mix,
+    Panel,
+    Prediction,
+    Response,
+    Series,
+    Wanted,
+    Weighing,
+)
 from tests import strategies
 from tests.made_up import NOON, ids, series
 
 if TYPE_CHECKING:
     import sqlite3
+
+
+FULL_LAYOUT = Layout(
+    design=Design.EVERY, centre_points=0, blocks=2, extras=(Extra(settings=(0, 1), instead=((Factor.RATIO, Level(value=1.5)),), why="paint share"),)
+)
 
 
 def planned(book, s: Series | None = None) -> tuple[Series, list[Panel], list[Mix]]:
@@ -40,7 +63,9 @@ def reopened(book):
 def test_what_was_written_is_read_again_after_closing(notebook):
     s = series(
         prediction=Prediction(response=Response.SPREAD, more_or_less=Wanted.MORE, size=4.0, locked_at=NOON), crossed=Factor.MEDIUM,
-        crossed_levels=(Level(name="glue"), Level(name="conditioner")), constants=Constants(silicone_colours=("teal",)), seed=3,
+        crossed_levels=(Level(name="glue"), Level(name="conditioner")), layout=FULL_LAYOUT, equal=Equal.FLOW, prices=(("glue", 9.5),),
+        protocol=(Judging(response=Response.SPREAD, times=("wet", "dry")),), insisted=(Insisted(what="no panel without silicone", at=NOON),),
+        constants=Constants(silicone_colours=("teal",)), seed=3,
     )  # fmt: skip
     _, panels, mixes = planned(notebook, s)
     again = reopened(notebook)

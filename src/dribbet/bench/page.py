@@ -192,9 +192,21 @@ class Page(QWidget):
         if self._said.get(id(layout)) == key and layout.count():
             return
         self._said[id(layout)] = key
-        clear(layout)
-        for remark in remarks:
-            layout.addWidget(RemarkRow(remark, self.inks, px))
+        for i, remark in enumerate(remarks):
+            item = layout.itemAt(i)
+            row = item.widget() if item is not None else None
+            if isinstance(row, RemarkRow) and row.px == px and row.show_remark(remark):
+                continue
+            if item is not None and row is not None:
+                layout.takeAt(i)
+                row.hide()
+                row.deleteLater()
+            layout.insertWidget(i, RemarkRow(remark, self.inks, px))
+        while layout.count() > len(remarks):
+            left = layout.takeAt(layout.count() - 1)
+            if left is not None and (widget := left.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
 
 
 class Field(QLineEdit):

@@ -9,11 +9,11 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
 
+from dribbet.bench.levels import levels_text
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
-from dribbet.bench.stations.ask.levels import level_text
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.records import Series, SeriesState
 
@@ -40,8 +40,8 @@ class SeriesRow(QAbstractButton):
 
     def _question(self) -> str:
         s = self.series
-        levels = ", ".join(level_text(s.factor, level, self.units) for level in s.levels)
-        return f"Does {s.factor} of {levels} change {s.responses[0][0]}?"
+        levels = levels_text(s.varied[0], self.units)
+        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}?"
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)

@@ -7,13 +7,15 @@ from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
 from dribbet.bench.units import Units
-from dribbet.lab import composition, progress
+from dribbet.lab import composition, pieces, progress
 from dribbet.lab.design import Arm, arms
-from dribbet.lab.judge import pooled_sd
+from dribbet.lab.drying import LATE_LOOKS_H
+from dribbet.lab.power import Scatter, scatter_of
 from dribbet.lab.progress import DueLook, Station
 from dribbet.lab.responses import SCALES, value_of
 from dribbet.records import (
     Check,
+    Constants,
     DribbetError,
     Lamp,
     Look,
@@ -41,6 +43,9 @@ if TYPE_CHECKING:
     from dribbet.notebook import Notebook
 
 T = TypeVar("T")
+
+LATE = frozenset(name for name, _ in LATE_LOOKS_H)
+"""Looks that stay due after a panel was judged dry."""
 
 
 @dataclass(frozen=True)
@@ -72,6 +77,34 @@ class Run:
     def arm(self, panel: Panel) -> Arm:
         """Recipe of a panel, as it was weighed in."""
         return next(a for a in self.actual_arms if a.letter == panel.recipe)
+
+    def held(self, panel: Panel) -> Constants:
+        """What is held for a panel, with its recipe's levels in place."""
+        return self._planned[panel.recipe].held
+
+    @cached_property
+    def _planned(self) -> dict[str, Arm]:
+        return {a.letter: a for a in self.arms}
+
+    def area_m2(self, panel: Panel) -> float:
+        """Face that a panel's paint lies on."""
+        return pieces.area_m2(self._planned[panel.recipe], panel)
+
+    def sheet_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of the whole panel, as it is photographed."""
+        return pieces.whole_mm(self._planned[panel.recipe])
+
+    def size_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of what is measured: the panel, or its region without the strips."""
+        return pieces.measured_mm(self.series, self._planned[panel.recipe], panel)
+
+    def box(self, panel: Panel) -> tuple[float, float, float, float]:
+        """Part of the panel that is measured, as shares."""
+        return pieces.measured_box(self.series, self._planned[panel.recipe], panel)
+
+    def together(self, panel: Panel) -> list[Panel]:
+        """Pieces that share this panel, with itself."""
+        return [p for p in self.panels if p.id == panel.id or (panel.sheet and p.sheet == panel.sheet)]
 
     def cup(self, panel: Panel) -> dict[str, float]:
         """Mass fractions of what is in a panel's cup."""
@@ -130,8 +163,8 @@ class Run:
         for panel in self.panels:
             poured = self.poured_at(panel)
             if poured is not None and not panel.spoiled:
-                look = progress.next_look(panel, poured, self.looks, now)
-                if look is not None and self.station(panel, now) in (Station.DRY, Station.SHOOT):
+                look = progress.next_look(panel, poured, self.looks, now, progress.looks_of(self.series))
+                if look is not None and (self.station(panel, now) in (Station.DRY, Station.SHOOT) or look.name in LATE):
                     found.append(look)
         return sorted(found, key=lambda d: d.due)
 
@@ -171,7 +204,7 @@ class Studio:
         self.hand: dict[str, str] = {}
         """Panel or mix in hand by series and station, so that pages keep their place."""
         self._runs: dict[str, Run] = {}
-        self._scatters: dict[Response, tuple[float, int, str] | None] = {}
+        self._scatters: dict[Response, Scatter | None] = {}
         self._listeners: list[Callable[[], None]] = []
         known = notebook.all(Series)
         last = notebook.setting("last_series", "")
@@ -228,24 +261,23 @@ class Studio:
             readings=of_panels(Reading),
         )
 
-    def scatter(self, response: Response) -> tuple[float, int, str] | None:
-        """Scatter of panels poured alike over the whole notebook: sd, degrees of freedom, name of a series it rests on."""
+    def scatter(self, response: Response) -> Scatter | None:
+        """Scatter of panels poured alike over the whole notebook, and what it rests on; None before any repeats."""
         if response not in self._scatters:
             self._scatters[response] = self._scatter(response)
         return self._scatters[response]
 
-    def _scatter(self, response: Response) -> tuple[float, int, str] | None:
+    def _scatter(self, response: Response) -> Scatter | None:
         groups: list[list[float]] = []
-        name = ""
+        names: list[str] = []
         for series in self.all_series():
             if series.state is SeriesState.PLANNED:
                 continue
             values = [v for v in self.load(series.id).values(response).values() if len(v) > 1]
             if values:
                 groups += values
-                name = series.name
-        pooled = pooled_sd(groups)
-        return None if pooled is None else (max(pooled[0], SCALES[response].measuring_sd), pooled[1], name)
+                names.append(series.name)
+        return scatter_of(groups, names, SCALES[response].measuring_sd)
 
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""

@@ -216,7 +216,7 @@ class Window(QWidget):
             page.press_by_keyboard("Space")
             return True
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and page.space_types and not typing:
-            from dribbet.bench.stations.ask.page import PartButton
+            from dribbet.bench.stations.ask.flow import PartButton
 
             if not isinstance(focus, PartButton):
                 page.press_by_keyboard("Enter")

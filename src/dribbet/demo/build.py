@@ -76,9 +76,9 @@ class DrawnShot:
 
 def _panels(chapter: Chapter) -> tuple[Series, list[Panel]]:
     series = Series(
-        id=chapter.code.lower(), code=chapter.code, name=chapter.name, factor=chapter.factor, levels=chapter.levels, repeats=chapter.repeats,
-        responses=chapter.responses, constants=chapter.constants, layers=chapter.layers, prediction=chapter.prediction, crossed=chapter.crossed,
-        crossed_levels=chapter.crossed_levels, seed=chapter.seed, state=chapter.state, verdict=chapter.verdict, created_at=datetime.now(UTC),
+        id=chapter.code.lower(), code=chapter.code, name=chapter.name, varied=chapter.varied, repeats=chapter.repeats,
+        responses=chapter.responses, constants=chapter.constants, layers=chapter.layers, prediction=chapter.prediction,
+        seed=chapter.seed, state=chapter.state, verdict=chapter.verdict, created_at=datetime.now(UTC),
     )  # fmt: skip
     panels = [replace(p, id=p.code.lower()) for p in design.panels(series, new_id)]
     return series, panels
@@ -116,7 +116,7 @@ def planned_shots(report: Report = silent) -> Iterator[DrawnShot]:
     todo = [(chapter, panel) for chapter in CHAPTERS for panel in _poured(chapter, _panels(chapter)[1])]
     for done, (chapter, panel) in enumerate(todo):
         report(done, len(todo))
-        pour = pour_of(chapter, panel.code, panel.level, panel.crossed_level, panel.place)
+        pour = pour_of(chapter, panel.code, panel.level, panel.settings[-1] if len(panel.settings) > 1 else 0, panel.place)
         files = {lamp: f"{panel.code}-{chapter.photo_stage}-{lamp}.jpg" for lamp in chapter.lamps}
         yield DrawnShot(key=panel.code, width_mm=pour.width_mm, height_mm=pour.height_mm, files=files, pour=pour)
 

@@ -18,6 +18,7 @@ from dribbet.records import (
     Prediction,
     Response,
     SeriesState,
+    Varied,
     Wanted,
 )
 
@@ -97,8 +98,7 @@ class Chapter:
 
     code: str
     name: str
-    factor: Factor
-    levels: tuple[Level, ...]
+    varied: tuple[Varied, ...]
     repeats: int
     responses: tuple[tuple[Response, Wanted], ...]
     constants: Constants
@@ -107,8 +107,6 @@ class Chapter:
     begun_days: float
     seed: int | None
     state: SeriesState
-    crossed: Factor | None = None
-    crossed_levels: tuple[Level, ...] = ()
     poured: int = 99
     """How many panels are poured, in pouring order."""
     photo_stage: str = "dry"
@@ -126,40 +124,40 @@ def _number(*values: float) -> tuple[Level, ...]:
 HELD: Final = Constants()
 CHAPTERS: Final = (
     Chapter(
-        code="K2", name="Kelp 02", factor=Factor.FILM_LEFT, levels=_number(1.2e-3, 2.3e-3), repeats=3,
+        code="K2", name="Kelp 02", varied=(Varied(factor=Factor.FILM_LEFT, levels=_number(1.2e-3, 2.3e-3)),), repeats=3,
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=HELD, layers=KELP_CUP, prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=60.0),
         begun_days=-41, seed=2, state=SeriesState.DECIDED, verdict="A thick film cracks more. That is real.",
     ),
     Chapter(
-        code="D1", name="Dulse 01", factor=Factor.SILICONE, levels=_number(0, 1, 2, 4), repeats=2,
+        code="D1", name="Dulse 01", varied=(Varied(factor=Factor.SILICONE, levels=_number(0, 1, 2, 4)),), repeats=2,
         responses=((Response.CELL_COUNT, Wanted.MORE), (Response.CELL_WIDTH, Wanted.MORE), (Response.CRACK_LENGTH, Wanted.LESS)),
         constants=replace(HELD, silicone_colours=("dulse red",)), layers=DULSE_CUP,
         prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=30.0), begun_days=-30, seed=11, state=SeriesState.RUNNING,
     ),
     Chapter(
-        code="B2", name="Bladderwrack 02", factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue")), repeats=3,
+        code="B2", name="Bladderwrack 02", varied=(Varied(factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue"))),), repeats=3,
         responses=((Response.CELL_COUNT, Wanted.MORE), (Response.VIVIDNESS, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=HELD, layers=DULSE_CUP, prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.LESS, size=15.0),
         begun_days=-22, seed=5, state=SeriesState.RUNNING, spoiled={"B2-b3": "cup slipped"},
     ),
     Chapter(
-        code="H1", name="Haar 01", factor=Factor.RATIO, levels=_number(0.5, 1.0, 2.0, 3.0), repeats=1,
+        code="H1", name="Haar 01", varied=(Varied(factor=Factor.RATIO, levels=_number(0.5, 1.0, 2.0, 3.0)),), repeats=1,
         responses=((Response.SHIMMER, Wanted.MORE), (Response.VIVIDNESS, Wanted.MORE)),
         constants=replace(HELD, medium="iridescent medium", panel_width_m=0.15, panel_height_m=0.15, poured_kg=0.05), layers=HAAR_CUP,
         prediction=Prediction(response=Response.SHIMMER, more_or_less=Wanted.MORE, size=0.1), begun_days=-15, seed=8, state=SeriesState.RUNNING,
         lamps=("diffuse", "left", "right"),
     ),
     Chapter(
-        code="S1", name="Squall 01", factor=Factor.ALCOHOL, levels=_number(0.0, 0.10), repeats=2,
+        code="S1", name="Squall 01", varied=(Varied(factor=Factor.ALCOHOL, levels=_number(0.0, 0.10)),), repeats=2,
         responses=((Response.CELL_COUNT, Wanted.MORE), (Response.CELL_WIDTH, Wanted.MORE)),
         constants=replace(HELD, torch_passes=0), layers=DULSE_CUP,
         prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=10.0),
         begun_days=-8, seed=4, state=SeriesState.RUNNING, read=1,
     ),
     Chapter(
-        code="K3", name="Kelp 03", factor=Factor.WATER_SHARE, levels=_number(0.10, 0.16, 0.22), repeats=2,
-        crossed=Factor.SILICONE, crossed_levels=_number(0, 2),
+        code="K3", name="Kelp 03", repeats=2,
+        varied=(Varied(factor=Factor.WATER_SHARE, levels=_number(0.10, 0.16, 0.22)), Varied(factor=Factor.SILICONE, levels=_number(0, 2))),
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=replace(HELD, silicone_colours=("channel teal", "kelp green")), layers=KELP_CUP,
         prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=40.0),
@@ -167,7 +165,7 @@ CHAPTERS: Final = (
         poured=10, photo_stage="wet", read=2,
     ),
     Chapter(
-        code="K4", name="Kelp 04", factor=Factor.WATER_SHARE, levels=_number(0.04, 0.07, 0.10), repeats=2,
+        code="K4", name="Kelp 04", varied=(Varied(factor=Factor.WATER_SHARE, levels=_number(0.04, 0.07, 0.10)),), repeats=2,
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.SPREAD, Wanted.MORE)),
         constants=HELD, layers=KELP_CUP, prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=30.0),
         begun_days=-0.1, seed=9, state=SeriesState.PLANNED, poured=0, mixed=6,
@@ -186,7 +184,7 @@ def pour_of(chapter: Chapter, code: str, level: int, crossed_level: int, number:
     colours: dict[str, float] = {}
     for layer in chapter.layers:
         colours[layer.material] = colours.get(layer.material, 0.0) + layer.share
-    value = chapter.levels[level].value or 0.0
+    value = chapter.varied[0].levels[level].value or 0.0
     cracks, cells, cell_mm, mica, bare = 0.0, 22.0, 4.2, 0.0, 0
     if chapter.code == "K2":
         cracks = max(0.0, 25.0 + luck) if level == 0 else 165.0 + 1.6 * luck

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from dribbet.lab import design, recipe
+from dribbet.lab import recipe
+from dribbet.lab.arm import THINNERS, Arm, mix_fractions
 from dribbet.records import Basis, Component, Ingredient, Mix, Recipe, Series, Weighing
 
 if TYPE_CHECKING:
@@ -23,15 +24,15 @@ def weighed_in(mix: Mix, weighings: Iterable[Weighing]) -> dict[str, float]:
     return held
 
 
-def of_colour(arm: design.Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> dict[str, float]:
+def of_colour(arm: Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> dict[str, float]:
     """Mass fractions of one colour's mix; planned ones until the cup is done."""
     mix = next((m for m in mixes if m.colour == colour and arm.letter in m.recipes and m.done), None)
     held = weighed_in(mix, weighings) if mix is not None else {}
     total = sum(held.values())
-    return {name: kg / total for name, kg in held.items()} if total > 0.0 else design.mix_fractions(arm, colour)
+    return {name: kg / total for name, kg in held.items()} if total > 0.0 else mix_fractions(arm, colour)
 
 
-def of_cup(series: Series, arm: design.Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = ()) -> dict[str, float]:
+def of_cup(series: Series, arm: Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = ()) -> dict[str, float]:
     """Mass fractions of the whole cup of a recipe, all colours together; they sum to one."""
     cup: dict[str, float] = {}
     for layer in series.layers:
@@ -41,14 +42,22 @@ def of_cup(series: Series, arm: design.Arm, mixes: Sequence[Mix] = (), weighings
     return {name: share / total for name, share in cup.items()}
 
 
-def actual_arm(series: Series, arm: design.Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> design.Arm:
+def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> Arm:
     """Return the recipe with the shares that were really weighed in, averaged over the cup."""
     cup = of_cup(series, arm, mixes, weighings)
     colours = {layer.material for layer in series.layers}
+    others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner"), arm.medium: "medium"}
+    kinds = {name: "paint" if name in colours else others.get(name, "medium") for name in cup}
+
+    def share(kind: str) -> float:
+        return sum(v for name, v in cup.items() if kinds[name] == kind)
+
     return replace(
         arm,
-        paint_share=sum(share for name, share in cup.items() if name in colours),
-        medium_share=sum(share for name, share in cup.items() if name not in colours and name not in design.THINNERS),
+        paint_share=share("paint"),
+        medium_share=share("medium"),
+        shimmer_share=share("shimmer"),
+        anti_craze_share=share("craze"),
         water_share=cup.get("water", 0.0),
         alcohol_share=cup.get("alcohol", 0.0),
     )

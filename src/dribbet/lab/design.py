@@ -1,161 +1,98 @@
-"""Design of a test: recipes from levels, panel codes, pouring order by lot (science: what a test shows)."""
+"""Design of a test: recipes from levels, panel codes, pouring order and rack places by lot (science: what a test shows)."""
 
 from __future__ import annotations
 
 import string
-from dataclasses import dataclass
-from itertools import product
+from dataclasses import replace
+from functools import lru_cache
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from dribbet.lab.consistency import SILICONE_THICKENS_PER_DROP, log_mixed_viscosity_pa_s
-from dribbet.records import DribbetError, Factor, Layer, Level, Panel, Series, Technique
+from dribbet.lab import basis, layouts
+from dribbet.lab.arm import THINNERS, Arm, arm_of, mix_fractions
+from dribbet.records import BETWEEN, Design, DribbetError, Layer, Panel, Series
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+__all__ = ["LETTERS", "THINNERS", "Arm", "arms", "default_layers", "mix_fractions", "panels", "sheets"]
+
 LETTERS: Final = string.ascii_lowercase
-THINNERS: Final = ("water", "alcohol")
-FILM_BY_TECHNIQUE_M: Final = {  # what usually stays, before anyone has weighed; replaced by own weighings
-    Technique.FLIP_CUP: 1.7e-3,
-    Technique.OPEN_CUP: 1.8e-3,
-    Technique.STRAIGHT_POUR: 1.5e-3,
-    Technique.RING_POUR: 1.9e-3,
-    Technique.SWIPE: 1.2e-3,
-}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Arm:
-    """One recipe of a test with everything that follows from its levels. Shares are mass fractions of the mix."""
-
-    letter: str
-    level: int
-    crossed_level: int
-    paint_share: float
-    medium_share: float
-    water_share: float
-    alcohol_share: float
-    medium: str
-    silicone_drops_per_100g: float
-    film_m: float
-    technique: Technique
-
-    @property
-    def mix_key(self) -> tuple[object, ...]:
-        """What must be equal for two recipes to be mixed in one batch (drops go into the colour later)."""
-        return (self.medium, *(round(x, 9) for x in (self.paint_share, self.water_share, self.alcohol_share)))
-
-    @property
-    def viscosity_pa_s(self) -> float:
-        """Flow estimate by log mixing; silicone thickens."""
-        shares = {"paint": self.paint_share / 1.2, self.medium: self.medium_share / 1.03, "water": self.water_share}
-        if self.alcohol_share:
-            shares["alcohol"] = self.alcohol_share / 0.81
-        return log_mixed_viscosity_pa_s(shares) * (1.0 + SILICONE_THICKENS_PER_DROP * self.silicone_drops_per_100g)
+def settings_of(series: Series) -> list[layouts.Settings]:
+    """Level numbers of every recipe of the design, without the extra ones."""
+    return layouts.recipes([len(v.levels) for v in series.varied], series.layout)
 
 
-def _number(level: Level, factor: Factor) -> float:
-    if level.value is None:
-        raise DribbetError(f"The level {level.name!r} of {factor} is not a number. Type a number.")
-    return level.value
-
-
+@lru_cache(maxsize=128)
 def arms(series: Series) -> tuple[Arm, ...]:
-    """Recipes of a series, a, b, c, ... : the factor runs fastest, the crossed factor slowest.
+    """Recipes of a series, a, b, c, ... : the first factor runs fastest; centre point and extra recipes come last.
 
     Raises
     ------
     DribbetError
         If a level cannot be mixed, or there are more than 26 recipes.
     """
-    crossed = series.crossed_levels or (None,)
-    pairs = list(product(range(len(crossed)), range(len(series.levels))))
-    if len(pairs) > len(LETTERS):
-        raise DribbetError(f"{len(pairs)} recipes are more than the alphabet has letters. Split the series in two.")
+    rows = settings_of(series)
+    extras = series.layout.extras
+    count = len(rows) + len(extras)
+    if count > len(LETTERS):
+        raise DribbetError(f"{count} recipes are more than the alphabet has letters. Pour a chosen part of them, or split the series in two.")
     made = []
-    for letter, (row, column) in zip(LETTERS, pairs, strict=False):
-        settings = [(series.factor, series.levels[column])]
-        if series.crossed is not None and series.crossed_levels:
-            settings.append((series.crossed, series.crossed_levels[row]))
-        made.append(_arm(series, letter, column, row, settings))
+    for letter, row in zip(LETTERS, rows, strict=False):
+        repeats = series.layout.centre_points if row[0] == BETWEEN and series.layout.centre_points else series.repeats
+        made.append(arm_of(series, letter, row, repeats))
+    made = list(basis.equalised(made, series.equal, dict(series.prices)))
+    for letter, extra in zip(LETTERS[len(rows) :], extras, strict=False):
+        made.append(arm_of(series, letter, extra.settings, extra.panels, extra))
+    if series.layout.blind and series.seed is not None:
+        drawn = np.random.default_rng(series.seed + 2).permutation(len(made))
+        made = sorted((replace(a, letter=LETTERS[i]) for a, i in zip(made, drawn, strict=True)), key=lambda a: a.letter)
     return tuple(made)
 
 
-def _arm(series: Series, letter: str, column: int, row: int, settings: list[tuple[Factor, Level]]) -> Arm:
-    held = series.constants
-    medium, ratio, water, alcohol = held.medium, held.medium_parts, held.water_share, held.alcohol_share
-    drops, film, technique = held.silicone_drops_per_100g, held.film_m, held.technique
-    for factor, level in settings:
-        if factor is Factor.MEDIUM:
-            medium = level.name
-        elif factor is Factor.TECHNIQUE:
-            technique = Technique(level.name)
-            film = FILM_BY_TECHNIQUE_M[technique]
-        elif factor is Factor.RATIO:
-            ratio = _number(level, factor)
-        elif factor is Factor.WATER_SHARE:
-            water = _number(level, factor)
-        elif factor is Factor.SILICONE:
-            drops = _number(level, factor)
-        elif factor is Factor.ALCOHOL:
-            alcohol = _number(level, factor)
-        else:
-            film = _number(level, factor)
-    if not 0.0 <= water + alcohol < 0.9:
-        raise DribbetError(f"Recipe {letter} would be {water + alcohol:.0%} thinner. Choose less water or alcohol: below 90 % together.")
-    if ratio < 0 or drops < 0 or film <= 0:
-        raise DribbetError(f"Recipe {letter} has a level below zero. Choose a level of zero or more.")
-    paint = (1.0 - water - alcohol) / (1.0 + ratio)
-    return Arm(
-        letter=letter,
-        level=column,
-        crossed_level=row,
-        paint_share=paint,
-        medium_share=paint * ratio,
-        water_share=water,
-        alcohol_share=alcohol,
-        medium=medium,
-        silicone_drops_per_100g=drops,
-        film_m=film,
-        technique=technique,
-    )
+def paired(series: Series) -> bool:
+    """Whether all recipes of a repeat share one panel."""
+    return series.layout.design is Design.PAIRED
 
 
-def mix_fractions(arm: Arm, colour: str) -> dict[str, float]:
-    """Mass fractions of one colour's mix in the order of mixing: paint, medium, then thinners."""
-    parts = {colour: arm.paint_share, arm.medium: arm.medium_share, **dict(zip(THINNERS, (arm.water_share, arm.alcohol_share), strict=True))}
-    return {name: share for name, share in parts.items() if share > 0.0}
+def sheets(series: Series) -> int:
+    """How many panels are needed; pieces side by side share one."""
+    recipes = arms(series)
+    return series.repeats if paired(series) else sum(a.panels for a in recipes)
 
 
-def pouring_order(panels: int, seed: int) -> tuple[int, ...]:
-    """Places drawn by lot from a stored seed: entry i is when panel i is poured, from 1."""
-    order = np.random.default_rng(seed).permutation(panels)
-    places = np.empty(panels, dtype=int)
-    places[order] = np.arange(1, panels + 1)
-    return tuple(int(p) for p in places)
+def _blocks(series: Series, recipes: tuple[Arm, ...]) -> list[int]:
+    """Block of every piece: repeats are dealt to blocks in turn, so that each block holds every recipe where it can."""
+    return [1 + repeat % series.layout.blocks for arm in recipes for repeat in range(arm.panels)]
 
 
 def panels(series: Series, new_id: Callable[[], str]) -> tuple[Panel, ...]:
-    """All panels of a series with codes and lots; without a seed they stand in plain order."""
+    """All panels of a series with codes, lots and rack places; without a seed they stand in plain order."""
     recipes = arms(series)
-    count = len(recipes) * series.repeats
-    places = pouring_order(count, series.seed) if series.seed is not None else tuple(range(1, count + 1))
+    pieces = [(arm, repeat) for arm in recipes for repeat in range(1, arm.panels + 1)]
+    blocks = _blocks(series, recipes)
+    together = paired(series)
+    groups = [repeat for _, repeat in pieces] if together else blocks
+    places = layouts.pouring_order(groups, series.seed) if series.seed is not None else tuple(range(1, len(pieces) + 1))
+    racked = series.repeats if together else len(pieces)
+    slots = layouts.rack_places(racked, series.seed) if series.seed is not None else tuple(range(1, racked + 1))
+    held = series.constants
+    boxes = layouts.regions(len(recipes), held.panel_width_m, held.panel_height_m) if together else []
     made = []
-    for i, (arm, repeat) in enumerate(product(recipes, range(1, series.repeats + 1))):
+    for i, (arm, repeat) in enumerate(pieces):
+        region: tuple[float, ...] = ()
+        if together:  # which recipe lies where changes from panel to panel, by the same lots
+            turn = np.random.default_rng((series.seed or 0) + 100 + repeat).permutation(len(boxes))
+            region = boxes[int(turn[recipes.index(arm)])]
         made.append(
             Panel(
-                id=new_id(),
-                series_id=series.id,
-                code=f"{series.code}-{arm.letter}{repeat}",
-                recipe=arm.letter,
-                repeat=repeat,
-                place=places[i],
-                level=arm.level,
-                crossed_level=arm.crossed_level,
+                id=new_id(), series_id=series.id, code=f"{series.code}-{arm.letter}{repeat}", recipe=arm.letter, repeat=repeat, place=places[i],
+                settings=arm.settings, block=blocks[i], slot=slots[repeat - 1 if together else i], sheet=repeat if together else 0, region=region,
             )
-        )
+        )  # fmt: skip
     return tuple(made)
 
 

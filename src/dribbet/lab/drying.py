@@ -15,6 +15,9 @@ DAY_S: Final = 86400.0
 HOUR_S: Final = 3600.0
 LOOKS_H: Final = (("wet", 0.5), ("12 h", 11.0), ("24 h", 21.0), ("48 h", 48.0), ("dry", 96.0))
 """Check-ins that matter: name, hours after the pour."""
+LATE_LOOKS_H: Final = (("7 d", 168.0), ("cured", 576.0))
+"""Later ones, made only where a test asks for them: 24 days stand between the 21 and 30 of `CURED_DAYS`."""
+TIMES_H: Final = (*LOOKS_H, *LATE_LOOKS_H)
 LATE_AFTER: Final = 0.35  # a look is overdue when this share of its hour count has passed beyond it
 
 

@@ -78,6 +78,21 @@ def holm(p_values: Sequence[float | None]) -> list[float | None]:
     return adjusted
 
 
+def fisher_p(yes_first: int, n_first: int, yes_second: int, n_second: int) -> float:
+    """Two-sided P of Fisher's exact test: all tables as unlikely as this one or more so."""
+    laws = _laws()
+    yes = yes_first + yes_second
+    low, high = max(0, yes - n_second), min(n_first, yes)
+    k = np.arange(low, high + 1)
+
+    def log_choose(n: float, r: Any) -> Any:
+        return laws.gammaln(n + 1.0) - laws.gammaln(np.asarray(r) + 1.0) - laws.gammaln(n - np.asarray(r) + 1.0)
+
+    logs = log_choose(n_first, k) + log_choose(n_second, yes - k) - log_choose(n_first + n_second, yes)
+    chances = np.exp(logs)
+    return float(min(1.0, chances[chances <= chances[yes_first - low] * (1.0 + 1e-7)].sum()))
+
+
 def permutation_p(first: Floats, second: Floats) -> float:
     """Two-sided permutation test of the difference of means; exact where there are few arrangements."""
     from scipy import stats  # seconds to import: only where it is needed
@@ -97,6 +112,7 @@ def compare(
     others: Sequence[Sequence[float]] = (),
     measuring_sd: float = 0.0,
     count: bool = False,
+    yes_no: bool = False,
     questions: int = 1,
 ) -> Difference:
     """Compare two settings of a test.
@@ -111,6 +127,8 @@ def compare(
         Scatter of the same panel photographed again.
     count : bool
         The values are counts: Poisson rates compared with the overdispersion that the panels show.
+    yes_no : bool
+        The values are 0 or 1: Fisher's exact test, Newcombe's interval.
     questions : int
         How many responses are asked of this test; the interval widens with it (Bonferroni), the words come from Holm
         in `judge_all`.
@@ -138,7 +156,10 @@ def compare(
             band=band,
         )
     level = 0.5 + (1.0 - (1.0 - CONFIDENCE) / questions) / 2.0
-    if count:
+    if yes_no:
+        low, high, p = _chance_difference(a, b, level)
+        method = "Fisher's exact test"
+    elif count:
         low, high, p = _rate_difference(a, b, level)
         method = "Poisson rates with overdispersion"
     else:
@@ -193,6 +214,23 @@ def _rate_difference(a: Floats, b: Floats, level: float) -> tuple[float | None, 
     reach = float(_laws().ndtri(level) if known else _laws().stdtrit(df, level)) * error
     tail = -abs(difference) / error
     return difference - reach, difference + reach, float(2.0 * (_laws().ndtr(tail) if known else _laws().stdtr(df, tail)))
+
+
+def _chance_difference(a: Floats, b: Floats, level: float) -> tuple[float, float, float]:
+    """Interval from the two Wilson intervals (Newcombe 1998, method 10); P by Fisher's exact test."""
+    z = float(_laws().ndtri(level))
+
+    def wilson(yes: float, n: int) -> tuple[float, float, float]:
+        share = yes / n
+        middle = (share + z * z / (2 * n)) / (1 + z * z / n)
+        reach = z * math.sqrt(share * (1 - share) / n + z * z / (4 * n * n)) / (1 + z * z / n)
+        return share, middle - reach, middle + reach
+
+    pa, la, ua = wilson(float(a.sum()), a.size)
+    pb, lb, ub = wilson(float(b.sum()), b.size)
+    d = pa - pb
+    low, high = d - math.hypot(pa - la, ub - pb), d + math.hypot(ua - pa, pb - lb)
+    return low, high, fisher_p(int(a.sum()), a.size, int(b.sum()), b.size)
 
 
 def judge_all(differences: Sequence[Difference]) -> list[Difference]:

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from enum import IntEnum
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.drying import LATE_AFTER, LOOKS_H
+from dribbet.lab.drying import LATE_AFTER, LOOKS_H, TIMES_H
 from dribbet.records import (
     Check,
     CheckKind,
@@ -68,11 +68,30 @@ def poured_at(panel: Panel, weighings: Sequence[PanelWeighing], steps: Sequence[
     return max(times) if times else None
 
 
-def next_look(panel: Panel, poured: datetime, looks: Sequence[Look], now: datetime) -> DueLook | None:
-    """First check-in of a panel that has not been made; None when all were."""
+def looks_of(series: Series) -> tuple[str, ...]:
+    """Names of the check-ins that a test's protocol asks for, in order; the usual ones where it has none."""
+    if not series.protocol:
+        return tuple(name for name, _ in LOOKS_H)
+    asked = {time for judging in series.protocol for time in judging.times} | {"dry"}
+    return tuple(name for name, _ in TIMES_H if name in asked)
+
+
+def photo_stages(series: Series) -> tuple[Stage, ...]:
+    """Stages at which a test's protocol wants photographs; wet and dry where it has none."""
+    if not series.protocol:
+        return Stage.WET, Stage.DRY
+    return tuple(Stage(name) for name in looks_of(series))
+
+
+def next_look(panel: Panel, poured: datetime, looks: Sequence[Look], now: datetime, wanted: Sequence[str] = ()) -> DueLook | None:
+    """First check-in of a panel that has not been made; None when all were.
+
+    `wanted` names the check-ins of the test's protocol; the usual ones where it is empty.
+    """
     made = {look.due for look in looks if look.panel_id == panel.id and not look.taken_back}
-    for name, hours in LOOKS_H:
-        if name not in made:
+    names = wanted or [name for name, _ in LOOKS_H]
+    for name, hours in TIMES_H:
+        if name in names and name not in made:
             due = poured + timedelta(hours=hours)
             late = due + timedelta(hours=max(hours * LATE_AFTER, 1.0))
             opens = due - timedelta(hours=hours * LOOK_OPENS)
@@ -80,15 +99,33 @@ def next_look(panel: Panel, poured: datetime, looks: Sequence[Look], now: dateti
     return None
 
 
-def photo_due(panel: Panel, poured: datetime, photos: Sequence[Photo], now: datetime) -> Stage | None:
-    """Stage whose photograph is due and missing: dry once it is dry, wet while it is wet; None otherwise."""
+STAGE_UNTIL_H: Final = ((Stage.WET, 6.0), (Stage.H12, 18.0), (Stage.H24, 36.0), (Stage.H48, 72.0), (Stage.DRY, 150.0), (Stage.D7, 480.0))
+"""Until how many hours after the pour a photograph counts for a stage; later ones are of a cured panel."""
+
+
+def stage_at(hours: float) -> Stage:
+    """Stage that a photograph taken so many hours after the pour shows."""
+    return next((stage for stage, until in STAGE_UNTIL_H if hours < until), Stage.CURED)
+
+
+def stage_now(hours: float, taken: Sequence[Stage], wanted: Sequence[Stage]) -> Stage:
+    """Stage to file a photograph under: later than dry only where the test asks for it and has its dry one."""
+    stage = stage_at(hours)
+    late = stage in (Stage.D7, Stage.CURED)
+    return Stage.DRY if late and (stage not in wanted or Stage.DRY not in taken) else stage
+
+
+def photo_due(
+    panel: Panel, poured: datetime, photos: Sequence[Photo], now: datetime, wanted: Sequence[Stage] = (Stage.WET, Stage.DRY)
+) -> Stage | None:
+    """Stage whose photograph is due and missing: the one the panel is in, if it is wanted; dry stays due until it is there."""
     mine = {p.stage for p in photos if p.panel_id == panel.id and not p.left_out}
-    dry_from = poured + timedelta(hours=dict(LOOKS_H)["dry"])
-    if now >= dry_from:
-        return None if Stage.DRY in mine else Stage.DRY
-    hours = (now - poured).total_seconds() / 3600.0
-    stage = Stage.WET if hours < 6 else Stage.H12 if hours < 18 else Stage.H24 if hours < 36 else Stage.H48
-    return None if mine else stage if stage is Stage.WET else None
+    stage = stage_at((now - poured).total_seconds() / 3600.0)
+    if stage in wanted and stage not in mine and (stage is not Stage.WET or not mine):
+        return stage
+    if now >= poured + timedelta(hours=dict(LOOKS_H)["dry"]) and Stage.DRY not in mine:
+        return Stage.DRY
+    return None
 
 
 def station_of(
@@ -118,7 +155,7 @@ def station_of(
         if poured is None:
             return Station.READ if unread else Station.DECIDE
         return Station.SHOOT if now >= poured + timedelta(hours=dict(LOOKS_H)["dry"]) else Station.DRY
-    own = [m for m in mixes if panel.recipe in m.recipes]
+    own = [m for m in mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
     if own and all(m.done for m in own):
         return Station.POUR if all(checked(m, checks) for m in own) else Station.CHECK
     return Station.MIX

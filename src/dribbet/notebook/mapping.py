@@ -22,6 +22,7 @@ R = TypeVar("R")
 
 TABLES: dict[type[Any], Table] = {
     records.Material: schema.material,
+    records.Goal: schema.goal,
     records.Series: schema.series,
     records.Panel: schema.panel,
     records.Mix: schema.mix,

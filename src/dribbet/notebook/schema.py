@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0001"
+VERSION = "0002"
 
 metadata = MetaData()
 
@@ -68,21 +68,25 @@ material = Table(
     Column("full_kg", Float, nullable=False),
     Column("price_per_kg", Float, nullable=False),
 )
+goal = Table("goal", metadata, _id(), Column("name", String(80), nullable=False), Column("aims", JSON, nullable=False))
 series = Table(
     "series",
     metadata,
     _id(),
     Column("code", String(12), nullable=False, unique=True),
     Column("name", String(80), nullable=False),
-    Column("factor", String(24), nullable=False),
-    Column("levels", JSON, nullable=False),
+    Column("varied", JSON, nullable=False),
     Column("repeats", Integer, nullable=False),
     Column("responses", JSON, nullable=False),
     Column("constants", JSON, nullable=False),
     Column("layers", JSON, nullable=False),
+    Column("layout", JSON, nullable=False),
+    Column("equal", String(24), nullable=False),
+    Column("prices", JSON, nullable=False),
+    Column("protocol", JSON, nullable=False),
+    _belongs_to("goal", null=True),
+    Column("insisted", JSON, nullable=False),
     Column("prediction", JSON),
-    Column("crossed", String(24)),
-    Column("crossed_levels", JSON, nullable=False),
     Column("seed", Integer),
     Column("state", String(16), nullable=False),
     Column("verdict", Text, nullable=False),
@@ -98,8 +102,11 @@ panel = Table(
     Column("recipe", String(2), nullable=False),
     Column("repeat", Integer, nullable=False),
     Column("place", Integer, nullable=False),
-    Column("level", Integer, nullable=False),
-    Column("crossed_level", Integer, nullable=False),
+    Column("settings", JSON, nullable=False),
+    Column("block", Integer, nullable=False),
+    Column("slot", Integer, nullable=False),
+    Column("sheet", Integer, nullable=False),
+    Column("region", JSON, nullable=False),
     Column("spoiled", Text, nullable=False),
 )
 mix = Table(
@@ -111,6 +118,7 @@ mix = Table(
     Column("recipes", String(32), nullable=False),
     Column("place", Integer, nullable=False),
     Column("plan", JSON, nullable=False),
+    Column("block", Integer, nullable=False),
     Column("drops", Integer, nullable=False),
     Column("drop_material", String(80), nullable=False),
     Column("covered_at", Instant),

@@ -14,39 +14,43 @@ from dribbet.records.bench import (
     StepMark,
     Weighing,
 )
+from dribbet.records.constants import BasePlan, Constants, Outline
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
+from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.materials import Hazard, Kind, Material, Opacity
 from dribbet.records.photos import Lamp, Photo, Reading, Stage
+from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
-from dribbet.records.series import (
-    Constants,
-    Factor,
-    Layer,
-    Level,
-    Panel,
-    Prediction,
-    Response,
-    Series,
-    SeriesState,
-    Technique,
-    Wanted,
-)
+from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 
 __all__ = [
+    "BETWEEN",
+    "MOST_FACTORS",
+    "MOST_LEVELS",
+    "Aim",
+    "BasePlan",
     "Basis",
+    "BlockBy",
     "Cancelled",
     "Check",
     "CheckKind",
     "Component",
     "Constants",
+    "Design",
     "DribbetError",
+    "Equal",
+    "Extra",
     "Factor",
     "Feel",
+    "Goal",
     "Hazard",
     "Ingredient",
+    "Insisted",
+    "Judging",
     "Kind",
     "Lamp",
     "Layer",
+    "Layout",
     "Level",
     "Look",
     "Material",
@@ -54,6 +58,7 @@ __all__ = [
     "MishapKind",
     "Mix",
     "Opacity",
+    "Outline",
     "Panel",
     "PanelWeighing",
     "PanelWeight",
@@ -70,6 +75,7 @@ __all__ = [
     "Step",
     "StepMark",
     "Technique",
+    "Varied",
     "Wanted",
     "Weighing",
     "silent",

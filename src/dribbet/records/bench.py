@@ -24,6 +24,8 @@ class Mix:
     place: int
     plan: tuple[tuple[str, float], ...]
     """Ingredient and planned kilograms, in the order of mixing."""
+    block: int = 0
+    """Block it is mixed for; 0 where one batch serves all."""
     drops: int = 0
     drop_material: str = ""
     covered_at: datetime | None = None

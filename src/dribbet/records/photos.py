@@ -18,6 +18,8 @@ class Stage(StrEnum):
     H24 = "24 h"
     H48 = "48 h"
     DRY = "dry"
+    D7 = "7 d"
+    CURED = "cured"
 
 
 class Lamp(StrEnum):

@@ -75,6 +75,12 @@ def rectify(rgb: Rgb, corners_px: Points, width_mm: float, height_mm: float, px_
     return np.asarray(flat, dtype=np.uint8)
 
 
+def part_of(corners_px: Points, box: tuple[float, float, float, float]) -> Points:
+    """Corners of a part of a panel, given as left, top, right, bottom shares of it; shape (4, 2)."""
+    left, top, right, bottom = box
+    return apply(homography(corners_px, 1.0, 1.0), np.array([[left, top], [right, top], [right, bottom], [left, bottom]]))
+
+
 def photo_scale(corners_px: Points, width_mm: float, height_mm: float) -> float:
     """Mean pixels per millimetre of the photo itself."""
     sides = np.linalg.norm(np.roll(corners_px, -1, axis=0) - corners_px, axis=1)

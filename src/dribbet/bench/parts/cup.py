@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import Enum
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from dribbet.bench.parts.base import Part
 from dribbet.bench.parts.tape import draw_strip
@@ -157,6 +157,10 @@ def _drops(p: QPainter, room: QRectF, count: int) -> None:
         p.drawEllipse(QPointF(room.left() + room.width() * (0.26 + 0.5 * i / max(shown - 1, 1)), room.center().y()), r, r)
 
 
+MOST_PICTURES = 200
+_PICTURES: dict[tuple[object, ...], QPixmap] = {}
+
+
 class CupGlyph(Part):
     """A cup, or several of one recipe one behind the other."""
 
@@ -174,12 +178,35 @@ class CupGlyph(Part):
         return QSize(round(width_px * (1.25 + 0.8 * min(view.behind, 1))), round(tall * (1.62 if view.stick else 1.1)) + 8)
 
     def draw(self, p: QPainter) -> None:
+        if self.view.hand:
+            draw_strip(p, QRectF(self.rect()).adjusted(0, 2, 0, -1), self.accessibleName(), self.inks.tape, self.inks.crepe)
+        p.drawPixmap(QPointF(0, 0), self._drawn())
+
+    def _drawn(self) -> QPixmap:
+        """The cups as a picture; recipes that look alike share it, so that a rack of many is quick."""
+        view, scale = self.view, self.devicePixelRatioF()
+        key = (view.layers, view.fill, view.state, view.stick, tuple(sorted(view.drops.items())), view.behind, view.over_from, self._cup_width)
+        whole = (*key, self.width(), self.height(), scale, self.inks.ink.rgb())
+        found = _PICTURES.get(whole)
+        if found is None:
+            if len(_PICTURES) >= MOST_PICTURES:
+                _PICTURES.clear()
+            found = QPixmap(round(self.width() * scale), round(self.height() * scale))
+            found.setDevicePixelRatio(scale)
+            found.fill(Qt.GlobalColor.transparent)
+            p = QPainter(found)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+            self._draw_cups(p)
+            p.end()
+            _PICTURES[whole] = found
+        return found
+
+    def _draw_cups(self, p: QPainter) -> None:
         w = float(self._cup_width)
         h = w * 1.22
         bottom = self.height() - 4.0
         left = w * 0.12
-        if self.view.hand:
-            draw_strip(p, QRectF(self.rect()).adjusted(0, 2, 0, -1), self.accessibleName(), self.inks.tape, self.inks.crepe)
         if self.view.behind:
             behind = Inks(**{**vars(self.inks), "ink": EDGE})
             draw_cup(p, QRectF(left + w * 0.72, bottom - h - 12, w, h), self.view, behind)

@@ -57,6 +57,7 @@ class RemarkRow(QWidget):
 
     def __init__(self, remark: Remark, inks: Inks = PAPER, px: int = 15) -> None:
         super().__init__()
+        self.remark, self.px = remark, px
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
@@ -64,14 +65,31 @@ class RemarkRow(QWidget):
             row.addWidget(Bar(remark.weight, inks))
         column = QVBoxLayout()
         column.setSpacing(2)
-        if remark.head:
-            column.addWidget(Words(remark.head, px, 700, inks=inks))
-        if remark.body:
-            column.addWidget(Words(remark.body, px, 400, inks=inks))
+        self._head = Words(remark.head, px, 700, inks=inks) if remark.head else None
+        self._body = Words(remark.body, px, 400, inks=inks) if remark.body else None
+        for words in (self._head, self._body):
+            if words is not None:
+                column.addWidget(words)
         row.addLayout(column, 1)
-        self.setAccessibleName(
-            f"{remark.weight.value}: {remark.head} {remark.body}" if remark.weight is not Weight.PLAIN else f"{remark.head} {remark.body}"
-        )
+        self._name()
+
+    def show_remark(self, remark: Remark) -> bool:
+        """Say another remark of the same build; False where the row must be made anew."""
+        now = self.remark
+        if (remark.weight, bool(remark.head), bool(remark.body)) != (now.weight, bool(now.head), bool(now.body)):
+            return False
+        if remark != now:
+            self.remark = remark
+            if self._head is not None:
+                self._head.say(remark.head)
+            if self._body is not None:
+                self._body.say(remark.body)
+            self._name()
+        return True
+
+    def _name(self) -> None:
+        r = self.remark
+        self.setAccessibleName(f"{r.weight.value}: {r.head} {r.body}" if r.weight is not Weight.PLAIN else f"{r.head} {r.body}")
 
 
 class DoubleRule(Part):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -41,6 +41,7 @@ def font(px: int, weight: int = 400, *, code: bool = False) -> QFont:
     return made
 
 
+@lru_cache(maxsize=8192)
 def width(text: str, px: int, weight: int = 400, *, code: bool = False) -> float:
     """Advance width of a text in px."""
     return QFontMetricsF(font(px, weight, code=code)).horizontalAdvance(text)

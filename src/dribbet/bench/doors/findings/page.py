@@ -39,13 +39,13 @@ class FindingsPresenter:
             if known is not None:
                 scale = SCALES[response]
                 value = (
-                    self.studio.units.length_text(known[0], scale.digits)
+                    self.studio.units.length_text(known.sd, scale.digits)
                     if scale.unit == "mm"
-                    else f"{known[0]:.{scale.digits}f} {scale.unit}".strip()
+                    else f"{known.sd:.{scale.digits}f} {scale.unit}".strip()
                 )
-                if round(known[0], scale.digits) == 0.0:
+                if round(known.sd, scale.digits) == 0.0:
                     value = f"less than {10.0**-scale.digits:g} {scale.unit}".strip()
-                made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known[1]} repeats).")
+                made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known.df} repeats).")
         return made
 
 
@@ -77,7 +77,7 @@ class FindingsPage(Page):
             row = QHBoxLayout()
             row.setSpacing(16)
             row.addWidget(TapeLabel(series.code, 18, Tape.OTHER), 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(Words(f"<b>{verdict}</b><br>{series.name}: {series.factor}, {series.repeats} panels of each recipe.", 19), 1)
+            row.addWidget(Words(f"<b>{verdict}</b><br>{series.name}: {series.varied[0].words}, {series.repeats} panels of each recipe.", 19), 1)
             self.rows.addLayout(row)
         lines = self.presenter.luck()
         self.luck_head.setVisible(bool(lines))

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import NARROW, Units, percent
-from dribbet.records import Constants, DribbetError, Layer, Response, Series, Technique, Wanted
+from dribbet.lab import amounts, design
+from dribbet.lab.arm import ROUGH_DENSITY
+from dribbet.records import BasePlan, Constants, DribbetError, Layer, Layout, Outline, Response, Series, Technique, Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-MASS, LENGTH, SHARE, PLAIN, SECONDS, CELSIUS = "mass", "length", "share", "plain", "seconds", "celsius"
+MASS, LENGTH, SHARE, PLAIN, SECONDS, CELSIUS, HOURS = "mass", "length", "share", "plain", "seconds", "celsius", "hours"
 NUMBERS: Final = {  # part: (words, field, kind)
     "poured": ("Paint per panel", "poured_kg", MASS),
     "dwell": ("Rest under the cup", "dwell_s", SECONDS),
@@ -21,10 +24,30 @@ NUMBERS: Final = {  # part: (words, field, kind)
     "water": ("Water share", "water_share", SHARE),
     "drops": ("Drops of silicone in 100 g", "silicone_drops_per_100g", PLAIN),
     "film": ("Wet film that stays", "film_m", LENGTH),
+    "sides": ("Sides to cover, deep", "side_m", LENGTH),
+    "grade": ("Thinned to grade (0 is as planned)", "grade", PLAIN),
+    "alcohol": ("Alcohol share", "alcohol_share", SHARE),
+    "strength": ("Strength of the alcohol", "alcohol_strength", SHARE),
+    "craze": ("Anti-craze additive", "anti_craze_share", SHARE),
+    "shimmer_parts": ("Shimmer medium to 1 of paint", "shimmer_parts", PLAIN),
+    "base_m": ("Base lies", "base_m", LENGTH),
+    "base_water": ("Water in the base", "base_water_share", SHARE),
+    "activator_kg": ("Activator per panel", "activator_kg", MASS),
+    "heat_after": ("First heat after", "heat_after_s", SECONDS),
+    "rest": ("The mix rests", "rest_s", HOURS),
+    "loss": ("Stays in the cup", "cup_loss", SHARE),
+    "reserve": ("Reserve", "reserve", SHARE),
     "room": ("Room", "room_c", CELSIUS),
     "damp": ("Damp of the air", "room_rh", SHARE),
 }
-CHOICES: Final = {"technique": "Way to pour", "medium": "Medium"}
+CHOICES: Final = {"technique": "Way to pour", "medium": "Medium", "base_plan": "Base", "outline": "Shape"}
+TEXTS: Final = {
+    "base": "Base is of",
+    "finish": "Finish of the paint",
+    "base_sheen": "Sheen of the base",
+    "activator": "Activator",
+    "silicone": "Silicone",
+}
 LISTS: Final = {"cup": "Cup, from below", "silicone_in": "Colours that get silicone", "asked": "Also measured"}
 
 
@@ -39,6 +62,7 @@ def words_of(series: Series, part: str, units: Units) -> str:
             LENGTH: units.length_text(value * 1e3, 1),
             SHARE: percent(value),
             SECONDS: f"{value:.0f}{NARROW}s",
+            HOURS: f"{value / 3600:g}{NARROW}h",
             CELSIUS: units.temperature_text(value),
             PLAIN: f"{value:g}",
         }[kind]
@@ -47,6 +71,12 @@ def words_of(series: Series, part: str, units: Units) -> str:
         return f"Panel: {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)}"
     if part == "support":
         return f"Panel is made of: {held.support}"
+    if part == "from_size":
+        return f"Work the paint out from the size: now {units.mass_text(held.poured_kg)}"
+    if part == "strip":
+        return f"Strip left out along borders: {units.length_text(series.layout.strip_m * 1e3, 0)}"
+    if part in TEXTS:
+        return f"{TEXTS[part]}: {getattr(held, part)}"
     if part in CHOICES:
         return f"{CHOICES[part]}: {getattr(held, part)}"
     return f"{LISTS[part]}: {typed_of(series, part, units)}"
@@ -62,6 +92,7 @@ def typed_of(series: Series, part: str, units: Units) -> str:
             MASS: units.mass_figure(value),
             LENGTH: f"{value * 1e3 / (25.4 if units.length == 'in' else 1.0):.3g}",
             SHARE: f"{value * 100:g}",
+            HOURS: f"{value / 3600:g}",
             CELSIUS: f"{value if units.temperature == '°C' else value * 9 / 5 + 32:g}",
         }.get(kind, f"{value:g}")
     if part == "size_mm":
@@ -69,6 +100,10 @@ def typed_of(series: Series, part: str, units: Units) -> str:
         return f"{held.panel_width_m * 1e3 / factor:g} x {held.panel_height_m * 1e3 / factor:g}"
     if part == "support":
         return held.support
+    if part == "strip":
+        return f"{series.layout.strip_m * 1e3 / (25.4 if units.length == 'in' else 1.0):.3g}"
+    if part in TEXTS:
+        return str(getattr(held, part))
     if part == "cup":
         return ", ".join(f"{layer.material} {layer.share * 100:g}" for layer in series.layers)
     if part == "silicone_in":
@@ -95,6 +130,11 @@ def changed(series: Series, part: str, text: str, units: Units, paints: Sequence
     special: dict[str, Callable[[], Series]] = {
         "size_mm": lambda: replace(series, constants=_sized(held, text, units)),
         "support": lambda: replace(series, constants=replace(held, support=_named(text))),
+        "from_size": lambda: replace(series, constants=_from_size(series)),
+        "strip": lambda: replace(series, layout=replace(series.layout, strip_m=_number(text, "Strip", LENGTH, units))),
+        "base_plan": lambda: replace(series, constants=replace(held, base_plan=BasePlan(text))),
+        "outline": lambda: replace(series, constants=replace(held, outline=Outline(text))),
+        **{p: partial(_texted, series, p, text) for p in TEXTS},
         "technique": lambda: replace(series, constants=replace(held, technique=Technique(text))),
         "medium": lambda: replace(series, constants=replace(held, medium=text)),
         "cup": lambda: _with_cup(series, _layers(text, paints)),
@@ -102,6 +142,19 @@ def changed(series: Series, part: str, text: str, units: Units, paints: Sequence
         "asked": lambda: replace(series, responses=(series.responses[0], *_responses(text, series.responses[0][0]))),
     }
     return special[part]()
+
+
+def _texted(series: Series, part: str, text: str) -> Series:
+    if not text.strip():
+        raise DribbetError(f"Say a name for: {TEXTS[part].lower()}.")
+    return replace(series, constants=replace(series.constants, **{part: text.strip()[:40]}))
+
+
+def _from_size(series: Series) -> Constants:
+    """Paint per panel worked out from its size, its sides, the technique and the base."""
+    arm = design.arms(replace(series, layout=Layout()))[0]
+    density = 1.0 / sum(share / ROUGH_DENSITY.get(name, ROUGH_DENSITY["medium"]) for name, share in arm.parts.items()) * 1e3
+    return replace(series.constants, poured_kg=round(amounts.suggested_poured_kg(series.constants, density), 4))
 
 
 def _with_cup(series: Series, layers: tuple[Layer, ...]) -> Series:
@@ -119,16 +172,18 @@ def _number(text: str, name: str, kind: str, units: Units) -> float:
             return units.mass_kg(text)
         if kind == LENGTH:
             return units.length_mm(text) / 1e3
-        value = float(text.strip().replace(",", ".").removesuffix("%").removesuffix("s").removesuffix("°C").removesuffix("°F").strip())
+        value = float(
+            text.strip().replace(",", ".").removesuffix("%").removesuffix("s").removesuffix("h").removesuffix("°C").removesuffix("°F").strip()
+        )
     except ValueError:
         raise DribbetError(f"“{text}” is no number. Type a figure for: {name.lower()}.") from None
     if kind == CELSIUS and units.temperature == "°F":
         value = (value - 32.0) * 5.0 / 9.0
     if kind == CELSIUS and not -5.0 <= value <= 50.0:
         raise DribbetError(f"A room of {value:g} °C is no room to pour in. Type its temperature.")
-    if kind in (SECONDS, PLAIN) and not 0.0 <= value <= 36_000.0:
+    if kind in (SECONDS, PLAIN, HOURS) and not 0.0 <= value <= 36_000.0:
         raise DribbetError(f"{value:g} is out of reach for: {name.lower()}. Type zero or more.")
-    return value / 100.0 if kind == SHARE else value
+    return value / 100.0 if kind == SHARE else value * 3600.0 if kind == HOURS else value
 
 
 def _sized(held: Constants, text: str, units: Units) -> Constants:

@@ -3,442 +3,31 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QLayoutItem, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part as Drawn
-from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
-from dribbet.bench.parts.cup import CupGlyph
+from dribbet.bench.page import Page
+from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import RemarkRow, clear
-from dribbet.bench.parts.tape import Tape, TapeLabel, draw_strip
-from dribbet.bench.stations.ask.presenter import AskPresenter, AskView, Part, RackCup
-from dribbet.bench.theme.inks import BLACK, STICK_MEDIUM
-from dribbet.bench.theme.patterns import solid, waves
-from dribbet.bench.theme.type import font, width
+from dribbet.bench.parts.margin import clear
+from dribbet.bench.stations.ask.chooser import Chooser
+from dribbet.bench.stations.ask.drawn import CanShow, Costs, StickKey
+from dribbet.bench.stations.ask.flow import PartButton, Sentence
+from dribbet.bench.stations.ask.presenter import AskPresenter
+from dribbet.bench.stations.ask.rack_area import RackArea
+from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
+from dribbet.bench.stations.ask.view import AskView, Part
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
-
-class Flow(QLayout):
-    """Words and parts in lines, as a sentence breaks."""
-
-    def __init__(self, lead_px: int = 48) -> None:
-        super().__init__()
-        self._items: list[QLayoutItem] = []
-        self._lead = lead_px
-        self.setContentsMargins(0, 0, 0, 0)
-
-    def set_lead(self, lead_px: int) -> None:
-        """Set the height of a line."""
-        self._lead = lead_px
-
-    def addItem(self, item: QLayoutItem | None) -> None:
-        if item is not None:
-            self._items.append(item)
-
-    def count(self) -> int:
-        return len(self._items)
-
-    def itemAt(self, index: int) -> QLayoutItem | None:
-        return self._items[index] if 0 <= index < len(self._items) else None
-
-    def takeAt(self, index: int) -> QLayoutItem | None:
-        return self._items.pop(index) if 0 <= index < len(self._items) else None
-
-    def hasHeightForWidth(self) -> bool:
-        return True
-
-    def heightForWidth(self, width_: int) -> int:
-        return self._arrange(QRect(0, 0, width_, 0), move=False)
-
-    def sizeHint(self) -> QSize:
-        return QSize(600, self._arrange(QRect(0, 0, 600, 0), move=False))
-
-    def minimumSize(self) -> QSize:
-        return QSize(200, self._lead)
-
-    def setGeometry(self, rect: QRect) -> None:
-        super().setGeometry(rect)
-        self._arrange(rect, move=True)
-
-    def _arrange(self, rect: QRect, *, move: bool) -> int:
-        x = y = 0
-        for item in self._items:
-            size = item.sizeHint()
-            if x and x + size.width() > rect.width():
-                x, y = 0, y + self._lead
-            if move:
-                item.setGeometry(QRect(rect.left() + x, rect.top() + y, size.width(), self._lead))
-            x += size.width()
-        return y + self._lead
-
-
-class Said(Drawn):
-    """Fixed words of the sentence."""
-
-    def __init__(self, text: str, px: int) -> None:
-        super().__init__()
-        self.text, self.px = text, px
-        self.name(text)
-
-    def sizeHint(self) -> QSize:
-        return QSize(round(width(self.text, self.px)), 48)
-
-    def draw(self, p: QPainter) -> None:
-        draw_text(p, QRectF(self.rect()), self.text, self.px, 400, self.inks.ink)
-
-
-class PartButton(QAbstractButton):
-    """A part of the sentence that can be chosen."""
-
-    def __init__(self, part: Part, px: int, *, hand: bool, fixed: bool) -> None:
-        super().__init__()
-        self.part, self.px, self.hand, self.fixed = part, px, hand, fixed
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"{part.id}: {part.text}")
-        self.setEnabled(not fixed)
-
-    def sizeHint(self) -> QSize:
-        return QSize(round(width(self.part.text, self.px, 700)) + (2 if self.fixed else 38), 48)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Down):
-            self.click()
-        elif event is not None:
-            event.ignore()
-
-    def paintEvent(self, event: object) -> None:
-        from dribbet.bench.theme.inks import PAPER
-
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        if self.hand and not self.fixed:
-            draw_strip(p, room, self.part.id, PAPER.tape, PAPER.crepe)
-        p.setFont(font(self.px, 700))
-        p.setPen(BLACK)
-        text = QRectF(self.rect().left() if self.fixed else room.left() + 5, room.top(), room.width(), room.height() - 2)
-        p.drawText(text, int(Qt.AlignmentFlag.AlignVCenter), self.part.text)
-        if not self.fixed:
-            right = room.right() - 6
-            p.setPen(solid(BLACK, 2.6))
-            y = room.center().y()
-            p.drawPolyline([QPointF(right - 14, y - 3), QPointF(right - 8, y + 4), QPointF(right - 2, y - 3)])
-            p.setPen(solid(BLACK, 2))
-            p.drawLine(QPointF(room.left() + 5, room.bottom() - 3), QPointF(right, room.bottom() - 3))
-        if self.hasFocus():
-            draw_focus(p, QRectF(self.rect()), PAPER)
-        p.end()
-
-
-class Choice(QAbstractButton):
-    """One thing a part may become."""
-
-    def __init__(self, words: str, current: bool) -> None:
-        super().__init__()
-        self.words, self.current = words, current
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(words)
-        self.setMinimumHeight(44)
-
-    def sizeHint(self) -> QSize:
-        return QSize(round(width(self.words, 18, 700)) + 40, 44)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-        elif event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            self.focusNextPrevChild(event.key() == Qt.Key.Key_Down)
-        else:
-            event.ignore()
-
-    def paintEvent(self, event: object) -> None:
-        from dribbet.bench.theme.inks import PAPER
-
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(4, 4, -4, -4)
-        if self.current:
-            draw_strip(p, room, self.words, PAPER.other_tape, PAPER.other_crepe)
-        draw_text(p, room.adjusted(10, 0, 0, 0), self.words, 18, 700 if self.current else 500, BLACK)
-        if self.hasFocus() or self.underMouse():
-            draw_focus(p, QRectF(self.rect()), PAPER)
-        p.end()
-
-
-class Chooser(QWidget):
-    """The list under a part, open only while it is used."""
-
-    chosen = pyqtSignal(str, str)
-
-    def __init__(self, parent: QWidget, part: Part) -> None:
-        super().__init__(parent, Qt.WindowType.Popup)
-        self.part = part
-        self.setStyleSheet("background: #FAFAFA; border: 2px solid #121212;")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(6, 6, 6, 6)
-        column.setSpacing(2)
-        self.field: Field | None = None
-        if part.choices:
-            for value, words in part.choices:
-                button = Choice(words, words == part.text)
-                button.clicked.connect(partial(self._choose, value))
-                column.addWidget(button)
-        else:
-            self.field = Field(part.id, width_px=320)
-            self.field.setText(part.typed)
-            self.field.selectAll()
-            self.field.returnPressed.connect(lambda: self._choose(self.field.text() if self.field else ""))
-            column.addWidget(self.field)
-
-    def _choose(self, value: str, _: bool = False) -> None:
-        self.close()
-        self.chosen.emit(self.part.id, value)
-
-    def open_at(self, at: QPoint) -> None:
-        self.move(at)
-        self.show()
-        target = self.field or self.findChild(Choice)
-        if target is not None:
-            target.setFocus()
-
-
-class Rack(Drawn):
-    """Posts and shelves under rows of cups."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.shelves: list[float] = []
-
-    def draw(self, p: QPainter) -> None:
-        p.setPen(solid(self.inks.ink, 6))
-        if not self.shelves:
-            return
-        p.drawLine(QPointF(3, 0), QPointF(3, self.height()))
-        p.drawLine(QPointF(self.width() - 3, 0), QPointF(self.width() - 3, self.height()))
-        for y in self.shelves:
-            p.drawLine(QPointF(0, y), QPointF(self.width(), y))
-
-
-class RackCell(QWidget):
-    """One recipe: its cups, and the codes of its panels."""
-
-    def __init__(self, cup: RackCup, width_px: int, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.glyph = CupGlyph(cup.view, width_px)
-        self.glyph.setParent(self)
-        self.glyph.name(cup.codes[0], cup.words)
-        shown = cup.codes[:2]
-        self.codes = [TapeLabel(code, 15, Tape.OTHER) for code in shown]
-        for label in self.codes:
-            label.setParent(self)
-        self.more = len(cup.codes) - len(shown)
-        self.setAccessibleName(cup.words)
-        self.setToolTip("")
-
-    def arrange(self, wide: int, shelf_y: int) -> None:
-        """Cups stand on the shelf, codes hang under it."""
-        self.glyph.move(max(0, (wide - self.glyph.width()) // 2), shelf_y - self.glyph.height() + 3)
-        total = sum(c.width() for c in self.codes) + 8 * (len(self.codes) - 1)
-        if total <= wide:
-            x = (wide - total) // 2
-            for label in self.codes:
-                label.move(x, shelf_y + 6)
-                x += label.width() + 8
-        else:
-            for label in self.codes[1:]:
-                label.hide()
-            self.codes[0].move(max(0, (wide - self.codes[0].width()) // 2), shelf_y + 6)
-
-
-class RackArea(QWidget):
-    """Column heads, row heads, rack and cups, arranged to the room there is."""
-
-    HEAD = 130
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.view = AskView()
-        self.rack = Rack()
-        self.rack.setParent(self)
-        self.cells: list[list[RackCell]] = []
-        self.heads: list[Words] = []
-        self.setMinimumHeight(230)
-
-    def show_view(self, view: AskView) -> None:
-        if view.rows == self.view.rows and view.columns == self.view.columns:
-            return
-        self.view = view
-        self._build()
-
-    def _cup_px(self) -> int:
-        rows = max(len(self.view.rows), 1)
-        columns = max(len(self.view.columns), 1)
-        per_row = (self.height() - 50) / rows - 40
-        per_column = (self.width() - self.HEAD - 20) / columns
-        return int(max(40, min(110, per_row / 2.3, per_column / 2.25)))
-
-    def _build(self) -> None:
-        for row in self.cells:
-            for cell in row:
-                cell.hide()
-                cell.deleteLater()
-        for head in self.heads:
-            head.hide()
-            head.deleteLater()
-        self.cells, self.heads = [], []
-        px = self._cup_px()
-        for _, _, cups in self.view.rows:
-            self.cells.append([RackCell(cup, px, self) for cup in cups])
-        for head, note, _ in self.view.rows:
-            label = Words(f"<b>{head}</b><br><span style='font-size:15px'>{note}</span>" if head else note, 17, inks=self.rack.inks, role="ink")
-            label.setParent(self)
-            self.heads.append(label)
-        for row in self.cells:
-            for cell in row:
-                cell.show()
-        for label in self.heads:
-            label.show()
-        self._arrange()
-        self.update()
-
-    def _arrange(self) -> None:
-        rows = max(len(self.view.rows), 1)
-        columns = max(len(self.view.columns), 1)
-        wide = (self.width() - self.HEAD - 16) // columns
-        tall = (self.height() - 44) // rows
-        self.rack.setGeometry(self.HEAD - 6, 50, self.width() - self.HEAD + 6, self.height() - 50)
-        shelves = []
-        for r, row in enumerate(self.cells):
-            shelf_y = 44 + (r + 1) * tall - 40
-            shelves.append(float(shelf_y - 50 + 2))
-            for c, cell in enumerate(row):
-                cell.setGeometry(self.HEAD + 4 + c * wide, 44, wide, self.height() - 44)
-                cell.arrange(wide, shelf_y - 44)
-            if r < len(self.heads):
-                self.heads[r].setGeometry(0, shelf_y - min(tall - 10, 96), self.HEAD - 14, 92)
-        self.rack.shelves = shelves
-        self.rack.lower()
-        self.rack.update()
-
-    def resizeEvent(self, event: object) -> None:
-        if self.cells and self.cells[0] and abs(self.cells[0][0].glyph._cup_width - self._cup_px()) > 2:
-            self._build()
-        else:
-            self._arrange()
-
-    def paintEvent(self, event: object) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        columns = max(len(self.view.columns), 1)
-        wide = (self.width() - self.HEAD - 16) / columns
-        draw_text(p, QRectF(0, 2, self.HEAD - 8, 42), self.view.column_head, 15, 700, BLACK, Qt.AlignmentFlag.AlignLeft, wrap=True)
-        for i, text in enumerate(self.view.columns):
-            px = 28
-            while px > 16 and width(text, px, 700) > wide - 8:
-                px -= 1
-            draw_text(p, QRectF(self.HEAD + 4 + i * wide, 0, wide, 42), text, px, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
-        p.end()
-
-
-class StickKey(Drawn):
-    """What the stir stick's patterns mean."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedHeight(26)
-        self.name("Stir stick: black paint, grey medium, waves thinner; rings are drops of silicone on the colour that gets them")
-
-    def draw(self, p: QPainter) -> None:
-        draw_text(p, QRectF(0, 0, 120, 26), "Stir stick", 15, 700, BLACK)
-        x = 124.0
-        for i, word in enumerate(("paint", "medium", "water or alcohol", "a drop of silicone, on its colour")):
-            box = QRectF(x, 6, 24, 14)
-            if i == 3:
-                p.setPen(solid(BLACK, 2))
-                p.setBrush(self.inks.card)
-                p.drawEllipse(QPointF(x + 8, 13), 4.5, 4.5)
-                x -= 8
-            else:
-                p.fillRect(box, (BLACK, STICK_MEDIUM, self.inks.card)[i])
-                if i == 2:
-                    waves(p, box, BLACK, gap=5)
-                    p.setPen(solid(BLACK, 1.2))
-                    p.setBrush(Qt.BrushStyle.NoBrush)
-                    p.drawRect(box)
-            draw_text(p, QRectF(x + 32, 0, 260, 26), word, 15, 400, self.inks.note)
-            x += 50 + width(word, 15)
-
-
-class CanShow(Drawn):
-    """The smallest change this test can show, to scale on the panel."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.mm: float | None = None
-        self.panel = (200.0, 150.0)
-        self.words = ""
-        self.setFixedHeight(94)
-
-    def show_change(self, mm: float | None, panel: tuple[float, float], words: str) -> None:
-        self.mm, self.panel, self.words = mm, panel, words
-        self.setVisible(mm is not None)
-        self.name(f"A change of {words} on the panel, to scale")
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        if self.mm is None:
-            return
-        scale = min((self.width() - 4) / self.panel[0], (self.height() - 4) / self.panel[1])
-        room = QRectF(2, 2, self.panel[0] * scale, self.panel[1] * scale)
-        p.fillRect(room, self.inks.card)
-        p.setPen(solid(BLACK, 2))
-        p.drawRect(room)
-        shown = min(self.mm, self.panel[0] * 0.9) * scale
-        left, y = room.center().x() - shown / 2, room.center().y() - 8
-        p.setPen(solid(BLACK, 2))
-        steps = 7
-        p.drawPolyline([QPointF(left + shown * i / steps, y + (5 if i % 2 else -4) * (1 if 0 < i < steps else 0)) for i in range(steps + 1)])
-        p.setPen(solid(BLACK, 1.5))
-        p.drawLine(QPointF(left, y + 20), QPointF(left + shown, y + 20))
-        for x in (left, left + shown):
-            p.drawLine(QPointF(x, y + 15), QPointF(x, y + 25))
-        draw_text(p, QRectF(room.left(), y + 24, room.width(), 22), self.words, 15, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
-
-
-class Costs(Drawn):
-    """What the test takes of what there is, as filled bars."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.rows: tuple[tuple[str, str, float], ...] = ()
-
-    def show_costs(self, rows: tuple[tuple[str, str, float], ...]) -> None:
-        self.rows = rows
-        self.setFixedHeight(24 * len(rows))
-        self.name("It costs", ", ".join(f"{a}: {b}" for a, b, _ in rows))
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        for i, (name, words, share) in enumerate(self.rows):
-            y = i * 24.0
-            draw_text(p, QRectF(0, y, 60, 22), name, 14, 400, self.inks.note)
-            bar = QRectF(58, y + 4, 62, 14)
-            p.fillRect(bar, self.inks.card)
-            p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), BLACK)
-            p.setPen(solid(BLACK, 1.5))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(bar)
-            draw_text(p, QRectF(128, y, self.width() - 128, 22), words, 14, 600, BLACK)
+STAGES = ("Rack", "Amounts", "Days", "Looks", "Panels")
 
 
 class AskPage(Page):
@@ -451,16 +40,25 @@ class AskPage(Page):
         self.presenter = AskPresenter(studio)
         self.view = AskView()
         self.hand = "factor"
-        self._shown: dict[int, object] = {}
-        self.question = QWidget()
-        self.flow = Flow(46)
-        self.question.setLayout(self.flow)
+        self.question = Sentence()
+        self.question.opened.connect(self._open)
         self.body.addWidget(self.question)
+        self.tabs = StageTabs()
+        self.tabs.wanted.connect(self._show_stage)
+        self.body.addWidget(self.tabs)
         self.rack = RackArea()
-        self.body.addWidget(self.rack, 1)
-        self.expectation = QWidget()
-        self.expect_flow = Flow(34)
-        self.expectation.setLayout(self.expect_flow)
+        self.amounts, self.days, self.looks, self.panels = Amounts(), DaysSheet(), Looks(self._open), Panels()
+        self.looks.toggled.connect(lambda r, t: self.attempt(partial(self.presenter.toggle_time, r, t)))
+        self.looks.weighed.connect(lambda r: self.attempt(partial(self.presenter.weigh, r)))
+        self.sheets = QStackedWidget()
+        for sheet in (self.rack, self.amounts, self.days, self.looks, self.panels):
+            self.sheets.addWidget(sheet)
+        self.body.addWidget(self.sheets, 1)
+        self.offers = Offers()
+        self.offers.taken.connect(lambda digit: self.attempt(partial(self.presenter.take_size, digit)))
+        self.body.addWidget(self.offers)
+        self.expectation = Sentence()
+        self.expectation.opened.connect(self._open)
         self.body.addWidget(self.expectation)
         held = QHBoxLayout()
         held.setSpacing(12)
@@ -472,6 +70,10 @@ class AskPage(Page):
         self.body.addLayout(held)
         self.stick = StickKey()
         self.body.addWidget(self.stick)
+        self._build_margin()
+        self.chooser: Chooser | None = None
+
+    def _build_margin(self) -> None:
         assert self.column is not None
         self.margin_head = Words("Honest margin", 20, 700)
         self.column.addWidget(self.margin_head)
@@ -491,85 +93,186 @@ class AskPage(Page):
         self.costs = Costs()
         column.addWidget(self.costs)
         column.addStretch(1)
-        scroll = scroller(inner, self.inks)
-        self.column.addWidget(scroll, 1)
-        self.chooser: Chooser | None = None
+        self.column.addWidget(scroller(inner, self.inks), 1)
+
+    # ------------------------------------------------------------ what is so
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
-        for part in (self.question, self.rack, self.expectation, self.held_head, self.held, self.stick, self.cost_head, self.costs):
+        for part in (self.question, self.tabs, self.sheets, self.expectation, self.held_head, self.held, self.cost_head, self.costs):
             part.setVisible(not v.empty)
         if v.empty:
             self.title("", "No question yet. Start with what you can change.")
             self.can_show.hide()
+            self.stick.hide()
+            self.offers.show_offers(())
             self.remarks(self.rest, v.margin)
             self.keys([(Key("Enter", v.one_key), self.presenter.new_series)])
             return
         self.title("", "")
-        self.flow.set_lead(36 if self.low else 46)
-        self._say(self.flow, v.sentence, 24 if self.low else 32, v.drawn)
-        self._say(self.expect_flow, v.expectation, 18, False)
-        self.rack.show_view(v)
+        px, lead = self._sentence_px(v)
+        self.question.say(v.sentence, px=px, lead=lead, hand=self.hand, fixed=v.drawn)
+        self.expectation.say(v.expectation, px=17 if self.low else 18, lead=30 if self.low else 34, hand=self.hand, fixed=False)
+        self.tabs.show_stages(v.stages, v.stage)
+        self._show_sheet(v)
+        self.offers.show_offers(v.offers)
         self.held.say(v.held)
-        self.stick.setVisible(not self.low)
-        clear(self.first)
-        if v.margin:
-            self.first.addWidget(RemarkRow(v.margin[0], self.inks))
-        self.can_show.show_change(v.show_mm, v.panel_mm, self.studio.units.length_text(v.show_mm or 0.0))
+        on_rack = v.stage == "Rack"
+        self.held.setVisible(on_rack)
+        self.held_head.setVisible(on_rack)
+        self.stick.setVisible(not self.low and on_rack)
+        self.remarks(self.first, v.margin[:1])
+        self.can_show.show_change(v.can_show)
         self.remarks(self.rest, v.margin[1:])
         self.costs.show_costs(v.costs)
+        self._offer_keys(v)
+
+    def _sentence_px(self, v: AskView) -> tuple[int, int]:
+        """Type size of the question and the height of its lines, by how much it says and how much room there is."""
+        parts = sum(isinstance(p, Part) for p in v.sentence)
+        px = 27 if parts <= 7 else 24 if parts <= 9 else 21
+        if self.low or self.narrow:
+            px = min(px, 22 if parts <= 9 else 19)
+        return px, max(round(px * 1.42), 34)
+
+    def _show_sheet(self, v: AskView) -> None:
+        self.sheets.setCurrentIndex(STAGES.index(v.stage))
+        if v.stage == "Rack":
+            self.rack.show_view(v)
+        elif v.stage == "Amounts":
+            self.amounts.show_bottles(v.bottles)
+        elif v.stage == "Days":
+            self.days.show_days(v.days)
+        elif v.stage == "Looks":
+            self.looks.show_checks(v.checks)
+        else:
+            self.panels.show_sheet(v.sheet)
+
+    def _offer_keys(self, v: AskView) -> None:
+        p = self.presenter
         if v.drawn:
-            keys = [(Key("Enter", v.one_key), lambda: self.go.emit("mix"))]
-            keys.append(
-                (Key("Z", "Take the lots back", why_not="" if v.can_take_back else "Work on these lots has begun."), self.presenter.take_back_lots)
-            )
+            back = Key("Z", "Take the lots back", why_not="" if v.can_take_back else "Work on these lots has begun.")
+            keys = [
+                (Key("Enter", v.one_key), lambda: self.go.emit("mix")),
+                (Key("L", "Print"), self._print),
+                (back, p.take_back_lots),
+                (Key("M", "More"), self._more),
+            ]
+            hidden: dict[str, Callable[[], object]] = {"v": self._next_stage, "o": self._again, "f": p.mend}
         else:
             keys = [
-                (Key("Enter", v.one_key), self.presenter.draw_lots),
-                (Key("R", "Add a repeat"), lambda: self.presenter.add_repeat(1)),
-                (Key("T", "Fewer panels"), lambda: self.presenter.add_repeat(-1)),
-                (Key("H", "What is held"), self._held),
+                (Key("Enter", v.one_key), p.draw_lots),
+                (Key("R", "Repeat"), lambda: p.add_repeat(1)),
+                (Key("P", "Kinds of test"), self._templates),
+                (Key("H", "Held"), self._held),
+                (Key("M", "More"), self._more),
             ]
+            hidden = {
+                "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.separate, "c": p.add_control, "i": p.insist, "o": self._again,
+                "f": p.mend,
+                "l": self._print, "v": self._next_stage,
+            }  # fmt: skip
         self.keys(keys)
+        self.actions |= hidden
 
-    def _say(self, flow: Flow, words: tuple[str | Part, ...], px: int, fixed: bool) -> None:
-        key = (words, px, fixed, self.hand)
-        if self._shown.get(id(flow)) == key:
-            return
-        self._shown[id(flow)] = key
-        while flow.count():
-            item = flow.takeAt(0)
-            if item is not None and (widget := item.widget()) is not None:
-                widget.hide()
-                widget.deleteLater()
-        for piece in words:
-            if isinstance(piece, Part):
-                button = PartButton(piece, px, hand=piece.id == self.hand, fixed=fixed)
-                button.clicked.connect(partial(self._open, button))
-                flow.addWidget(button)
-            else:
-                for i, word in enumerate(piece.split(" ")):
-                    if word:
-                        flow.addWidget(Said((" " if i == 1 and piece[0] == " " and fixed else "") + word + " ", px))
-        flow.invalidate()
-        flow.activate()
+    def press_digit(self, digit: int) -> bool:
+        """Take one of the three sizes."""
+        if not self.view.offers:
+            return False
+        self.attempt(lambda: self.presenter.take_size(digit))
+        return True
 
-    def _open(self, button: PartButton, _: bool = False) -> None:
+    def tour_states(self) -> dict[str, Callable[[], None]]:
+        return {"1b-ask-days": lambda: self._show_stage("Days"), "1c-ask-amounts": lambda: self._show_stage("Amounts")}
+
+    def entered(self) -> None:
+        self.presenter.trouble = None
+
+    # ------------------------------------------------------------ the sentence
+
+    def _open(self, button: PartButton) -> None:
         self.hand = button.part.id
         self.open_chooser(button.part, button.mapToGlobal(QPoint(0, button.height())))
 
     def open_chooser(self, part: Part, at: QPoint) -> Chooser:
         """Open the list (or field) of a part."""
-        self.chooser = Chooser(self, part)
+        lists = ("held", "more", "template", "source") if not part.id.startswith("change:") else (part.id,)
+        self.chooser = Chooser(self, part, None if part.id in lists else self.presenter.choose)
         self.chooser.chosen.connect(self._chosen)
         self.chooser.open_at(at)
         return self.chooser
 
+    def _corner(self) -> QPoint:
+        return self.mapToGlobal(QPoint(20, 16))
+
     def _held(self) -> None:
-        self.open_chooser(self.presenter.held_list(), self.mapToGlobal(QPoint(20, 16)))
+        self.open_chooser(self.presenter.held_list(), self._corner())
+
+    def _more(self) -> None:
+        self.open_chooser(self.presenter.more_list(), self._corner())
+
+    def _templates(self) -> None:
+        self.open_chooser(self.presenter.template_list(), self._corner())
+
+    def _again(self) -> None:
+        self.open_chooser(self.presenter.again_list(), self._corner())
 
     def _chosen(self, part: str, value: str) -> None:
+        p = self.presenter
         if part == "held":
-            self.open_chooser(self.presenter.held_part(value), self.mapToGlobal(QPoint(20, 16)))
-        else:
-            self.attempt(lambda: self.presenter.choose(part, value))
+            self.open_chooser(p.held_part(value), self._corner())
+        elif part == "template":
+            self.attempt(lambda: p.take_template(value))
+        elif part == "source":
+            self.open_chooser(p.change_list(value), self._corner())
+        elif part.startswith("change:"):
+            self.attempt(lambda: p.repeat_with(part.partition(":")[2], value))
+        elif part == "more":
+            self._do_more(value)
+
+    def _do_more(self, what: str) -> None:
+        p = self.presenter
+        if what == "name":
+            name = p.studio.need_run().series.name
+            self.open_chooser(Part("name", name, typed=name, hint="Name of the series"), self._corner())
+            return
+        acts: dict[str, Callable[[], object]] = {
+            "templates": self._templates, "again": self._again, "mend": p.mend, "separate": p.separate, "plain": p.leave_extras_out,
+            "control": p.add_control, "insist": p.insist, "sheet": self._print, "shopping": self._shopping, "undo": p.undo, "redo": p.redo,
+        }  # fmt: skip
+        self.attempt(acts[what])
+
+    # ------------------------------------------------------------ sheets
+
+    def _show_stage(self, name: str) -> None:
+        self.presenter.stage = name
+        self.refresh()
+
+    def _next_stage(self) -> None:
+        names = self.view.stages
+        self._show_stage(names[(names.index(self.view.stage) + 1) % len(names)])
+
+    # ------------------------------------------------------------ paper
+
+    def ask_where(self, name: str, kind: str) -> Path | None:
+        """Ask where a file should go; tests answer in its place."""
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save", str(Path.home() / name), kind)
+        return Path(chosen) if chosen else None
+
+    def _print(self) -> None:
+        run = self.studio.need_run()
+        out = self.ask_where(f"{run.series.code}-run-sheet.pdf", "PDF (*.pdf)")
+        if out is not None:
+            self.jobs.start(partial(self.presenter.print_sheet, out), done=lambda path: self.say_done(f"{path} is written."), failed=self.failed)
+
+    def _shopping(self) -> None:
+        run = self.studio.need_run()
+        out = self.ask_where(f"{run.series.code}-shopping.txt", "Text (*.txt)")
+        if out is not None:
+            self.presenter.write_shopping(out)
+            self.say_done(f"{out} is written.")
+
+    def say_done(self, words: str) -> None:
+        """Say above the keys what was done."""
+        clear(self.trouble)
+        self.trouble.addWidget(Words(words, 16, 600))

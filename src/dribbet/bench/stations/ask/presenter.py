@@ -1,84 +1,75 @@
-"""Ask: the question as a sentence with parts to choose, the rack of recipes, and the honest margin. No widgets."""
+"""Ask: the question as a sentence with parts to choose, the rack of recipes, the honest margin, and what is planned with them. No widgets."""
 
 from __future__ import annotations
 
-import math
 import secrets
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, Final
 
-from dribbet.bench.parts.cup import CupView
-from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.stations.ask import held
-from dribbet.bench.stations.ask import levels as words
+from dribbet.bench import levels as words
+from dribbet.bench.parts.margin import Remark
+from dribbet.bench.stations.ask import held, margin, sentence, sheets
+from dribbet.bench.stations.ask.history import History
+from dribbet.bench.stations.ask.rack import rack
+from dribbet.bench.stations.ask.view import AskView, Offered, Part
 from dribbet.bench.units import NARROW, count_text, percent
-from dribbet.lab import coupling, design, drying, planning
-from dribbet.lab.judge import smallest_difference
-from dribbet.lab.responses import SCALES
+from dribbet.lab import confounding, control, day_plan, design, planning, sizes, templates
+from dribbet.lab.design import arms
+from dribbet.lab.factors import NATURES
+from dribbet.lab.progress import Station
 from dribbet.notebook.store import new_id
-from dribbet.records import Constants, DribbetError, Factor, Kind, Level, Material, Prediction, Response, Series, Technique, Wanted
+from dribbet.records import (
+    Aim,
+    BasePlan,
+    Constants,
+    Design,
+    DribbetError,
+    Factor,
+    Goal,
+    Judging,
+    Kind,
+    Level,
+    Material,
+    Mix,
+    Outline,
+    Report,
+    Response,
+    Series,
+    StepMark,
+    Technique,
+    Varied,
+    Wanted,
+    Weighing,
+)
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from dribbet.bench.studio import Run, Studio
+    from dribbet.lab.arm import Arm
+    from dribbet.lab.confounding import Confound
+    from dribbet.lab.planning import Demand
 
 NAMES: Final = ("Kelp", "Dulse", "Bladderwrack", "Haar", "Squall", "Thrift", "Eelgrass", "Sleet")
-LIKED: Final = {
-    Response.CRACK_LENGTH: Wanted.LESS,
-    Response.CELL_COUNT: Wanted.MORE,
-    Response.CELL_WIDTH: Wanted.MORE,
-    Response.SPREAD: Wanted.MORE,
-    Response.LACING: Wanted.MORE,
-    Response.SHIMMER: Wanted.MORE,
-    Response.VIVIDNESS: Wanted.MORE,
+STUDIO: Final = {  # what the studio has; kept as settings of the notebook: part, words, first value
+    "have_panels": ("Bare panels at hand", 16),
+    "rack_slots": ("Places on the drying rack", 20),
+    "sitting_h": ("Hours at the bench on one day", 4.0),
 }
-DRYING_SLOTS: Final = 20
 HELD_ORDER: Final = (
-    "cup", "asked", "size_mm", "support", "poured", "technique", "dwell", "tilt", "torch", "medium", "ratio", "water", "drops", "silicone_in", "film",
-    "room", "damp",
+    "cup", "asked", "size_mm", "outline", "sides", "support", "poured", "from_size", "technique", "dwell", "tilt", "torch",
+    "heat_after", "medium", "ratio", "water", "grade", "alcohol", "strength", "craze", "shimmer_parts", "drops", "silicone",
+    "silicone_in", "finish", "film", "base_plan", "base", "base_sheen", "base_m", "base_water", "activator", "activator_kg",
+    "rest", "loss", "reserve", "strip", "room", "damp", "have_panels", "rack_slots", "sitting_h",
 )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """A part of the sentence that can be chosen: its words, and what it may become."""
-
-    id: str
-    text: str
-    choices: tuple[tuple[str, str], ...] = ()
-    """(value, words); empty where it is typed."""
-    typed: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class RackCup:
-    """One recipe on the rack."""
-
-    view: CupView
-    codes: tuple[str, ...]
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class AskView:
-    """Everything the page shows."""
-
-    empty: bool = False
-    sentence: tuple[str | Part, ...] = ()
-    columns: tuple[str, ...] = ()
-    column_head: str = ""
-    rows: tuple[tuple[str, str, tuple[RackCup, ...]], ...] = ()
-    held: str = ""
-    expectation: tuple[str | Part, ...] = ()
-    margin: tuple[Remark, ...] = ()
-    show_mm: float | None = None
-    """Smallest difference to draw to scale on the panel, for lengths."""
-    panel_mm: tuple[float, float] = (200.0, 150.0)
-    costs: tuple[tuple[str, str, float], ...] = ()
-    """(what, words, share of what there is)."""
-    drawn: bool = False
-    locked: bool = False
-    one_key: str = ""
-    can_take_back: bool = False
+PART_OF_FIELD: Final = {
+    "technique": "technique", "medium": "medium", "medium_parts": "ratio", "water_share": "water", "film_m": "film",
+    "silicone_drops_per_100g": "drops", "alcohol_share": "alcohol", "alcohol_strength": "strength", "anti_craze_share": "craze",
+    "shimmer_parts": "shimmer_parts", "silicone": "silicone", "silicone_colours": "silicone_in", "finish": "finish",
+    "base_plan": "base_plan", "base_sheen": "base_sheen", "base_m": "base_m", "base_water_share": "base_water",
+    "activator": "activator", "torch_passes": "torch", "heat_after_s": "heat_after", "rest_s": "rest", "grade": "grade",
+    "panel": "size_mm",
+}  # fmt: skip
 
 
 class AskPresenter:
@@ -86,6 +77,11 @@ class AskPresenter:
 
     def __init__(self, studio: Studio) -> None:
         self.studio = studio
+        self.stage = "Rack"
+        self.trouble: tuple[str, str, str] | None = None
+        """Part, what was typed, and why it could not be taken: what was entered is never lost."""
+        self._histories: dict[str, History] = {}
+        self._paces: tuple[int, tuple[day_plan.Pace, ...]] | None = None
 
     # ------------------------------------------------------------ what is so
 
@@ -95,291 +91,476 @@ class AskPresenter:
             return AskView(
                 empty=True, one_key="Start a question", margin=(Remark("Honest margin", "Start a question and this margin starts talking."),)
             )
-        s = run.series
-        recipes = design.arms(s)
+        s, units = run.series, self.studio.units
+        recipes = arms(s)
         drawn = s.seed is not None
-        first = s.responses[0][0]
-        count = len(recipes) * s.repeats
+        shelf = self.studio.shelf()
+        known = self.studio.scatter(s.responses[0][0])
+        demand = planning.demand(s, shelf)
         begun = bool(run.steps or run.weighings)
+        head, columns, rows = rack(s, recipes, {m.name: m for m in shelf}, units)
+        plan = self._day_plan(run, recipes)
+        have = int(self.have("have_panels"))
+        history = self._history(s)
+        stages = ("Rack", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
+        stage = self.stage if self.stage in stages else "Rack"
         return AskView(
-            sentence=self._sentence(s, first),
-            columns=tuple(words.level_text(s.factor, level, self.studio.units) for level in s.levels),
-            column_head=words.MEANS[s.factor],
-            rows=self._rows(s, recipes),
+            sentence=self._with_trouble(sentence.sentence(s, units)),
+            columns=columns,
+            column_head=head,
+            rows=rows,
+            offers=() if drawn else self._offers(s, known),
             held=self._held(s),
-            expectation=self._expectation(s, first),
-            margin=self._margin(run, recipes, count),
-            show_mm=self._can_show(s, recipes)[0] if SCALES[first].unit == "mm" else None,
-            panel_mm=(s.constants.panel_width_m * 1e3, s.constants.panel_height_m * 1e3),
-            costs=self._costs(s, count),
+            expectation=self._with_trouble(sentence.expectation(s)),
+            margin=margin.remarks(s, recipes, self.confounds(s, recipes), demand, known, units, self._prices(s), have_panels=have),
+            can_show=margin.can_show(s, sizes.shows(s, recipes, known), units),
+            costs=margin.costs(
+                s, demand, units, have_panels=have, rack=self._rack(run), days=margin.whole_days((plan.ends - plan.begins).total_seconds())
+            ),
+            trouble=self.trouble[2] if self.trouble else "",
             drawn=drawn,
             locked=begun,
-            one_key="Lots are drawn: go to Mix" if drawn else "Draw lots for the pouring order",
+            one_key="Lots are drawn: go to Mix" if drawn else "Draw lots",
             can_take_back=drawn and not begun,
+            can_undo=bool(history.done) and not drawn,
+            can_redo=bool(history.undone) and not drawn,
+            stages=stages,
+            stage=stage,
+            bottles=sheets.bottles(demand, units) if stage == "Amounts" else (),
+            days=sheets.days(plan, rack_slots=int(self.have("rack_slots")), sitting_h=self.have("sitting_h")) if stage == "Days" else AskView.days,
+            checks=sheets.checks(s, self.goals(), units) if stage == "Looks" else AskView.checks,
+            sheet=sheets.sheet(s, units) if stage == "Panels" else AskView.sheet,
         )
 
-    def _sentence(self, s: Series, first: Response) -> tuple[str | Part, ...]:
-        factor = Part("factor", str(s.factor), tuple((f.value, str(f)) for f in Factor if f is not s.crossed))
-        response = Part("response", str(first), tuple((r.value, str(r)) for r in Response))
-        levels_ = Part("levels", self._levels_words(s.factor, s.levels), typed=words.typed_text(s.factor, s.levels, self.studio.units))
-        crossed = Part(
-            "crossed",
-            f"with and without {s.crossed}" if s.crossed else "nothing else changed",
-            (
-                ("", "nothing else changed"),
-                *((f.value, f"with two levels of {f}") for f in (Factor.SILICONE, Factor.FILM_LEFT, Factor.WATER_SHARE) if f is not s.factor),
-            ),
-        )
-        repeats = Part("repeats", count_text(s.repeats, "panel"), tuple((str(n), count_text(n, "panel")) for n in range(1, 7)))
-        return ("Does ", factor, " of ", levels_, " change ", response, ", ", crossed, ", on ", repeats, " of each recipe?")
+    def confounds(self, s: Series, recipes: tuple[Arm, ...]) -> tuple[Confound, ...]:
+        """What moves along with what is tested."""
+        return confounding.confounds(s, recipes)
 
-    def _levels_words(self, factor: Factor, levels_: tuple[Level, ...]) -> str:
-        texts = [words.level_text(factor, level, self.studio.units) for level in levels_]
-        return ", ".join(texts[:-1]) + " or " + texts[-1] if len(texts) > 1 else texts[0]
+    def demand(self) -> list[Demand]:
+        """What the series takes from the shelf."""
+        return planning.demand(self.studio.need_run().series, self.studio.shelf())
 
-    def _expectation(self, s: Series, first: Response) -> tuple[str | Part, ...]:
-        p = s.prediction
-        scale = SCALES[first]
-        if p is not None and p.locked_at is not None:
-            size = f" by {p.size:g} {scale.unit}".rstrip() if p.size else ""
-            return (f"You expected {p.more_or_less} {p.response}{size}. Locked {p.locked_at:%-d %b, %H:%M}, at the first pour.",)
-        which = Part("expect", str(p.more_or_less) if p else "not said", (("", "not said"), ("less", "less"), ("more", "more")))
-        if p is None:
-            return ("I expect ", which, f" {first} at the last level. It is locked at the first pour.")
-        size = Part("size", f"{p.size:g} {scale.unit}".strip(), typed=f"{p.size:g}")
-        return ("I expect ", which, f" {first} at the last level, by ", size, ". Locked at the first pour.")
+    def goals(self) -> list[Goal]:
+        return self.studio.notebook.all(Goal)
 
-    def _rows(self, s: Series, recipes: tuple[design.Arm, ...]) -> tuple[tuple[str, str, tuple[RackCup, ...]], ...]:
-        shelf = {m.name: m for m in self.studio.shelf()}
-        rows = []
-        for row in range(max(len(s.crossed_levels), 1)):
-            head = ""
-            if s.crossed and s.crossed_levels:
-                head = words.level_text(s.crossed, s.crossed_levels[row], self.studio.units)
-            cups = []
-            for arm in recipes:
-                if arm.crossed_level != row:
-                    continue
-                layers = tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in s.layers)
-                drops = {
-                    i: math.ceil(arm.silicone_drops_per_100g)
-                    for i, layer in enumerate(s.layers)
-                    if layer.material in s.constants.silicone_colours and arm.silicone_drops_per_100g
-                }
-                fill = arm.film_m / 1.7e-3 if Factor.FILM_LEFT in (s.factor, s.crossed) else 1.0
-                view = CupView(
-                    layers=layers,
-                    fill=min(max(fill, 0.45), 1.0),
-                    stick=(arm.paint_share, arm.medium_share, arm.water_share + arm.alcohol_share),
-                    drops=drops,
-                    behind=s.repeats - 1,
-                )
-                codes = tuple(f"{s.code}-{arm.letter}{r}" for r in range(1, s.repeats + 1))
-                thinner = percent(arm.water_share + arm.alcohol_share)
-                thin = f"{percent(arm.paint_share)} paint, {percent(arm.medium_share)} {arm.medium}, {thinner} thinner"
-                cups.append(RackCup(view, codes, f"Recipe {arm.letter}: {thin}"))
-            rows.append((head.capitalize(), f"{count_text(s.repeats, 'repeat')} of each recipe", tuple(cups)))
-        return tuple(rows)
+    def have(self, what: str) -> float:
+        """A number of what the studio has: panels, places, hours."""
+        return float(self.studio.notebook.setting(what, STUDIO[what][1]))
 
-    def _held(self, s: Series) -> str:
-        constants, units = s.constants, self.studio.units
-        said = [
-            f"{units.mass_text(constants.poured_kg)} a panel",
-            f"{units.size_text(constants.panel_width_m * 1e3, constants.panel_height_m * 1e3)} {constants.support}",
-        ]
-        if Factor.TECHNIQUE not in (s.factor, s.crossed):
-            said.append(f"{constants.technique}, {constants.dwell_s:.0f} s rest, tilt {constants.tilt_s:.0f} s")
-        if Factor.RATIO not in (s.factor, s.crossed):
-            said.append(f"1 paint : {constants.medium_parts:g} {constants.medium if s.factor is not Factor.MEDIUM else 'medium'}")
-        if Factor.WATER_SHARE not in (s.factor, s.crossed):
-            said.append(f"{percent(constants.water_share)} water")
-        if Factor.SILICONE not in (s.factor, s.crossed):
-            said.append("no silicone" if not constants.silicone_drops_per_100g else f"{constants.silicone_drops_per_100g:g} drops of silicone")
-        said.append(f"room {units.temperature_text(constants.room_c)}, {percent(constants.room_rh)} damp")
-        return "; ".join(said) + "."
+    def _prices(self, s: Series) -> dict[str, float]:
+        return dict(s.prices or planning.prices_per_kg(self.studio.shelf()))
 
-    def _can_show(self, s: Series, recipes: tuple[design.Arm, ...], extra: int = 0) -> tuple[float | None, str]:
-        """Smallest difference the test can show in the response's unit, and what its scatter rests on."""
-        first = s.responses[0][0]
-        known = self.studio.scatter(first)
-        repeats = s.repeats + extra
-        df = len(recipes) * (repeats - 1)
-        each = repeats * max(len(s.crossed_levels), 1)
-        if known is None or df < 1:
-            return None, "" if known is None else known[2]
-        return smallest_difference(known[0], each, df), known[2]
+    def _with_trouble(self, said: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
+        """Put what was typed and refused back into its part."""
+        if self.trouble is None:
+            return said
+        part, typed, why = self.trouble
+        return tuple(replace(p, trouble=why, typed=typed if p.typed else "") if isinstance(p, Part) and p.id == part else p for p in said)
 
-    def _margin(self, run: Run, recipes: tuple[design.Arm, ...], count: int) -> tuple[Remark, ...]:
-        s = run.series
-        first = s.responses[0][0]
-        scale, units = SCALES[first], self.studio.units
-        delta, rests_on = self._can_show(s, recipes)
-        known = self.studio.scatter(first)
-        each = s.repeats * max(len(s.crossed_levels), 1)
-        made: list[Remark] = []
-
-        def amount(value: float) -> str:
-            return units.length_text(value, scale.digits) if scale.unit == "mm" else f"{value:.{scale.digits}f}{NARROW}{scale.unit}".strip()
-
-        if s.repeats < 2:
-            made.append(Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP))
-        elif delta is None or known is None:
-            made.append(Remark("It can show", f"Not known yet: no series has repeats of {first}. The first repeats will tell."))
-        else:
-            body = (
-                f"A change of <b>{amount(delta)}</b> or more, four times in five. Smaller ones look like chance: "
-                f"in {rests_on} two panels poured alike differed by {amount(known[0])}."
-            )
-            made.append(Remark("It can show", body))
-        if s.prediction and delta is not None and s.prediction.size and s.prediction.size < delta:
-            made.append(Remark("", f"You expect {amount(s.prediction.size)}: less than this test can show.", Weight.CAUTION))
-        for other in coupling.unequal(recipes, s.factor, s.crossed):
-            made.append(Remark("Mixed up together" if not any(r.head == "Mixed up together" for r in made) else "", other.sentence, Weight.CAUTION))
-        if s.factor is Factor.SILICONE and all((level.value or 0) > 0 for level in s.levels):
-            made.append(Remark("No control", "No recipe goes without silicone, so its effect has nothing to stand against.", Weight.STOP))
-        made.append(Remark("Repeats", f"<b>{s.repeats}</b> of each recipe, so <b>{each}</b> panels stand behind every level."))
-        if s.repeats < 6:
-            more, _ = self._can_show(s, recipes, 1)
-            if more is not None:
-                made.append(
-                    Remark(
-                        "",
-                        f"<b>One more repeat of each</b> would show {amount(more)}. "
-                        f"It takes {count_text(len(recipes), 'more panel', 'more panels')}.",
-                    )
-                )
-        short = planning.short_of(planning.demand_kg(self._mixes(s)), self.studio.shelf())
-        if short and s.seed is None:
-            lines = ", ".join(f"{units.mass_text(kg)} {name}" for name, kg in short.items())
-            made.append(Remark("Short on the shelf", f"{lines}. Get it before you start.", Weight.STOP))
+    def _offers(self, s: Series, known: Any) -> tuple[Offered, ...]:
+        made = []
+        for i, offer in enumerate(sizes.offers(s, known)):
+            first = s.responses[0][0]
+            shown = f"shows {margin.amount(first, offer.shows, self.studio.units)}" if offer.shows is not None else "shows: not known yet"
+            now = offer.series.layout == s.layout and offer.series.repeats == s.repeats
+            made.append(Offered(i + 1, str(offer.size).capitalize(), count_text(offer.panels, "panel"), f"{shown}. {offer.parts.capitalize()}.", now))
         return tuple(made)
 
-    def _mixes(self, s: Series) -> list:  # type: ignore[type-arg]
-        numbers = iter(range(100_000))
-        return planning.mixes(s, lambda: str(next(numbers)))
+    def _held(self, s: Series) -> str:
+        c, units = s.constants, self.studio.units
+        tested = {v.factor for v in s.varied}
+        shape = "round " if c.outline is Outline.ROUND else ""
+        said = [
+            f"{units.mass_text(c.poured_kg)} a panel",
+            f"{units.size_text(c.panel_width_m * 1e3, c.panel_height_m * 1e3)} {shape}{c.support}",
+        ]
+        if Factor.TECHNIQUE not in tested:
+            said.append(f"{c.technique}, {c.dwell_s:.0f} s rest, tilt {c.tilt_s:.0f} s")
+        if Factor.RATIO not in tested:
+            said.append(f"1 paint : {c.medium_parts:g} {c.medium if Factor.MEDIUM not in tested else 'medium'}")
+        if Factor.WATER_SHARE not in tested and not c.grade:
+            said.append(f"{percent(c.water_share)} {c.third_liquid if Factor.THIRD_LIQUID not in tested else 'third liquid'}")
+        if Factor.SILICONE not in tested:
+            said.append("no silicone" if not c.silicone_drops_per_100g else f"{c.silicone_drops_per_100g:g} drops of {c.silicone}")
+        if c.base_plan is not BasePlan.NONE and Factor.BASE not in tested:
+            said.append(f"{c.base_plan} of {c.base}")
+        if c.activator != "none" and Factor.ACTIVATOR not in tested:
+            said.append(f"{units.mass_text(c.activator_kg)} {c.activator}")
+        if Factor.HEAT not in tested:
+            said.append(f"torch {c.torch_passes} times" if c.torch_passes else "no flame")
+        said.append(f"room {units.temperature_text(c.room_c)}, {percent(c.room_rh)} damp")
+        return "; ".join(said) + "."
 
-    def _costs(self, s: Series, count: int) -> tuple[tuple[str, str, float], ...]:
-        shelf, units = self.studio.shelf(), self.studio.units
-        need = planning.demand_kg(self._mixes(s))
-        names = set(planning.colours_of(s))
-        paint, stock = sum(kg for n, kg in need.items() if n in names), sum(m.stock_kg for m in shelf if m.name in names)
-        money = planning.cost(need, shelf)
-        rate = drying.windows(s.constants.film_m, 0.25, s.constants.room_c, s.constants.room_rh, s.constants.air_m_s)
-        days = math.ceil(rate[2].latest_s / drying.DAY_S) + math.ceil(count / 12)
-        return (
-            ("Paint", f"{units.stock_text(paint)} of {units.stock_text(stock)}", min(paint / max(stock, 1e-9), 1.0)),
-            ("Money", f"{money:.0f}, by shelf prices", min(money / 60.0, 1.0)),
-            ("Panels", count_text(count, "panel"), min(count / 16.0, 1.0)),
-            ("Rack", f"{count} of {DRYING_SLOTS} slots", min(count / DRYING_SLOTS, 1.0)),
-            ("Days", f"{days}, pours and drying", min(days / 14.0, 1.0)),
+    # ------------------------------------------------------------ days
+
+    def _rack(self, run: Run) -> tuple[int, int]:
+        """Places there are, and those that panels of other series dry on."""
+        now = self.studio.now()
+        taken = 0
+        for s in self.studio.all_series():
+            if s.id != run.series.id and s.seed is not None:
+                other = self.studio.load(s.id)
+                taken += len({p.sheet or p.id for p in other.panels if other.station(p, now) is Station.DRY})
+        return int(self.have("rack_slots")), taken
+
+    def _own_paces(self) -> tuple[day_plan.Pace, ...]:
+        book = self.studio.notebook
+        weighings, steps = book.all(Weighing), book.all(StepMark)
+        key = len(weighings) + len(steps)
+        if self._paces is None or self._paces[0] != key:
+            self._paces = key, day_plan.paces(book.all(Mix), weighings, steps)
+        return self._paces[1]
+
+    def _day_plan(self, run: Run, recipes: tuple[Arm, ...]) -> day_plan.DayPlan:
+        numbers = iter(range(100_000))
+        cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
+        slots, taken = self._rack(run)
+        morning = self.studio.now().replace(hour=9, minute=0, second=0, microsecond=0)
+        return day_plan.plan(
+            run.series,
+            recipes,
+            cups,
+            pace=self._own_paces(),
+            sitting_s=self.have("sitting_h") * 3600.0,
+            rack_slots=slots,
+            rack_taken=taken,
+            begins=morning,
         )
 
     # ------------------------------------------------------------ what choosing does
 
     def choose(self, part: str, value: str) -> None:
-        """Choose or type a part of the sentence."""
+        """Choose or type a part of the sentence; what cannot be is said, kept as typed, and changes nothing."""
         run = self.studio.need_run()
         s = run.series
-        if part not in ("expect", "size") and s.seed is not None:
+        if part in STUDIO:
+            self._put_studio(part, value)
+            return
+        if part == "goal" or part.startswith("range:"):
+            self._goal(part, value)
+            return
+        if part not in ("expect", "size", "name") and s.seed is not None:
             raise DribbetError("Lots are drawn, so the question stands. Take the lots back to change it, or start a new series.")
         if part in ("expect", "size") and s.prediction and s.prediction.locked_at is not None:
             raise DribbetError("The prediction was locked at the first pour. It stands.")
-        changed = self._changed(s, part, value)
-        design.arms(changed)  # refuses what cannot be mixed before it is kept
-        self.studio.notebook.replace(changed)
+        try:
+            changed = sentence.changed(s, part, value, self.studio.units, self.studio.shelf())
+            arms(changed)  # refuses what cannot be mixed before it is kept
+            if design.paired(changed):
+                design.panels(changed, lambda: "")
+        except DribbetError as error:
+            self.trouble = part, value, str(error)
+            raise
+        self._keep(s, changed)
+
+    def _keep(self, before: Series, after: Series) -> None:
+        """Keep a change of the plan, so that it can be taken back."""
+        self.trouble = None
+        if after == before:
+            return
+        self._history(before).changed(before)
+        self.studio.notebook.replace(after)
         self.studio.changed()
 
-    def _changed(self, s: Series, part: str, value: str) -> Series:
-        mediums = [m.name for m in self.studio.shelf() if m.kind is Kind.MEDIUM]
-        if part == "factor":
-            factor = Factor(value)
-            return replace(
-                s,
-                factor=factor,
-                levels=self._default_levels(factor, mediums),
-                crossed=None if s.crossed is factor else s.crossed,
-                constants=self._with_drops(s, factor),
-            )
-        if part == "levels":
-            return replace(s, levels=words.parse(s.factor, value, self.studio.units, mediums))
-        if part == "response":
-            first = Response(value)
-            rest = tuple(r for r in s.responses if r[0] is not first)
-            p = s.prediction
-            return replace(s, responses=((first, LIKED[first]), *rest)[:4], prediction=replace(p, response=first) if p else None)
-        if part == "crossed":
-            if not value:
-                return replace(s, crossed=None, crossed_levels=())
-            factor = Factor(value)
-            return replace(s, crossed=factor, crossed_levels=self._default_levels(factor, mediums)[:2], constants=self._with_drops(s, factor))
-        if part == "repeats":
-            return replace(s, repeats=int(value))
-        if part == "expect":
-            if not value:
-                return replace(s, prediction=None)
-            old = s.prediction
-            return replace(s, prediction=Prediction(response=s.responses[0][0], more_or_less=Wanted(value), size=old.size if old else 0.0))
-        if part == "size" and s.prediction is not None:
-            try:
-                size = float(value.replace(",", ".").split()[0])
-            except (ValueError, IndexError):
-                raise DribbetError(f"“{value}” is no size. Type a figure such as 40.") from None
-            if not 0.0 <= size < 1e6:
-                raise DribbetError("A size is zero or more.")
-            return replace(s, prediction=replace(s.prediction, size=size))
-        if part == "name":
-            if not value.strip():
-                raise DribbetError("A series needs a name, such as Kelp 05.")
-            return replace(s, name=value.strip()[:40])
-        return held.changed(s, part, value, self.studio.units, [m.name for m in planning.paints(self.studio.shelf())])
+    def _history(self, s: Series) -> History:
+        return self._histories.setdefault(s.id, History())
+
+    def undo(self) -> None:
+        """Take the last change of the plan back."""
+        self._step(back=True)
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+        self._step(back=False)
+
+    def _step(self, *, back: bool) -> None:
+        s = self.studio.need_run().series
+        if s.seed is not None:
+            raise DribbetError("Lots are drawn, so the plan stands. Take the lots back first.")
+        history = self._history(s)
+        then = history.back(s) if back else history.forth(s)
+        if then is None:
+            raise DribbetError("There is nothing to take back." if back else "Nothing was taken back.")
+        self.trouble = None
+        self.studio.notebook.replace(then)
+        self.studio.changed()
+
+    def _plan(self) -> Series:
+        s = self.studio.need_run().series
+        if s.seed is not None:
+            raise DribbetError("Lots are drawn, so the question stands. Take the lots back to change it, or start a new series.")
+        return s
+
+    def add_repeat(self, by: int) -> None:
+        """One repeat more or fewer."""
+        self.choose("repeats", str(min(max(self.studio.need_run().series.repeats + by, 1), 12)))
+
+    def take_size(self, digit: int) -> bool:
+        """Take one of the three sizes; False where there is none."""
+        s = self.studio.need_run().series
+        if s.seed is not None:
+            return False
+        found = sizes.offers(s, self.studio.scatter(s.responses[0][0]))
+        if not 1 <= digit <= len(found):
+            return False
+        self._keep(s, found[digit - 1].series)
+        return True
+
+    def separate(self) -> None:
+        """Add the fewest panels that separate what is mixed up."""
+        s = self._plan()
+        found = margin.first_separable(self.confounds(s, arms(s)))
+        if found is None:
+            raise DribbetError("Nothing is mixed up that a few more panels would separate.")
+        changed = replace(s, layout=replace(s.layout, extras=(*s.layout.extras, *found.extras)))
+        arms(changed)
+        self._keep(s, changed)
+
+    def add_control(self) -> None:
+        """Add a recipe without what is tested."""
+        s = self._plan()
+        if not control.missing(s):
+            raise DribbetError("Every effect has a recipe to stand against.")
+        changed = control.with_control(s)
+        arms(changed)
+        self._keep(s, changed)
+
+    def insist(self) -> None:
+        """Go without a control, on record."""
+        s = self._plan()
+        if not any(not m.insisted for m in control.missing(s)):
+            raise DribbetError("There is nothing to insist on.")
+        self._keep(s, control.insist(s, self.studio.now()))
+
+    # ------------------------------------------------------------ looks and goal
+
+    def toggle_time(self, response: str, time: str) -> None:
+        """Judge a response at a time, or no longer."""
+        s = self.studio.need_run().series
+        if s.state != "planned" and self.studio.need_run().looks:
+            raise DribbetError("Looks were made already, so their times stand.")
+        named = [name for name, _ in sheets.TIMES_H]
+        now = {j.response: set(j.times) for j in s.protocol}
+        usual = set(named[:5])
+        table = {r: now.get(r, usual if not s.protocol else {"dry"}) for r, _ in s.responses}
+        table[Response(response)] ^= {time}
+        if not table[Response(response)]:
+            raise DribbetError(f"{response.capitalize()} would never be judged. Leave it one look, or do not ask it.")
+        protocol = tuple(Judging(response=r, times=tuple(n for n in named if n in times)) for r, times in table.items())
+        self._keep(s, replace(s, protocol=protocol))
+
+    def _goal(self, part: str, value: str) -> None:
+        s = self.studio.need_run().series
+        book = self.studio.notebook
+        if part == "goal":
+            if value == "new":
+                aims = tuple(Aim(response=r, weight=1.0) for r, _ in s.responses)
+                goal = Goal(id=new_id(), name=f"Goal {len(self.goals()) + 1}: {s.responses[0][0]} {s.responses[0][1]}", aims=aims)
+                with book.transaction():
+                    book.add(goal)
+                    book.replace(replace(s, goal_id=goal.id))
+            else:
+                book.replace(replace(s, goal_id=value or None))
+            self.studio.changed()
+            return
+        goal = self._own_goal(s)
+        response = Response(part.partition(":")[2])
+        low, high = self._range(value)
+        aims = tuple(replace(a, low=low, high=high) if a.response is response else a for a in goal.aims)
+        book.replace(replace(goal, aims=aims))
+        self.studio.changed()
+
+    def _own_goal(self, s: Series) -> Goal:
+        goal = next((g for g in self.goals() if g.id == s.goal_id), None)
+        if goal is None:
+            self._goal("goal", "new")
+            goal = self.goals()[-1]
+        missing = [r for r, _ in s.responses if r not in {a.response for a in goal.aims}]
+        return replace(goal, aims=(*goal.aims, *(Aim(response=r, weight=1.0) for r in missing)))
+
+    def _range(self, text: str) -> tuple[float | None, float | None]:
+        found = text.lower().replace("any", "").replace("to", " ").replace(",", ".").split()
+        if not found:
+            return None, None
+        try:
+            figures = [float(v) for v in found if v.replace(".", "").lstrip("-").isdigit()]
+            low, high = figures[0], figures[1]
+        except (ValueError, IndexError):
+            raise DribbetError(f"“{text}” is no range. Type from and to, such as 5 to 40, or nothing for any.") from None
+        return low, high
+
+    def weigh(self, response: str) -> None:
+        """Let a response count more in the goal: 0, 1, 2, 3 and round again."""
+        s = self.studio.need_run().series
+        goal = self._own_goal(s)
+        kind = Response(response)
+        aims = tuple(replace(a, weight=float((round(a.weight) + 1) % 4)) if a.response is kind else a for a in goal.aims)
+        self.studio.notebook.replace(replace(goal, aims=aims))
+        self.studio.changed()
+
+    def _put_studio(self, part: str, value: str) -> None:
+        try:
+            number = float(value.replace(",", ".").split()[0])
+        except (ValueError, IndexError):
+            self.trouble = part, value, f"“{value}” is no number. Type a figure for: {STUDIO[part][0].lower()}."
+            raise DribbetError(self.trouble[2]) from None
+        if not 0.0 < number < 10_000.0:
+            raise DribbetError(f"{number:g} is out of reach for: {STUDIO[part][0].lower()}.")
+        self.trouble = None
+        self.studio.notebook.put_setting(part, number)
+        self.studio.changed()
+
+    # ------------------------------------------------------------ what is held
 
     def held_list(self) -> Part:
         """Everything that is held, each as a choice that opens it."""
         s = self.studio.need_run().series
-        tested = {Factor.TECHNIQUE: "technique", Factor.MEDIUM: "medium", Factor.RATIO: "ratio", Factor.WATER_SHARE: "water"}
-        tested |= {Factor.SILICONE: "drops", Factor.FILM_LEFT: "film"}
-        left_out = {tested.get(f) for f in (s.factor, s.crossed) if f is not None}
-        if Factor.SILICONE not in (s.factor, s.crossed) and not s.constants.silicone_drops_per_100g:
-            left_out.add("silicone_in")
+        left_out = {PART_OF_FIELD.get(NATURES[v.factor].field) for v in s.varied}
+        c = s.constants
+        silicone = c.silicone_drops_per_100g or s.varies(Factor.SILICONE)
+        if not silicone:
+            left_out |= {"silicone_in", "silicone"}
+        if c.base_plan is BasePlan.NONE:
+            left_out |= {"base", "base_sheen", "base_m", "base_water"}
+        if c.activator == "none" and not s.varies(Factor.ACTIVATOR):
+            left_out.add("activator_kg")
+        if not c.alcohol_share and not s.varies(Factor.ALCOHOL):
+            left_out.add("strength")
+        if s.layout.design is not Design.PAIRED:
+            left_out.add("strip")
         parts = [p for p in HELD_ORDER if p not in left_out]
-        return Part("held", "", tuple((p, held.words_of(s, p, self.studio.units)) for p in parts))
+        return Part("held", "", tuple((p, self._held_words(s, p)) for p in parts))
+
+    def _held_words(self, s: Series, part: str) -> str:
+        if part in STUDIO:
+            return f"{STUDIO[part][0]}: {self.have(part):g}"
+        return held.words_of(s, part, self.studio.units)
 
     def held_part(self, part: str) -> Part:
         """One constant, to be chosen or typed."""
         s = self.studio.need_run().series
-        if part == "technique":
-            return Part(part, str(s.constants.technique), tuple((t.value, str(t)) for t in Technique))
-        if part == "medium":
-            return Part(part, s.constants.medium, tuple((m.name, m.name) for m in self.studio.shelf() if m.kind is Kind.MEDIUM))
-        return Part(part, held.words_of(s, part, self.studio.units), typed=held.typed_of(s, part, self.studio.units))
+        choices: dict[str, tuple[str, ...]] = {
+            "technique": tuple(Technique),
+            "base_plan": tuple(BasePlan),
+            "outline": tuple(Outline),
+            "medium": tuple(m.name for m in self.studio.shelf() if m.kind is Kind.MEDIUM),
+        }
+        if part in choices:
+            return Part(part, str(getattr(s.constants, part)), tuple((str(c), str(c)) for c in choices[part]))
+        if part == "from_size":
+            return Part(part, "", (("", "Yes, work it out from size, sides, technique and base"),))
+        shown = self._held_words(s, part)
+        typed = f"{self.have(part):g}" if part in STUDIO else held.typed_of(s, part, self.studio.units)
+        made = Part(part, shown, typed=typed, hint=shown.partition(":")[0])
+        if self.trouble is not None and self.trouble[0] == part:
+            return replace(made, typed=self.trouble[1], trouble=self.trouble[2])
+        return made
 
-    def _with_drops(self, s: Series, factor: Factor) -> Constants:
-        if factor is Factor.SILICONE and not s.constants.silicone_colours:
-            return replace(s.constants, silicone_colours=tuple(planning.colours_of(s)[1:2] or planning.colours_of(s)))
-        return s.constants
+    # ------------------------------------------------------------ more
 
-    def _silicone(self) -> str:
-        """Return the additive that is dosed in drops: the one on the shelf, or its plain name."""
-        return next((m.name for m in self.studio.shelf() if m.kind is Kind.ADDITIVE and m.wash_off), "silicone")
+    def more_list(self) -> Part:
+        """Everything else that can be done with a plan, each with its key."""
+        s = self.studio.need_run().series
+        drawn = s.seed is not None
+        made: list[tuple[str, str]] = [("name", f"Rename {s.name}")]
+        if not drawn:
+            made.append(("templates", "P  Kinds of test, filled with your last materials"))
+        made += [("again", "O  Repeat with one change"), ("mend", "F  Mend this test in a new series")]
+        if not drawn:
+            if margin.first_separable(self.confounds(s, arms(s))) is not None:
+                made.append(("separate", "X  Add the panels that separate what is mixed up"))
+            if s.layout.extras:
+                made.append(("plain", "Leave the added panels out again"))
+            if any(not m.insisted for m in control.missing(s)):
+                made += [("control", "C  Add a recipe without it"), ("insist", "I  Go without a control, on record")]
+        made += [("sheet", "L  Run sheet and panel labels as PDF"), ("shopping", "Shopping list as text")]
+        if not drawn and self._history(s).done:
+            made.append(("undo", "Z  Take the last change back"))
+        if not drawn and self._history(s).undone:
+            made.append(("redo", "Y  Do it again"))
+        return Part("more", "", tuple(made))
 
-    def _default_levels(self, factor: Factor, mediums: list[str]) -> tuple[Level, ...]:
-        if factor is Factor.MEDIUM:
-            if len(mediums) < 2:
-                raise DribbetError("There is only one medium on the shelf. Add another on Shelf first.")
-            return tuple(Level(name=m) for m in mediums[:2])
-        if factor is Factor.TECHNIQUE:
-            return (Level(name=str(Technique.FLIP_CUP)), Level(name=str(Technique.OPEN_CUP)))
-        return tuple(Level(value=v) for v in words.DEFAULT[factor])
+    def template_list(self) -> Part:
+        """Kinds of test."""
+        return Part("template", "", tuple((t.key, t.words) for t in templates.TEMPLATES))
+
+    def take_template(self, key: str) -> None:
+        """Fill this series with a kind of test and the last materials."""
+        s = self._plan()
+        template = next(t for t in templates.TEMPLATES if t.key == key)
+        made = templates.filled(template, s, self.studio.shelf())
+        arms(made)
+        self._keep(s, made)
+
+    def again_list(self) -> Part:
+        """What can be repeated with one change: this series' recipes, then the first of every other."""
+        run = self.studio.need_run()
+        made = [(f"{run.series.id}/{a.letter}", f"{run.series.code}-{a.letter}  {self._recipe_words(run.series, a)}") for a in run.arms[:6]]
+        for s in reversed(self.studio.all_series()):
+            if s.id != run.series.id:
+                made.append((f"{s.id}/", f"{s.name}: {s.varied[0].words}"))
+        return Part("source", "", tuple(made[:16]))
+
+    def _recipe_words(self, s: Series, arm: Arm) -> str:
+        return ", ".join(
+            words.level_text(v.factor, v.levels[n], self.studio.units) if n >= 0 else "halfway" for v, n in zip(s.varied, arm.settings, strict=True)
+        )
+
+    def change_list(self, source: str) -> Part:
+        """What may change in the repetition."""
+        return Part(f"change:{source}", "", tuple((f.value, str(f)) for f in Factor if f is not Factor.OWN))
+
+    def repeat_with(self, source: str, factor_value: str) -> None:
+        """Start a new series like an earlier recipe, with one thing at two levels: as it was, and another."""
+        series_id, _, letter = source.partition("/")
+        old = self.studio.load(series_id)
+        arm = next((a for a in old.arms if a.letter == letter), None)
+        factor = Factor(factor_value)
+        names = sentence.names_on(self.studio.shelf(), old.series)
+        changed = words.fresh(factor, names)
+        made = templates.one_change(old.series, arm.settings if arm and arm.extra is None else None, changed)
+        self._start(replace(made, repeats=max(made.repeats, 2)), f"Like {old.series.code}{'-' + letter if letter else ''}, with another {factor}.")
+
+    def mend(self) -> tuple[str, ...]:
+        """Start the follow-up of this series with what was not equal made so; returns what was mended."""
+        s = self.studio.need_run().series
+        made, said = templates.mended(s)
+        self._start(made, f"Mends {s.name}: {' '.join(said)}")
+        return said
+
+    def _start(self, like: Series, note: str) -> None:
+        known = self.studio.all_series()
+        name, code = self._fresh_name([s.name for s in known], {s.code for s in known}, like.name)
+        fresh = replace(
+            like, id=new_id(), name=name, code=code, seed=None, state=type(like.state).PLANNED, verdict="", prediction=None, insisted=(),
+            created_at=self.studio.now(), note=note,
+        )  # fmt: skip
+        arms(fresh)
+        self.studio.notebook.add(fresh)
+        self.studio.choose_series(fresh.id)
+
+    def leave_extras_out(self) -> None:
+        """Take the added recipes out of the plan."""
+        s = self._plan()
+        self._keep(s, replace(s, layout=replace(s.layout, extras=())))
+
+    # ------------------------------------------------------------ lots
 
     def draw_lots(self) -> None:
         """Fix the design: seed, panels with codes and places, cups to mix."""
         run = self.studio.need_run()
         if run.series.seed is not None:
             raise DribbetError("Lots are drawn already.")
+        lacking = [m for m in control.missing(run.series) if not m.insisted]
+        if lacking:
+            raise DribbetError(
+                f"No recipe goes without {lacking[0].words}, so its effect would have nothing to stand against. "
+                f"C adds one, poured in the same sitting; I goes without, on record."
+            )
         series = replace(run.series, seed=secrets.randbelow(2**31))
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(series)
-            self.studio.notebook.add(*design.panels(series, new_id), *planning.mixes(series, new_id, self._silicone()))
+            self.studio.notebook.add(*design.panels(series, new_id), *planning.mixes(series, new_id))
         self.studio.changed()
 
     def take_back_lots(self) -> None:
@@ -389,8 +570,6 @@ class AskPresenter:
             raise DribbetError("There is nothing to take back.")
         if run.weighings or run.steps or run.panel_weighings or run.photos or run.checks or run.looks:
             raise DribbetError("Work on these lots has begun, so they stand. Start a new series to ask something else.")
-        from dribbet.records import Weighing
-
         if any(w.mix_id in {m.id for m in run.mixes} for w in self.studio.notebook.all(Weighing)):
             raise DribbetError("Weighings of these lots are in the ledger, so they stand. Start a new series to ask something else.")
         with self.studio.notebook.transaction():
@@ -398,12 +577,13 @@ class AskPresenter:
             self.studio.notebook.replace(replace(run.series, seed=None))
         self.studio.changed()
 
+    # ------------------------------------------------------------ a new series
+
     def new_series(self) -> None:
         """Start a series like the last one, with a fresh name and code."""
         known = self.studio.all_series()
         last = known[-1] if known else None
-        shelf = self.studio.shelf()
-        paints = planning.paints(shelf)
+        paints = planning.paints(self.studio.shelf())
         if last is None and not paints:
             self._stock_the_shelf()
             paints = planning.paints(self.studio.shelf())
@@ -415,8 +595,7 @@ class AskPresenter:
             id=new_id(),
             code=code,
             name=name,
-            factor=Factor.WATER_SHARE,
-            levels=tuple(Level(value=v) for v in words.DEFAULT[Factor.WATER_SHARE]),
+            varied=(Varied(factor=Factor.WATER_SHARE, levels=tuple(Level(value=v) for v in (0.10, 0.16, 0.22))),),
             repeats=2,
             responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_COUNT, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
             constants=replace(constants, silicone_drops_per_100g=0.0),
@@ -426,8 +605,9 @@ class AskPresenter:
         self.studio.notebook.add(series)
         self.studio.choose_series(series.id)
 
-    def _fresh_name(self, names: list[str], codes: set[str]) -> tuple[str, str]:
-        stem = names[-1].rsplit(" ", 1)[0] if names and names[-1].rsplit(" ", 1)[-1].isdigit() else NAMES[0]
+    def _fresh_name(self, names: list[str], codes: set[str], like: str = "") -> tuple[str, str]:
+        last = like or (names[-1] if names else "")
+        stem = last.rsplit(" ", 1)[0] if last and last.rsplit(" ", 1)[-1].isdigit() else last or NAMES[0]
         number = 1
         while f"{stem} {number:02d}" in names or f"{stem[0].upper()}{number}" in codes:
             number += 1
@@ -448,7 +628,41 @@ class AskPresenter:
             Material(id=new_id(), name="water", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=998.0, volume_solids=0.0, stock_kg=5.0, full_kg=5.0),
         )
 
-    def add_repeat(self, by: int) -> None:
-        """One repeat more or fewer."""
+    # ------------------------------------------------------------ on paper
+
+    def print_sheet(self, out: Path, report: Report) -> Path:
+        """Write run sheet and labels as PDF (in a job; reads the notebook, writes one file whole)."""
+        from dribbet.bench.stations.ask.paper import run_sheet
+        from dribbet.paper.run_sheet import run_sheet_pdf
+
         run = self.studio.need_run()
-        self.choose("repeats", str(min(max(run.series.repeats + by, 1), 6)))
+        s = run.series
+        panels = run.panels or design.panels(s, new_id)
+        said = "".join(p if isinstance(p, str) else p.text for p in sentence.sentence(s, self.studio.units))
+        expected = "".join(p if isinstance(p, str) else p.text for p in sentence.expectation(s)) if s.prediction else ""
+        made = run_sheet(s, panels, self.demand(), self.studio.units, question=said, held=self._held(s), expected=expected)
+        self._write(out, run_sheet_pdf(made, report))
+        return out
+
+    def write_shopping(self, out: Path) -> None:
+        """Write the shopping list as text."""
+        self._write(out, self.shopping_list().encode())
+
+    def _write(self, out: Path, data: bytes) -> None:
+        from dribbet.notebook.whole_file import write_whole
+
+        try:
+            write_whole(out, data)
+        except OSError as error:
+            raise DribbetError(f"{out} could not be written: {error.strerror}. Choose another folder or free some room.") from None
+
+    def shopping_list(self) -> str:
+        """What is taken and what is short, as text."""
+        run = self.studio.need_run()
+        units = self.studio.units
+        lines = [f"{run.series.name}: what it takes", ""]
+        for d in self.demand():
+            stock = "" if d.name == "water" else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"
+            short = f"  BUY {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
+            lines.append(f"{d.name}: {units.mass_text(d.kg)}{stock}{short}")
+        return "\n".join(lines).replace(NARROW, " ") + "\n"

@@ -64,8 +64,11 @@ class CheckPresenter:
 
     def groups(self, run: Run) -> list[str]:
         """Recipes that share cups, such as 'be'; those mixed come first in order of need."""
-        names = list(dict.fromkeys(m.recipes for m in run.mixes))
-        return [g for g in names if any(m.done for m in run.mixes if m.recipes == g)]
+        sharing: dict[tuple[str, ...], str] = {}
+        for arm in run.arms:
+            cups = tuple(m.id for m in run.mixes if arm.letter in m.recipes)
+            sharing[cups] = sharing.get(cups, "") + arm.letter
+        return [g for cups, g in sharing.items() if any(m.done for m in run.mixes if m.id in cups)]
 
     def group(self, run: Run) -> str | None:
         known = self.groups(run)
@@ -79,7 +82,7 @@ class CheckPresenter:
         return all(progress.checked(m, run.checks) for m in self.cups(run, group))
 
     def cups(self, run: Run, group: str) -> list[Mix]:
-        return [m for m in run.mixes if m.recipes == group and m.done]
+        return [m for m in run.mixes if group[0] in m.recipes and m.done]
 
     def held(self, run: Run, mix: Mix) -> dict[str, float]:
         return composition.weighed_in(mix, run.weighings)
@@ -151,7 +154,7 @@ class CheckPresenter:
             sentence = "All colours flow alike. Pour when you are ready."
         arm = next(a for a in run.arms if a.letter == group[0])
         fix, caution = self._fix(run, cups, verdicts)
-        mounds, mound_note = self._mounds(run, cups, shelf)
+        mounds, mound_note = self._mounds(run, group, cups, shelf)
         return CheckView(
             sentence=sentence,
             note=f"{codes}, {percent(arm.water_share)} water. Equal drops, the same seconds down an upright drip card.",
@@ -179,7 +182,7 @@ class CheckPresenter:
         units = self.studio.units
         what = v.add if v.add != "paint" else mix.colour
         caution = ""
-        if v.add == "water" and Factor.WATER_SHARE in (run.series.factor, run.series.crossed):
+        if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
             if total > 0:
@@ -190,15 +193,16 @@ class CheckPresenter:
                 )
         return f"Log {units.mass_text(v.add_kg)} {what}", caution
 
-    def _mounds(self, run: Run, cups: list[Mix], shelf: dict) -> tuple[tuple[MoundView, ...], str]:  # type: ignore[type-arg]
+    def _mounds(self, run: Run, group: str, cups: list[Mix], shelf: dict) -> tuple[tuple[MoundView, ...], str]:  # type: ignore[type-arg]
         made = []
         for m in cups:
             seconds = progress.mound_s(m, run.checks)
             made.append(MoundView(m.colour, _hex(m.colour, shelf), seconds, "not timed" if seconds is None else f"{seconds:.1f} s"))
-        low, high = consistency.TECHNIQUE_GRADES[run.series.constants.technique]
+        technique = next(a for a in run.arms if a.letter == group[0]).technique
+        low, high = consistency.TECHNIQUE_GRADES[technique]
         limits = (0.0, *consistency.GRADE_LIMITS_S)
         out = [v.name for v in made if v.seconds is not None and not low <= consistency.grade(v.seconds) <= high]
-        words = f"For a {run.series.constants.technique}: {limits[low - 1]:g} to {limits[high]:g} s."
+        words = f"For a {technique}: {limits[low - 1]:g} to {limits[high]:g} s."
         if out:
             words += f" {out[0].capitalize()} is outside."
         return tuple(made), words
@@ -210,7 +214,7 @@ class CheckPresenter:
         known = {m.name: m.density_kg_m3 for m in shelf}
         found = []
         for layer in run.series.layers:
-            mix = next((m for m in run.mixes if m.recipes == group and m.colour == layer.material), None)
+            mix = next((m for m in run.mixes if group[0] in m.recipes and m.colour == layer.material), None)
             cup = self.held(run, mix) if mix else {}
             cup = cup if sum(cup.values()) > 0 else mix_fractions(arm, layer.material)
             volume = sum(kg / known.get(n, 1050.0) for n, kg in cup.items())

@@ -88,7 +88,7 @@ class DecidePage(Page):
         self.view = v = self.presenter.view()
         for part in (self.left, self.right, self.lower):
             part.setVisible(not v.empty)
-        self.title("", v.sentence)
+        self.title("", v.sentence, v.predicted)
         if v.empty:
             where = "ask" if "Ask" in v.one_key else "read"
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])

@@ -5,14 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from dribbet.bench.levels import level_text, levels_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.stations.ask.levels import level_text
 from dribbet.bench.units import MINUS, count_text, percent
-from dribbet.lab import coupling, judge, planning
+from dribbet.lab import confounding, judge, planning, predicted
 from dribbet.lab.design import mix_fractions
 from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
+from dribbet.lab.power import Model
 from dribbet.lab.responses import SCALES
 from dribbet.records import DribbetError, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
 
@@ -44,12 +45,24 @@ class DecideView:
     strips: tuple[StripView, ...] = ()
     foot: str = ""
     differs: tuple[Remark, ...] = ()
+    predicted: str = ""
     next_words: str = ""
     lamp: str = "diffuse"
     lamps: tuple[str, ...] = ("diffuse",)
     decided: bool = False
     one_key: str = ""
     pairs: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two groups of recipes that are compared, and their words; `which` thing varied tells them apart, if one does."""
+
+    first: str
+    second: str
+    first_words: str
+    second_words: str
+    which: int | None
 
 
 class DecidePresenter:
@@ -63,30 +76,48 @@ class DecidePresenter:
 
     # ------------------------------------------------------------ who is compared
 
-    def pairs(self, run: Run) -> list[tuple[int, int]]:
-        """Pairs of levels: ends first, then neighbours."""
-        n = len(run.series.levels)
-        ends = [(0, n - 1)] if n > 1 else []
-        return ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
+    def pairs(self, run: Run) -> list[Pair]:
+        """Pairs of levels of each thing varied, ends first, then neighbours; then what an added recipe separates."""
+        made = []
+        for which, varied in enumerate(run.series.varied):
+            n = len(varied.levels)
+            ends = [(0, n - 1)] if n > 1 else []
+            both = ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
+            made += [
+                Pair(self.letters(run, which, i), self.letters(run, which, j), *(self._level(run, which, n) for n in (i, j)), which) for i, j in both
+            ]
+        plain = {a.settings: a for a in run.arms if a.extra is None}
+        for arm in run.arms:
+            if arm.extra is not None and arm.extra.instead and arm.settings in plain:
+                factor, level = arm.extra.instead[-1]
+                there = plain[arm.settings].letter
+                words = level_text(factor, level, self.studio.units)
+                made.append(Pair(there, arm.letter, f"recipe {there}", f"recipe {arm.letter}, with {factor} {words}", None))
+        return made
 
-    def letters(self, run: Run, level: int) -> str:
-        return "".join(a.letter for a in run.arms if a.level == level)
+    def _level(self, run: Run, which: int, level: int) -> str:
+        varied = run.series.varied[which]
+        return level_text(varied.factor, varied.levels[level], self.studio.units)
 
-    def read_panels(self, run: Run, level: int) -> list[Panel]:
-        letters = self.letters(run, level)
+    def letters(self, run: Run, which: int, level: int) -> str:
+        """Recipes of the design at one level of one thing varied."""
+        return "".join(a.letter for a in run.arms if a.settings[which] == level and (a.extra is None or not a.extra.instead))
+
+    def read_panels(self, run: Run, letters: str) -> list[Panel]:
         return [p for p in run.in_order() if p.recipe in letters and (r := run.reading(p)) is not None and r.stage is Stage.DRY]
 
-    def values(self, run: Run, level: int, response: Response) -> list[float]:
-        return [v for group in run.values(response, self.letters(run, level)).values() for v in group]
+    def values(self, run: Run, letters: str, response: Response) -> list[float]:
+        return [v for group in run.values(response, letters).values() for v in group]
 
-    def differences(self, run: Run, first: int, second: int) -> list[tuple[Response, Difference]]:
+    def differences(self, run: Run, pair: Pair) -> list[tuple[Response, Difference]]:
         """Each response judged, with Holm's adjustment over all that were asked."""
         found = []
         asked = [r for r, _ in run.series.responses]
         for response in asked:
             scale = SCALES[response]
-            others = [self.values(run, i, response) for i in range(len(run.series.levels)) if i not in (first, second)]
-            a, b = self.values(run, first, response), self.values(run, second, response)
+            compared = set(pair.first + pair.second)
+            others = [group for letter, group in run.values(response).items() if letter not in compared]
+            a, b = self.values(run, pair.first, response), self.values(run, pair.second, response)
             if not a or not b:
                 found.append(
                     (
@@ -105,7 +136,20 @@ class DecidePresenter:
                     )
                 )
                 continue
-            found.append((response, judge.compare(a, b, others=others, measuring_sd=scale.measuring_sd, count=scale.count, questions=len(asked))))
+            found.append(
+                (
+                    response,
+                    judge.compare(
+                        a,
+                        b,
+                        others=others,
+                        measuring_sd=scale.measuring_sd,
+                        count=scale.count,
+                        yes_no=scale.model is Model.YES_NO,
+                        questions=len(asked),
+                    ),
+                )
+            )
         judged = judge.judge_all([d for _, d in found])
         return [(r, d) for (r, _), d in zip(found, judged, strict=True)]
 
@@ -116,23 +160,23 @@ class DecidePresenter:
         if run is None or not run.panels:
             return DecideView(sentence="Nothing to decide yet. Ask a question first.", empty=True, one_key="Go to Ask")
         pairs = self.pairs(run)
-        if not pairs or not any(self.read_panels(run, i) for i in range(len(run.series.levels))):
+        if not pairs or not any(self.read_panels(run, a.letter) for a in run.arms):
             return DecideView(sentence="Nothing to decide yet. Dry panels must be read first.", empty=True, one_key="Go to Read")
-        first, second = pairs[self.pair % len(pairs)]
-        units, s = self.studio.units, run.series
-        found = self.differences(run, first, second)
-        words = [level_text(s.factor, s.levels[i], units) for i in (first, second)]
-        held = s.constants
+        pair = pairs[self.pair % len(pairs)]
+        s = run.series
+        found = self.differences(run, pair)
+        words = [pair.first_words, pair.second_words]
         return DecideView(
             sentence=s.verdict if s.state is SeriesState.DECIDED and s.verdict and self.pair == 0 else self._sentence(run, found, words),
             head=f"{words[0]} instead of {words[1]}",
-            left=self._side(run, first, 0, words[0]),
-            right=self._side(run, second, 1, words[1]),
-            size_mm=(held.panel_width_m * 1e3, held.panel_height_m * 1e3),
+            left=self._side(run, pair.first, 0, words[0]),
+            right=self._side(run, pair.second, 1, words[1]),
+            size_mm=run.size_mm(run.panels[0]),
             strips=tuple(self._strip(r, d) for r, d in found),
             foot=self._foot(run, found),
-            differs=self._differs(run, first, second),
-            next_words=self._next(run, found),
+            differs=self._differs(run, pair),
+            predicted=self._predicted(run),
+            next_words=self._next(run, pair, found),
             lamp=str(self.lamp),
             lamps=tuple(str(lamp) for lamp in Lamp if any(p.lamp is lamp and not p.left_out for p in run.photos)),
             decided=s.state is SeriesState.DECIDED,
@@ -182,8 +226,8 @@ class DecidePresenter:
         least = judge.smallest_difference(known[0], min(d.n_first, d.n_second), known[1])
         return f"{told}, by {d.method}. Can show {self._amount(r, least)} of {r}. Band: measuring noise."
 
-    def _side(self, run: Run, level: int, which: int, words: str) -> Side | None:
-        panels = self.read_panels(run, level)
+    def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
+        panels = self.read_panels(run, letters)
         if not panels:
             return None
         panel = panels[self.shown[which] % len(panels)]
@@ -194,29 +238,43 @@ class DecidePresenter:
         corners = tuple((x, y) for x, y in reading.result["panel"]["corners_px"])
         return Side(panel, panel.code, words, photo, corners)
 
-    def film_mm(self, run: Run, level: int) -> list[float]:
-        held, found = run.series.constants, []
+    def film_mm(self, run: Run, letters: str) -> list[float]:
+        found = []
         for panel in run.panels:
-            if panel.level == level:
+            if panel.recipe in letters:
                 bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
                 if bare is not None and poured is not None and poured > bare:
-                    found.append(wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m) * 1e3)
+                    found.append(wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)) * 1e3)
         return found
 
-    def _differs(self, run: Run, first: int, second: int) -> tuple[Remark, ...]:
+    def _predicted(self, run: Run) -> str:
+        """What became of the prediction; nothing before it can be judged at all."""
+        p = run.series.prediction
+        if p is None:
+            return ""
+        found = dict(self.differences(run, self.pairs(run)[0]))
+        if p.response not in found:
+            return ""
+        size = f" by {self._amount(p.response, p.size)}" if p.size else ""
+        locked = f", locked {p.locked_at:%-d %b}" if p.locked_at else ""
+        became = predicted.outcome(p, found[p.response]).capitalize()
+        return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
+
+    def _differs(self, run: Run, pair: Pair) -> tuple[Remark, ...]:
         s, units = run.series, self.studio.units
-        recipes = [a for a in run.actual_arms if a.level in (first, second)]
-        made = [Remark("", u.sentence, Weight.CAUTION) for u in coupling.unequal(recipes, s.factor, s.crossed)]
+        recipes = [a for a in run.actual_arms if a.letter in pair.first + pair.second or a.extra is not None]
+        made = [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
+        made += [Remark("", f"By choice: {i.what} ({i.at:%-d %b}).", Weight.CAUTION) for i in s.insisted]
         from dribbet.records import Factor
 
-        films = [self.film_mm(run, i) for i in (first, second)]
-        if all(films) and Factor.FILM_LEFT not in (s.factor, s.crossed):
+        films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
+        if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
             if abs(means[0] - means[1]) > 0.15:
                 made.append(
                     Remark("", f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}.", Weight.CAUTION)
                 )
-        letters = "".join(a.letter for a in recipes)
+        letters = pair.first + pair.second
         mended = [w for w in run.weighings if w.source == "correction" and any(m.id == w.mix_id and set(m.recipes) & set(letters) for m in run.mixes)]
         for w in mended[:2]:
             mix = next(m for m in run.mixes if m.id == w.mix_id)
@@ -228,14 +286,14 @@ class DecidePresenter:
                 )
             )
         for p in run.panels:
-            if p.spoiled and p.level in (first, second):
+            if p.spoiled and p.recipe in letters:
                 made.append(Remark("", f"{p.code} is left out: {p.spoiled}.", Weight.PLAIN))
-        marked = {p.code: m.kind for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.level in (first, second)}
+        marked = {p.code: m.kind for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters}
         for code, kind in list(marked.items())[:2]:
             made.append(Remark("", f"{code} is counted, though marked: {kind}.", Weight.PLAIN))
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
 
-    def _next(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
+    def _next(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
         s, units = run.series, self.studio.units
         few = [r for r, d in found if d.word is Word.TOO_FEW]
         if len(few) == len(found):
@@ -243,13 +301,16 @@ class DecidePresenter:
         if not any(d.word is Word.REAL for _, d in found):
             r, _d = found[0]
             return f"More repeats of the same two, or levels further apart. {str(r).capitalize()} moved less than its luck."
-        values = [level.value for level in s.levels]
+        if pair.which is None:
+            return "The recipe that looks better, again, beside the next thing you wonder about."
+        varied = s.varied[pair.which]
+        values = [level.value for level in varied.levels]
         if any(v is None for v in values):
             return "The better one again, beside the next thing you wonder about."
         response, wanted = s.responses[0]
         liked = []
         for i in range(len(values)):
-            mean = self.values(run, i, response)
+            mean = self.values(run, self.letters(run, pair.which, i), response)
             liked.append((sum(mean) / len(mean) if mean else 0.0) * (1 if wanted is Wanted.MORE else -1))
         spread = judge.pooled_sd(list(run.values(response).values()))
         scale = spread[0] if spread and spread[0] > 0 else 1.0
@@ -258,10 +319,9 @@ class DecidePresenter:
             return ""
         from dribbet.records import Level
 
-        best = level_text(s.factor, s.levels[liked.index(max(liked))], units)
-        return (
-            f"{level_text(s.factor, Level(value=round(level, 4)), units).capitalize()}, between the two best, beside {best}. Everything else as now."
-        )
+        best = level_text(varied.factor, varied.levels[liked.index(max(liked))], units)
+        between = level_text(varied.factor, Level(value=round(level, 4)), units).capitalize()
+        return f"{between}, between the two best, beside {best}. Everything else as now."
 
     # ------------------------------------------------------------ what a press does
 
@@ -299,7 +359,7 @@ class DecidePresenter:
         run = self.studio.need_run()
         s, units = run.series, self.studio.units
         pair = self.pairs(run)[self.pair % len(self.pairs(run))]
-        found = self.differences(run, *pair)
+        found = self.differences(run, pair)
         judged = []
         for r, d in found:
             strip = self._strip(r, d)
@@ -314,24 +374,18 @@ class DecidePresenter:
                 )
             )
         view = self.view()
-        levels = ", ".join(level_text(s.factor, level, units) for level in s.levels)
-        p = s.prediction
-        predicted = (
-            "No prediction was made."
-            if p is None
-            else f"Expected: {p.more_or_less} {p.response}" + (f", locked {p.locked_at:%-d %B %Y, %H:%M}." if p.locked_at else ".")
-        )
+        asked = ", with ".join(f"{v.words} of {levels_text(v, units)}" for v in s.varied)
         held = s.constants
         return report_pdf(
             SeriesReport(
                 title=s.name,
-                question=f"Does {s.factor} of {levels} change {s.responses[0][0]}? "
+                question=f"Does {asked} change {s.responses[0][0]}? "
                 f"{count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
                 verdict=view.sentence,
                 compared=view.head,
                 judged=tuple(judged),
                 differs=tuple(r.body for r in view.differs),
-                prediction=predicted,
+                prediction=view.predicted or "No prediction was made.",
                 held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} "
                 f"{held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
                 recipes=self._recipe_rows(run),
@@ -396,20 +450,19 @@ class DecidePresenter:
         from dribbet.sight import geometry
         from dribbet.sight.load import load
 
-        held = run.series.constants
-        size = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
         made = []
         shown = [p for p in run.panels if run.photo(p) is not None and run.reading(p) is not None]
         for done, p in enumerate(shown):
             report(done, 2 * len(shown))
             photo, reading = run.photo(p), run.reading(p)
+            size = run.size_mm(p)
             assert photo is not None
             assert reading is not None
             rgb = load(self.studio.notebook.photos.path_of(photo)).rgb
             flat = geometry.rectify(rgb, np.array(reading.result["panel"]["corners_px"]), *size, 4.0)
             good, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 88])
             if good:
-                level = level_text(run.series.factor, run.series.levels[p.level], self.studio.units)
+                level = ", ".join(self._level(run, i, n) if n >= 0 else "halfway" for i, n in enumerate(p.settings))
                 cells = reading.result["cells"]["count"]
                 words = f"{level}; {cells} cells, {self._amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack" + (
                     f"; left out: {p.spoiled}" if p.spoiled else ""

@@ -57,21 +57,25 @@ class DryPresenter:
     def film_m(self, run: Run, panel: Panel) -> tuple[float, bool]:
         """Wet film and whether it was weighed."""
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-        arm, held = run.arm(panel), run.series.constants
+        arm = run.arm(panel)
         if bare is None or poured is None or poured <= bare:
             return arm.film_m, False
-        return film.wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m), True
+        return film.wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)), True
 
     def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
-        held = run.series.constants
+        held = run.held(panel)
         solids = composition.volume_solids(run.cup(panel), self.studio.shelf())
         return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
 
     def risk(self, run: Run, panel: Panel) -> float:
-        held, arm = run.series.constants, run.arm(panel)
+        held, arm = run.held(panel), run.arm(panel)
         rate = drying.evaporation_kg_m2_s(held.room_c, held.room_rh, held.air_m_s)
         return drying.crack_risk(
-            wet_film_m=self.film_m(run, panel)[0], water_share=arm.water_share, evaporation_kg_m2_s=rate, silicone_drops=arm.silicone_drops_per_100g
+            wet_film_m=self.film_m(run, panel)[0],
+            water_share=arm.water_share,
+            evaporation_kg_m2_s=rate,
+            silicone_drops=arm.silicone_drops_per_100g,
+            anti_craze_share=arm.anti_craze_share,
         )
 
     def hand(self, run: Run) -> DueLook | None:

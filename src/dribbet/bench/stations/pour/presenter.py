@@ -97,7 +97,7 @@ class PourPresenter:
 
     def plan(self, run: Run, panel: Panel) -> list[tuple[Step, float]]:
         """Steps of this pour with their planned seconds."""
-        held, arm = run.series.constants, run.arm(panel)
+        held, arm = run.held(panel), run.arm(panel)
         steps = [(Step.FILL, 40.0)]
         if arm.technique in (Technique.FLIP_CUP, Technique.OPEN_CUP):
             steps.append((Step.REST, held.dwell_s))
@@ -114,7 +114,7 @@ class PourPresenter:
         if panel is None:
             return PourView(sentence="Every panel of this series is poured.", empty=True, one_key="Go to Dry")
         units, now = self.studio.units, self.studio.now()
-        arm, held, shelf = run.arm(panel), run.series.constants, {m.name: m for m in self.studio.shelf()}
+        arm, held, shelf = run.arm(panel), run.held(panel), {m.name: m for m in self.studio.shelf()}
         layers = tuple(
             (
                 layer.material.capitalize(),
@@ -122,7 +122,7 @@ class PourPresenter:
                 layer.share,
                 shelf[layer.material].hex if layer.material in shelf else "#9A9A9A",
             )
-            for layer in run.series.layers
+            for layer in arm.layers
         )
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
         plan = self.plan(run, panel)
@@ -192,11 +192,10 @@ class PourPresenter:
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
         if bare is None or poured is None or poured <= bare:
             return None
-        held = run.series.constants
-        return film.wet_film_m(poured - bare, self.studio.density(run, panel), held.panel_width_m * held.panel_height_m) * 1e3
+        return film.wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)) * 1e3
 
     def _gauge(self, run: Run, panel: Panel, bare: float | None, poured: float | None) -> GaugeView:
-        units, held = self.studio.units, run.series.constants
+        units, held = self.studio.units, run.held(panel)
         zones = tuple(zip([*(z * 1e3 for z in film.FILM_ZONES_M), film.GAUGE_TOP_M * 1e3], [str(z) for z in film.FilmZone], strict=True))
         marks = tuple((p.code, mm) for p in run.panels if p.id != panel.id and (mm := self.film_mm(run, p)) is not None)
         mine = self.film_mm(run, panel)
@@ -206,7 +205,7 @@ class PourPresenter:
         expected = mine is None
         arm = run.arm(panel)
         value = mine if mine is not None else arm.film_m * 1e3
-        stays = arm.film_m * held.panel_width_m * held.panel_height_m * self.studio.density(run, panel)
+        stays = arm.film_m * run.area_m2(panel) * self.studio.density(run, panel)
         note = (
             f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}"
             if expected

@@ -48,6 +48,17 @@ class ReadView:
     cell_words: str = ""
 
 
+def _piece_corners(run: Run, panel: Panel, corners_px: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    """Corners of what is measured of a panel: the panel itself, or its region of a shared one."""
+    if not panel.region or len(corners_px) != 4:
+        return corners_px
+    import numpy as np
+
+    from dribbet.sight.geometry import part_of
+
+    return tuple((float(x), float(y)) for x, y in part_of(np.array(corners_px), run.box(panel)))
+
+
 class ReadPresenter:
     """Which panel is read, and what a press does."""
 
@@ -75,14 +86,13 @@ class ReadPresenter:
             return ReadView(sentence="Nothing to read yet. Photograph a panel on Shoot.", empty=True, one_key="Go to Shoot")
         photo = run.photo(panel)
         assert photo is not None
-        held = run.series.constants
-        size = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
+        size = run.size_mm(panel)
         reading = next((r for r in reversed(run.readings) if r.panel_id == panel.id and r.stage is photo.stage), None)
         waiting = [p for p in self.unread(run) if p.id != panel.id]
         if reading is None:
             return ReadView(
                 code=panel.code, sentence=f"{panel.code} has not been read.",
-                note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=photo.corners_px,
+                note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
                 size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
             )  # fmt: skip
         result = reading.result
@@ -167,6 +177,7 @@ class ReadPresenter:
 
         from dribbet.sight import READER
         from dribbet.sight import measure as sight
+        from dribbet.sight.geometry import part_of
         from dribbet.sight.load import load
 
         run = self.studio.need_run()
@@ -182,9 +193,12 @@ class ReadPresenter:
         shape = loaded[Lamp.DIFFUSE].shape
         both = all(lamp in loaded and loaded[lamp].shape == shape for lamp in (Lamp.LEFT, Lamp.RIGHT))
         photos = sight.Lamps(main=loaded[Lamp.DIFFUSE], left=loaded[Lamp.LEFT] if both else None, right=loaded[Lamp.RIGHT] if both else None)
-        held = run.series.constants
         corners = np.array(main.corners_px) if main.corners_px else None
-        found = sight.measure(photos, held.panel_width_m * 1e3, held.panel_height_m * 1e3, corners_px=corners, report=report)
+        if panel.region:  # a piece of a panel is measured as a panel of its own, cut out along the borders' strips
+            if corners is None:
+                corners, _, _, _ = sight.locate(loaded[Lamp.DIFFUSE], *run.sheet_mm(panel), None)
+            corners = part_of(corners, run.box(panel))
+        found = sight.measure(photos, *run.size_mm(panel), corners_px=corners, report=report)
         result = sight.as_json(found) | {"outlines": sight.outlines(found)}
         return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.studio.now(), result=result)
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from dribbet.lab.progress import Station, photo_due
+from dribbet.lab.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
 
@@ -84,7 +84,7 @@ class ShootPresenter:
             missing = self.missing_lamps(run, p)
             if station is Station.SHOOT or (station is Station.READ and missing):
                 due.append(p)
-            elif poured is not None and photo_due(p, poured, run.photos, now) is not None:
+            elif poured is not None and photo_due(p, poured, run.photos, now, photo_stages(run.series)) is not None:
                 due.append(p)
             elif station is not Station.DECIDE and run.series.seed is not None:
                 other.append(p)
@@ -114,10 +114,8 @@ class ShootPresenter:
         if poured is None:
             return Stage.DRY
         hours = (self.studio.now() - poured).total_seconds() / 3600.0
-        for stage, until in ((Stage.WET, 6), (Stage.H12, 18), (Stage.H24, 36), (Stage.H48, 72)):
-            if hours < until:
-                return stage
-        return Stage.DRY
+        taken = [p.stage for p in run.photos if p.panel_id == panel.id and not p.left_out]
+        return stage_now(hours, taken, photo_stages(run.series))
 
     def view(self) -> ShootView:
         run = self.studio.run()
@@ -135,7 +133,7 @@ class ShootPresenter:
         )
         fitness = tuple(_fitness(photo)) if photo is not None else ()
         worst = next((f for f in fitness if not f.fine), None)
-        units, held = self.studio.units, run.series.constants
+        units = self.studio.units
         if photo is None:
             sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
         elif worst is not None:
@@ -170,15 +168,16 @@ class ShootPresenter:
             photo=photo,
             camera=words,
             one_key=one,
-            panel_words=units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3),
+            panel_words=units.size_text(*run.sheet_mm(panel)),
             wants_three=self.three(run),
         )
 
     # ------------------------------------------------------------ work in a job
 
     def size_mm(self) -> tuple[float, float]:
-        held = self.studio.need_run().series.constants
-        return held.panel_width_m * 1e3, held.panel_height_m * 1e3
+        """Size of the panel that the next photo is of."""
+        run = self.studio.need_run()
+        return run.sheet_mm(self.target()[0])
 
     def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
         """Read a file from disk and look at it."""
@@ -208,12 +207,14 @@ class ShootPresenter:
         panel, stage, lamp = target
         book = self.studio.notebook
         digest = book.photos.keep(found.data, found.suffix)
+        pieces = self.studio.need_run().together(panel)
         known = [p for p in book.all(Photo, sha256=digest) if not p.left_out]
         if known:
             other = next((p for p in self.studio.need_run().panels if p.id == known[0].panel_id), None)
             raise DribbetError(f"{found.name} is in the notebook already{f', at {other.code}' if other else ''}. Choose another photo.")
         run = self.studio.need_run()
-        old = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and p.lamp is lamp and not p.left_out]
+        shared = {p.id for p in pieces}
+        old = [p for p in run.photos if p.panel_id in shared and p.stage is stage and p.lamp is lamp and not p.left_out]
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp, width_px=found.width_px,
             height_px=found.height_px, taken_at=found.taken_at if isinstance(found.taken_at, datetime) else None, added_at=self.studio.now(),
@@ -221,7 +222,7 @@ class ShootPresenter:
         )  # fmt: skip
         with book.transaction():
             book.replace(*[replace(p, left_out=True) for p in old])
-            book.add(photo)
+            book.add(photo, *[replace(photo, id=new_id(), panel_id=p.id) for p in pieces if p.id != panel.id])
         self.lamp_by_hand = None
         self.studio.take("shoot", panel.id)
         self.studio.changed()
@@ -274,7 +275,13 @@ class ShootPresenter:
         check_corners(np.array(corners), view.photo.width_px, view.photo.height_px)
         quality = tuple(q for q in view.photo.quality if not q.startswith("Corners"))
         rounded = tuple((round(x, 2), round(y, 2)) for x, y in corners)
-        self.studio.notebook.replace(replace(view.photo, corners_px=rounded, quality=(*quality, "Corners|Moved by hand.|fine")))
+        run = self.studio.need_run()
+        panel = next(p for p in run.panels if p.id == view.photo.panel_id)
+        shared = {p.id for p in run.together(panel)}
+        same = [p for p in run.photos if p.sha256 == view.photo.sha256 and p.panel_id in shared and not p.left_out]
+        moved = (*quality, "Corners|Moved by hand.|fine")
+        with self.studio.notebook.transaction():
+            self.studio.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
         self.studio.changed()
 
 

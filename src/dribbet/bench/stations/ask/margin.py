@@ -1,0 +1,220 @@
+"""The honest margin: what the test can show, what is mixed up, what it costs, what would help; plain sentences in that order."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.stations.ask.view import CanShowView
+from dribbet.bench.units import NARROW, count_text, listed, percent
+from dribbet.lab import basis, control, design, planning, sizes
+from dribbet.lab.power import Model
+from dribbet.lab.responses import SCALES
+from dribbet.records import Design, Equal, Outline, Response
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.bench.units import Units
+    from dribbet.lab.arm import Arm
+    from dribbet.lab.confounding import Confound
+    from dribbet.lab.planning import Demand
+    from dribbet.lab.power import Scatter
+    from dribbet.records import Series
+
+CELLS_DRAWN = 60
+
+
+def amount(response: Response, value: float, units: Units) -> str:
+    """A response in the person's words."""
+    scale = SCALES[response]
+    if scale.model is Model.YES_NO:
+        return f"{value * 100:.0f} in a hundred"
+    return units.length_text(value, scale.digits) if scale.unit == "mm" else f"{value:.{scale.digits}f}{NARROW}{scale.unit}".strip()
+
+
+def can_show(series: Series, shown: float | None, units: Units) -> CanShowView:
+    """The smallest difference as a drawing to scale on the panel."""
+    held = series.constants
+    panel = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
+    first = series.responses[0][0]
+    kind = {
+        Response.CRACK_LENGTH: "line", Response.CELL_WIDTH: "wide", Response.CELL_COUNT: "cells", Response.SPREAD: "share", Response.LACING: "share"
+    }.get(first, "")  # fmt: skip
+    if shown is None or not kind:
+        return CanShowView(panel_mm=panel)
+    return CanShowView(kind, shown, amount(first, shown, units), panel, held.outline is Outline.ROUND)
+
+
+def remarks(
+    series: Series,
+    recipes: Sequence[Arm],
+    confounds: Sequence[Confound],
+    demand: Sequence[Demand],
+    known: Scatter | None,
+    units: Units,
+    prices: dict[str, float],
+    *,
+    have_panels: int,
+) -> tuple[Remark, ...]:
+    """All sentences of the margin."""
+    made = [*_shows(series, recipes, known, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
+    for lacking in control.missing(series):
+        said = lacking.sentence if lacking.insisted else f"{lacking.sentence} <b>C</b> adds it; <b>I</b> goes without, on record."
+        made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
+    made += [Remark("Cannot be mixed like that", a.trouble, Weight.STOP) for a in recipes if a.trouble][:2]
+    made += _pairing(series, recipes)
+    made += _repeats(series, recipes, known, units)
+    short = [d for d in demand if d.short_kg > 1e-6]
+    if short and series.seed is None:
+        lines = listed([f"{units.mass_text(d.short_kg)} {d.name}" for d in short], 6)
+        made.append(Remark("Short on the shelf", f"{lines}. Get it before you start.", Weight.STOP))
+    panels = design.sheets(series)
+    if panels > have_panels and series.seed is None:
+        made.append(Remark("Short of panels", f"{count_text(panels, 'panel')} are planned, {have_panels} are at hand.", Weight.STOP))
+    return tuple(made)
+
+
+def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units: Units) -> list[Remark]:
+    first = series.responses[0][0]
+    shown = sizes.shows(series, recipes, known)
+    if series.repeats < sizes.LEAST_REPEATS:
+        return [Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP)]
+    if known is None or shown is None:
+        if known is not None:
+            return [Remark("It can show", f"No change of {first} that panels can have. Add repeats.", Weight.CAUTION)]
+        return [Remark("It can show", f"Not known yet: no series has repeats of {first}. The first repeats will tell.")]
+    where = listed(list(known.sources), 3)
+    made = [
+        Remark(
+            "It can show",
+            f"A change of <b>{amount(first, shown, units)}</b> or more, four times in five. Smaller ones look like chance: "
+            f"in {where} panels poured alike differed by {amount(first, known.sd, units)} ({count_text(known.panels, 'panel')}).",
+        )
+    ]
+    expected = series.prediction.size if series.prediction else 0.0
+    if expected and expected < shown:
+        needed = sizes.repeats_for(series, recipes, known, expected, sizes.power.POWER)
+        tail = ""
+        if needed is not None and needed <= 40:
+            plain = [a for a in recipes if a.extra is None]
+            tail = f" It takes {needed} repeats of each: {count_text(needed * len(plain), 'panel')}."
+        made.append(Remark("", f"You expect {amount(first, expected, units)}: less than this test can show.{tail}", Weight.CAUTION))
+    return made
+
+
+def _span(low: float, high: float, unit: str, scale: float = 1.0, digits: int = 0) -> str:
+    return f"{low * scale:.{digits}f} to {high * scale:.{digits}f}{unit}"
+
+
+def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[str, float]) -> list[Remark]:
+    """What is not equal, of recipe, flow, paint share and cost."""
+    compared = [a for a in recipes if a.extra is None]
+    found = basis.differs([basis.standing(a, prices) for a in compared])
+    if len(compared) < 2:
+        return []
+    said = []
+    if Equal.RECIPE in found:
+        low, high = found[Equal.RECIPE]
+        said.append(
+            f"thinner {_span(low, high, NARROW + '%', 100)}" if high <= 1.0 and high - low > 0.009 else f"parts of medium {low:.1f} to {high:.1f}"
+        )
+    if Equal.FLOW in found:
+        low, high = found[Equal.FLOW]
+        said.append(f"flow, {high / low:.1f} times")
+    if Equal.PAINT in found:
+        said.append(f"paint {_span(*found[Equal.PAINT], NARROW + '%', 100)}")
+    if Equal.COST in found:
+        said.append(f"cost {_span(*found[Equal.COST], ' a kilogram', 1, 2)}")
+    head = f"At {series.equal}"
+    undone = basis.clash(series.equal, [v.factor for v in series.varied])
+    if undone is not None:
+        return [Remark(head, f"That would undo the {undone} that you test. Choose equal recipe.", Weight.STOP)]
+    body = f"Not equal: {'; '.join(said)}." if said else "Recipe, flow, paint share and cost are all equal."
+    if series.equal is Equal.FLOW:
+        waters = ", ".join(f"{a.letter} {percent(a.water_share)}" for a in compared[:6])
+        body += f" Water is an estimate ({waters}): Check must find all alike before you pour."
+    return [Remark(head, body)]
+
+
+def _mixed_up(series: Series, confounds: Sequence[Confound]) -> list[Remark]:
+    made = []
+    offered = False
+    for c in confounds:
+        tail = ""
+        if c.extras and not offered and series.seed is None:
+            offered = True
+            tells = "tells them apart" if c.panels == 1 else "tell them apart"
+            tail = f" <b>X</b> adds {count_text(c.panels, 'panel')} that {tells}."
+        made.append(Remark("" if made else "Mixed up together", c.sentence + tail, Weight.PLAIN if c.separated else Weight.CAUTION))
+    return made
+
+
+def first_separable(confounds: Sequence[Confound]) -> Confound | None:
+    """Return the confound that X separates."""
+    return next((c for c in confounds if c.extras), None)
+
+
+def _pairing(series: Series, recipes: Sequence[Arm]) -> list[Remark]:
+    if series.layout.design is not Design.PAIRED:
+        return []
+    from dribbet.lab import layouts
+
+    held = series.constants
+    boxes = layouts.regions(len(recipes), held.panel_width_m, held.panel_height_m)
+    out = layouts.left_out_share(boxes, held.panel_width_m, held.panel_height_m, series.layout.strip_m)
+    touching = len(layouts.neighbours(boxes))
+    return [
+        Remark(
+            "Side by side",
+            f"Pieces of one panel share its torching and tilting, and paint crosses {count_text(touching, 'border')}. "
+            f"A strip of {series.layout.strip_m * 1e3:.0f}{NARROW}mm along each is left out: {percent(out)} of the panel.",
+            Weight.CAUTION,
+        )
+    ]
+
+
+def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, units: Units) -> list[Remark]:
+    from dataclasses import replace
+
+    first = series.responses[0][0]
+    each = sizes.behind_level(recipes)
+    made = [Remark("Repeats", f"<b>{series.repeats}</b> of each recipe, so <b>{each}</b> panels stand behind every level.")]
+    if series.repeats < sizes.MOST_REPEATS:
+        bigger = replace(series, repeats=series.repeats + 1)
+        more = sizes.shows(bigger, design.arms(bigger), known)
+        if more is not None:
+            extra = design.sheets(bigger) - design.sheets(series)
+            made.append(
+                Remark(
+                    "",
+                    f"<b>One more repeat of each</b> would show {amount(first, more, units)}. "
+                    f"It takes {count_text(extra, 'more panel', 'more panels')}.",
+                )
+            )
+    return made
+
+
+def costs(
+    series: Series, demand: Sequence[Demand], units: Units, *, have_panels: int, rack: tuple[int, int], days: int
+) -> tuple[tuple[str, str, float], ...]:
+    """What the test takes of what there is, as bars."""
+    colours = set(planning.colours_of(series))
+    paint = [d for d in demand if d.name in colours]
+    need, stock = sum(d.kg for d in paint), sum(d.stock_kg or 0.0 for d in paint)
+    money = sum(d.kg * d.price_per_kg for d in demand)
+    panels = design.sheets(series)
+    free = rack[0] - rack[1]
+    return (
+        ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / max(stock, 1e-9), 1.0)),
+        ("Money", f"{money:.0f}, by shelf prices", min(money / 60.0, 1.0)),
+        ("Panels", f"{panels} of {have_panels} at hand", min(panels / max(have_panels, 1), 1.0)),
+        ("Rack", f"{panels} of {free} free places", min(panels / max(free, 1), 1.0)),
+        ("Days", f"{days}, pours and drying", min(days / 14.0, 1.0)),
+    )
+
+
+def whole_days(seconds: float) -> int:
+    """Seconds as days begun."""
+    return math.ceil(seconds / 86_400.0)

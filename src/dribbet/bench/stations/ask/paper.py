@@ -1,0 +1,74 @@
+"""The run sheet of a series in the person's words; drawn by `paper.run_sheet`."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from dribbet.bench import levels as words
+from dribbet.bench.units import NARROW, count_text
+from dribbet.lab import confounding, design
+from dribbet.lab.arm import level_at
+from dribbet.lab.progress import looks_of
+from dribbet.paper.labels import PanelLabel
+from dribbet.paper.run_sheet import RunRow, RunSheet
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.bench.units import Units
+    from dribbet.lab.arm import Arm
+    from dribbet.lab.planning import Demand
+    from dribbet.records import Panel, Series
+
+
+def recipe_words(series: Series, arm: Arm, units: Units) -> str:
+    """A recipe by its levels, and what is different in an added one."""
+    said = [words.level_text(v.factor, level_at(series, i, arm.settings), units) for i, v in enumerate(series.varied)]
+    if arm.extra is not None:
+        said += [f"but {factor} {words.level_text(factor, level, units)}" for factor, level in arm.extra.instead]
+    return ", ".join(said)
+
+
+def run_sheet(
+    series: Series, panels: Sequence[Panel], demand: Sequence[Demand], units: Units, *, question: str, held: str, expected: str
+) -> RunSheet:
+    """Everything on the sheet, in the person's words and units; in the order of the lots."""
+    recipes = {a.letter: a for a in design.arms(series)}
+    blind = series.layout.blind
+    rows, labels = [], []
+    for p in sorted(panels, key=lambda p: (p.place, p.code)):
+        arm = recipes[p.recipe]
+        said = "blind" if blind else recipe_words(series, arm, units)
+        if series.layout.blocks > 1:
+            said = f"{series.layout.block_by} {p.block}; {said}"
+        if p.sheet:
+            said = f"panel {p.sheet}; {said}"
+        grams = ", ".join(f"{layer.material} {units.mass_figure(arm.held.poured_kg * layer.share)}" for layer in arm.layers)
+        rows.append(RunRow(str(p.place) if series.seed is not None else "", p.code, said, grams, str(p.slot or "")))
+        lines = [
+            series.name,
+            "" if blind else said,
+            "Silicone: wash before any coat" if arm.silicone_drops_per_100g and not blind else "",
+            "Poured: ____________",
+        ]
+        labels.append(PanelLabel(p.code, tuple(line for line in lines if line)))
+    amounts = [("Material", f"Mass, {units.mass}", "Volume")]
+    amounts += [(d.name, units.mass_figure(d.kg), units.volume_text(d.m3)) for d in demand]
+    mind = [c.sentence for c in confounding.confounds(series, tuple(recipes.values()))]
+    drawn = (
+        f"Order and rack places were drawn by lot, seed {series.seed}."
+        if series.seed is not None
+        else "The lots are not drawn yet: draw them on Ask, then print again."
+    )
+    return RunSheet(
+        title=f"{series.code}: {series.name}",
+        question=question,
+        prediction=expected,
+        held=tuple(part.strip() for part in held.removesuffix(".").split(";")),
+        cautions=tuple(m.replace(NARROW, " ") for m in mind),
+        rows=tuple(rows),
+        amounts=tuple(amounts),
+        looks=(f"{count_text(len(looks_of(series)), 'look')} at each panel: {', '.join(looks_of(series))}.",),
+        seed=drawn,
+        labels=tuple(labels),
+    )

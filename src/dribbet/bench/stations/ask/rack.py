@@ -1,0 +1,114 @@
+"""The rack: recipes as cups in columns and rows of what is varied, whatever their number."""
+
+from __future__ import annotations
+
+import math
+from itertools import product
+from typing import TYPE_CHECKING
+
+from dribbet.bench import levels as words
+from dribbet.bench.parts.cup import CupView
+from dribbet.bench.stations.ask.view import RackCup, RackRow
+from dribbet.bench.units import count_text, percent
+from dribbet.lab.factors import NATURES
+from dribbet.records import BETWEEN, BasePlan, Factor
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from dribbet.bench.units import Units
+    from dribbet.lab.arm import Arm
+    from dribbet.records import Material, Series
+
+
+def sides(series: Series) -> tuple[list[int], list[int]]:
+    """Which of the things varied run along the columns, and which down the rows: dealt so that the rack stays wide."""
+    columns, rows = [0], []
+    for i in range(1, len(series.varied)):
+        (rows if len(rows) < len(columns) else columns).append(i)
+    return columns, rows
+
+
+def combinations(series: Series, which: Sequence[int]) -> list[tuple[int, ...]]:
+    """Level numbers of some of the things varied, the first running fastest."""
+    sizes = [len(series.varied[i].levels) for i in reversed(which)]
+    return [tuple(reversed(c)) for c in product(*(range(n) for n in sizes))]
+
+
+def head(series: Series, which: Sequence[int], at: Sequence[int], units: Units) -> str:
+    """Levels of one column or row."""
+    return ", ".join(words.level_text(series.varied[i].factor, series.varied[i].levels[n], units) for i, n in zip(which, at, strict=True))
+
+
+def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], units: Units) -> tuple[str, tuple[str, ...], tuple[RackRow, ...]]:
+    """Head of the columns, their levels, and the shelves of the rack; recipes besides the design stand on the last."""
+    across, down = sides(series)
+    by_settings = {a.settings: a for a in recipes if a.extra is None}
+    columns = combinations(series, across)
+    made = []
+    for row in combinations(series, down) if down else [()]:
+        cups: list[RackCup | None] = []
+        for column in columns:
+            settings = [0] * len(series.varied)
+            for i, n in (*zip(across, column, strict=True), *zip(down, row, strict=True)):
+                settings[i] = n
+            arm = by_settings.get(tuple(settings))
+            cups.append(cup(series, arm, shelf, units) if arm is not None else None)
+        if any(cups):
+            text = head(series, down, row, units) if down else ""
+            made.append(RackRow(text[:1].upper() + text[1:], f"{count_text(series.repeats, 'repeat')} of each recipe", tuple(cups)))
+    besides = [a for a in recipes if a.extra is not None or BETWEEN in a.settings]
+    if besides:
+        wide = len(columns)
+        for start in range(0, len(besides), wide):
+            some = besides[start : start + wide]
+            notes = "; ".join(_besides(series, a, units) for a in some)
+            row_cups = [cup(series, a, shelf, units) for a in some]
+            made.append(RackRow("Besides", notes, (*row_cups, *[None] * (wide - len(some)))))
+    if len(across) == 1:
+        title = words.column_head(series.varied[0])
+    else:
+        title = " and ".join(series.varied[i].words for i in across).capitalize()
+    return title, tuple(head(series, across, c, units) for c in columns), tuple(made)
+
+
+def _besides(series: Series, arm: Arm, units: Units) -> str:
+    if arm.extra is None:
+        return f"{arm.letter}: halfway, {count_text(arm.panels, 'panel')}"
+    if not arm.extra.instead:
+        return f"{arm.letter}: {head(series, range(len(arm.settings)), arm.settings, units)}"
+    factor, level = arm.extra.instead[-1]
+    return f"{arm.letter}: {head(series, range(len(arm.settings)), arm.settings, units)}, but {factor} {words.level_text(factor, level, units)}"
+
+
+def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -> RackCup:
+    """One recipe as a cup: its layers, its stick, its drops."""
+    layers = tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in arm.layers)
+    dosed = arm.silicone_drops_per_100g > 0
+    drops = {i: math.ceil(arm.silicone_drops_per_100g) for i, layer in enumerate(arm.layers) if dosed and layer.material in arm.held.silicone_colours}
+    fill = min(max(arm.film_m / 1.7e-3, 0.45), 1.0) if series.varies(Factor.FILM_LEFT) else 1.0
+    view = CupView(
+        layers=layers,
+        fill=fill,
+        stick=(arm.paint_share, arm.medium_share + arm.shimmer_share + arm.anti_craze_share, arm.water_share + arm.alcohol_share),
+        drops=drops,
+        behind=arm.panels - 1,
+    )
+    codes = tuple(f"{series.code}-{arm.letter}{r}" for r in range(1, arm.panels + 1))
+    said = [
+        f"{percent(arm.paint_share)} paint",
+        f"{percent(arm.medium_share)} {arm.medium}",
+        f"{percent(arm.water_share + arm.alcohol_share)} thinner",
+    ]
+    if arm.shimmer_share:
+        said.append(f"{percent(arm.shimmer_share)} {arm.held.shimmer_medium}")
+    if arm.anti_craze_share:
+        said.append(f"{percent(arm.anti_craze_share)} {arm.held.anti_craze}")
+    if dosed:
+        said.append(f"{arm.silicone_drops_per_100g:g} drops of {arm.held.silicone} in 100 g")
+    if arm.held.base_plan is not BasePlan.NONE:
+        said.append(f"on {arm.held.base_plan}")
+    for v, n in zip(series.varied, arm.settings, strict=True):
+        if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g"):
+            said.append(f"{v.words} {words.level_text(v.factor, v.levels[n], units)}")
+    return RackCup(view, codes, f"Recipe {arm.letter}: {', '.join(said)}")

@@ -1,0 +1,134 @@
+"""The other sheets of Ask: what is taken from the shelf, the days, the looks and the goal, the pieces of a panel."""
+
+from __future__ import annotations
+
+import math
+from datetime import timedelta
+from typing import TYPE_CHECKING, Final
+
+from dribbet.bench import levels as words
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Part, Region, Sheet
+from dribbet.bench.units import NARROW, count_text
+from dribbet.lab import design, layouts, progress
+from dribbet.lab.drying import TIMES_H
+from dribbet.lab.responses import SCALES
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.bench.units import Units
+    from dribbet.lab.day_plan import DayPlan
+    from dribbet.lab.planning import Demand
+    from dribbet.records import Goal, Series
+
+ROLES: Final = {"colour": 0, "medium": 1, "thinner": 2, "additive": 3, "base": 4, "activator": 5}
+WEIGHTS: Final = 3
+WHEN: Final = {"wet": "30 min", "12 h": "11 h", "24 h": "21 h", "48 h": "2 days", "dry": "4 days", "7 d": "7 days", "cured": "24 days"}
+
+
+def bottles(demand: Sequence[Demand], units: Units) -> tuple[Bottle, ...]:
+    """What is taken of each container, colours first."""
+    made = []
+    for d in sorted(demand, key=lambda d: ROLES.get(d.role, 9)):
+        if d.role == "additive":
+            need = f"{units.mass_text(d.kg)}, {count_text(math.ceil(d.kg / 2.9e-5), 'drop')}"
+        else:
+            need = f"{units.mass_text(d.kg)}, {units.volume_text(d.m3)}"
+        stock = "from the tap" if d.name == "water" else "not on the shelf" if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
+        short = f"short {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
+        share = 0.0 if d.name == "water" else d.kg / d.stock_kg if d.stock_kg else 2.0
+        made.append(Bottle(d.name, d.hex, d.role, need, stock, short, share))
+    return tuple(made)
+
+
+def days(plan: DayPlan, *, rack_slots: int, sitting_h: float) -> Days:
+    """The day plan in words."""
+    made = []
+    for s in plan.sittings:
+        work = []
+        if s.mixes:
+            work.append(f"mix {count_text(s.mixes, 'cup')}")
+        if s.pours:
+            work.append(f"pour {count_text(s.pours, 'panel')}")
+        pour_h = s.pours * next(p.seconds for p in plan.paces if p.name == "pour one panel") / 3600.0
+        clean = next(p.seconds for p in plan.paces if p.name == "clean up") / 3600.0 if s.pours else 0.0
+        mix_h = s.seconds / 3600.0 - pour_h - clean
+        made.append(Day(s.day, _date(plan, s.day), max(mix_h, 0.0), pour_h, ", ".join(work)))
+    by_day: dict[int, list[tuple[str, str]]] = {}
+    for d in plan.looks:
+        number = (d.first.date() - plan.begins.date()).days
+        by_day.setdefault(number, []).append((d.look, f"{count_text(d.panels, 'panel')}, from {d.first:%H:%M}"))
+    for number, looks in by_day.items():
+        at = next((i for i, day in enumerate(made) if day.number == number), None)
+        if at is None:
+            made.append(Day(number, _date(plan, number), 0.0, 0.0, "", tuple(looks)))
+        else:
+            was = made[at]
+            made[at] = Day(was.number, was.words, was.mix_h, was.pour_h, was.work, tuple(looks))
+    made.sort(key=lambda d: d.number)
+    said = tuple(
+        f"{p.name.capitalize()}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})"
+        for p in plan.paces
+    )
+    fits = f"About {count_text(plan.pours_fit, 'panel')} fit into one day at the bench."
+    span = f"{plan.dry_from_s / 86_400:.1f} to {plan.dry_until_s / 86_400:.1f} days"
+    ends = f"Through-dry {span} after each pour. The last look is on {plan.ends:%a %-d %b}."
+    return Days(tuple(made), sitting_h, said, (fits, *plan.said), (plan.rack_needed, rack_slots - plan.rack_free, rack_slots), ends)
+
+
+def _date(plan: DayPlan, day: int) -> str:
+    return f"{plan.begins + timedelta(days=day):%a %-d %b}"
+
+
+def checks(series: Series, goals: Sequence[Goal], units: Units) -> Checks:
+    """When each response is judged, and what it counts."""
+    named = [name for name, _ in TIMES_H]
+    asked = {j.response: j.times for j in series.protocol}
+    usual = progress.looks_of(series) if not series.protocol else ()
+    goal = next((g for g in goals if g.id == series.goal_id), None)
+    aims = {a.response: a for a in goal.aims} if goal else {}
+    rows = []
+    for response, wanted in series.responses:
+        times = asked.get(response, usual if not series.protocol else ("dry",))
+        aim = aims.get(response)
+        scale = SCALES[response]
+        low, high = (aim.low, aim.high) if aim else (None, None)
+        span = (
+            "any" if low is None and high is None
+            else f"{low:g} to {high:g}" if low is not None and high is not None
+            else f"from {low:g}" if low is not None
+            else f"up to {high:g}"
+        )  # fmt: skip
+        rows.append(
+            Judged(
+                f"{str(response).capitalize()}, {wanted}", response.value, tuple(n in times for n in named), round(aim.weight) if aim else 1,
+                Part(f"range:{response}", f"{span} {scale.unit}".strip(), typed="" if span == "any" else span.replace("up to ", "0 to "),
+                     hint=f"From and to, such as 5 to 40, in {scale.unit or 'its own figures'}; empty for any"),
+            )
+        )  # fmt: skip
+    choices = tuple((g.id, g.name) for g in goals)
+    part = Part("goal", goal.name if goal else "not said", (("", "not said"), *choices, ("new", "a new one")))
+    note = "A ring is a look or a photo that becomes a task on Dry and Shoot. What good means is kept apart from what is measured."
+    return Checks(tuple((n, WHEN[n]) for n in named), tuple(rows), part, note)
+
+
+def sheet(series: Series, units: Units) -> Sheet:
+    """Panels with the pieces that share them, as the lots would have it."""
+    held = series.constants
+    size = (held.panel_width_m * 1e3, held.panel_height_m * 1e3)
+    numbers = iter(range(100_000))
+    pieces = design.panels(series, lambda: str(next(numbers)))
+    recipes = {a.letter: a for a in design.arms(series)}
+    made = []
+    for repeat in range(1, series.repeats + 1):
+        regions = []
+        for p in (p for p in pieces if p.sheet == repeat):
+            box = (p.region[0], p.region[1], p.region[2], p.region[3])
+            inner = layouts.inner(box, held.panel_width_m, held.panel_height_m, series.layout.strip_m)
+            text = ", ".join(
+                words.level_text(v.factor, v.levels[n], units) for v, n in zip(series.varied, recipes[p.recipe].settings, strict=True) if n >= 0
+            )
+            regions.append(Region(box, inner, p.code.split("-")[-1], text))
+        made.append(tuple(regions))
+    drawn = "Which recipe lies where was drawn by lot." if series.seed is not None else "Which recipe lies where is drawn by lot with the order."
+    return Sheet(size, tuple(made), f"{drawn} Hatched strips are left out of the measuring.")

@@ -1,0 +1,179 @@
+"""What the Ask page shows, as plain values with their words ready."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from dribbet.bench.parts.cup import CupView
+    from dribbet.bench.parts.margin import Remark
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of the sentence that can be chosen: its words, and what it may become."""
+
+    id: str
+    text: str
+    choices: tuple[tuple[str, str], ...] = ()
+    """(value, words); empty where it is typed."""
+    typed: str = ""
+    hint: str = ""
+    """What to type, over the field."""
+    trouble: str = ""
+    """Why what was typed last could not be taken; `typed` then still holds it."""
+
+
+@dataclass(frozen=True, slots=True)
+class RackCup:
+    """One recipe on the rack."""
+
+    view: CupView
+    codes: tuple[str, ...]
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class RackRow:
+    """A shelf of the rack; None where a recipe of the whole is not poured."""
+
+    head: str
+    note: str
+    cups: tuple[RackCup | None, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Offered:
+    """One of the three sizes."""
+
+    digit: int
+    name: str
+    panels: str
+    words: str
+    current: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Bottle:
+    """A container and what the test takes of it."""
+
+    name: str
+    hex: str
+    role: str
+    need: str
+    stock: str
+    short: str
+    share: float
+    """Share of what there is that is taken; above 1 it does not suffice."""
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """A day of the plan."""
+
+    number: int
+    words: str
+    mix_h: float
+    pour_h: float
+    work: str
+    looks: tuple[tuple[str, str], ...] = ()
+    """(name, how many panels and when)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Days:
+    """The day plan."""
+
+    days: tuple[Day, ...] = ()
+    sitting_h: float = 4.0
+    paces: tuple[str, ...] = ()
+    said: tuple[str, ...] = ()
+    rack: tuple[int, int, int] = (0, 0, 20)
+    """Places needed, taken by others, there are."""
+    ends: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A response: when it is judged, and what it counts in the goal."""
+
+    name: str
+    value: str
+    times: tuple[bool, ...]
+    weight: int
+    range_part: Part
+
+
+@dataclass(frozen=True, slots=True)
+class Checks:
+    """Protocol and goal."""
+
+    times: tuple[tuple[str, str], ...] = ()
+    """(name of the look, when)."""
+    rows: tuple[Judged, ...] = ()
+    goal: Part | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Region:
+    """A piece of a panel."""
+
+    box: tuple[float, float, float, float]
+    inner: tuple[float, float, float, float]
+    code: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """Panels with the pieces that share them."""
+
+    size_mm: tuple[float, float] = (200.0, 150.0)
+    panels: tuple[tuple[Region, ...], ...] = ()
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class CanShowView:
+    """The smallest difference, to be drawn to scale on the panel."""
+
+    kind: str = ""
+    """`line` in mm, `cells` as a number, `share` of the face in percent, or nothing to draw."""
+    size: float = 0.0
+    words: str = ""
+    panel_mm: tuple[float, float] = (200.0, 150.0)
+    round: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class AskView:
+    """Everything the page shows."""
+
+    empty: bool = False
+    sentence: tuple[str | Part, ...] = ()
+    columns: tuple[str, ...] = ()
+    column_head: str = ""
+    rows: tuple[RackRow, ...] = ()
+    offers: tuple[Offered, ...] = ()
+    held: str = ""
+    expectation: tuple[str | Part, ...] = ()
+    margin: tuple[Remark, ...] = ()
+    can_show: CanShowView = CanShowView()
+    costs: tuple[tuple[str, str, float], ...] = ()
+    """(what, words, share of what there is)."""
+    trouble: str = ""
+    """Why the last entry could not be taken."""
+    drawn: bool = False
+    locked: bool = False
+    one_key: str = ""
+    can_take_back: bool = False
+    can_undo: bool = False
+    can_redo: bool = False
+    stages: tuple[str, ...] = ("Rack", "Amounts", "Days", "Looks")
+    stage: str = "Rack"
+    bottles: tuple[Bottle, ...] = ()
+    days: Days = Days()
+    checks: Checks = Checks()
+    sheet: Sheet = Sheet()

@@ -1,0 +1,249 @@
+"""What each thing that a test may vary means: its unit, its reach, its first levels, and the constant it replaces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import Enum
+from typing import Any, Final
+
+from dribbet.records import BasePlan, Constants, DribbetError, Factor, Level, Technique
+
+
+class Measure(Enum):
+    """How levels of a factor are counted."""
+
+    SHARE = "share"
+    PARTS = "parts"
+    DROPS = "drops"
+    LENGTH = "length"
+    SECONDS = "seconds"
+    HOURS = "hours"
+    COUNT = "count"
+    GRADE = "grade"
+    PLAIN = "plain"
+    NAMED = "named"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nature:
+    """What there is to know about a factor before anything is poured."""
+
+    means: str
+    measure: Measure
+    field: str
+    """Constant that a level replaces."""
+    start: tuple[float | str, ...]
+    """First levels to offer; starting figures of the craft."""
+    least: float = 0.0
+    most: float = 1e9
+    zero_is_without: bool = False
+    """Whether 0 (or the first name) is the control that an effect has to stand against."""
+    without: str = ""
+    """Name of the level that goes without it."""
+
+
+NATURES: Final = {
+    Factor.MEDIUM: Nature(means="Medium", measure=Measure.NAMED, field="medium", start=()),
+    Factor.RATIO: Nature(
+        means="Medium to one part of paint", measure=Measure.PARTS, field="medium_parts", start=(1.0, 2.0, 3.0), most=20.0
+    ),
+    Factor.WATER_SHARE: Nature(
+        means="Water share of the mix", measure=Measure.SHARE, field="water_share", start=(0.10, 0.16, 0.22), most=0.89
+    ),
+    Factor.THIRD_LIQUID: Nature(means="Third liquid", measure=Measure.NAMED, field="third_liquid", start=("water", "alcohol")),
+    Factor.GRADE: Nature(means="Consistency grade", measure=Measure.GRADE, field="grade", start=(2.0, 3.0, 4.0), least=1.0, most=5.0),
+    Factor.SILICONE: Nature(
+        means="Drops of silicone in each 100 g", measure=Measure.DROPS, field="silicone_drops_per_100g", start=(0.0, 2.0), most=60.0,
+        zero_is_without=True, without="no silicone",
+    ),
+    Factor.SILICONE_COLOUR: Nature(means="Colour that gets the silicone", measure=Measure.NAMED, field="silicone_colours", start=()),
+    Factor.SILICONE_KIND: Nature(
+        means="Kind of silicone", measure=Measure.NAMED, field="silicone", start=("belt silicone", "hair serum")
+    ),
+    Factor.ALCOHOL: Nature(
+        means="Alcohol share of the mix", measure=Measure.SHARE, field="alcohol_share", start=(0.0, 0.10), most=0.5,
+        zero_is_without=True, without="no alcohol",
+    ),
+    Factor.ALCOHOL_STRENGTH: Nature(
+        means="Strength of the alcohol", measure=Measure.SHARE, field="alcohol_strength", start=(0.70, 0.91), least=0.01, most=1.0
+    ),
+    Factor.ANTI_CRAZE: Nature(
+        means="Anti-craze additive, share of the mix", measure=Measure.SHARE, field="anti_craze_share", start=(0.0, 0.10, 0.20), most=0.6,
+        zero_is_without=True, without="no additive",
+    ),
+    Factor.SHIMMER: Nature(
+        means="Shimmer medium to one part of paint", measure=Measure.PARTS, field="shimmer_parts", start=(0.0, 0.5, 1.0, 2.0), most=20.0,
+        zero_is_without=True, without="no shimmer",
+    ),
+    Factor.FINISH: Nature(means="Finish of the paint", measure=Measure.NAMED, field="finish", start=("matt", "glossy")),
+    Factor.BASE: Nature(means="Base on the panel", measure=Measure.NAMED, field="base_plan", start=("no base", "flood coat")),
+    Factor.BASE_SHEEN: Nature(means="Sheen of the base", measure=Measure.NAMED, field="base_sheen", start=("satin", "semi-gloss")),
+    Factor.BASE_DEPTH: Nature(
+        means="Thickness of the base", measure=Measure.LENGTH, field="base_m", start=(1.0e-3, 2.0e-3), most=8e-3
+    ),
+    Factor.BASE_WATER: Nature(
+        means="Water in the base", measure=Measure.SHARE, field="base_water_share", start=(0.0, 0.10, 0.20), most=0.6
+    ),
+    Factor.ACTIVATOR: Nature(means="Cell activator", measure=Measure.NAMED, field="activator", start=("activator A", "activator B"), without="none"),
+    Factor.TECHNIQUE: Nature(
+        means="Way to pour", measure=Measure.NAMED, field="technique", start=(str(Technique.FLIP_CUP), str(Technique.OPEN_CUP))
+    ),
+    Factor.ORDER: Nature(means="Order of the layers", measure=Measure.NAMED, field="order", start=("as given", "turned round")),
+    Factor.FILM_LEFT: Nature(
+        means="Wet film left on the panel", measure=Measure.LENGTH, field="film_m", start=(1.2e-3, 2.3e-3), least=1e-4, most=1e-2
+    ),
+    Factor.HEAT: Nature(
+        means="Passes of the torch", measure=Measure.COUNT, field="torch_passes", start=(0.0, 2.0), most=20.0, zero_is_without=True, without="no heat"
+    ),
+    Factor.HEAT_AFTER: Nature(
+        means="First heat after the pour", measure=Measure.SECONDS, field="heat_after_s", start=(10.0, 120.0), most=3600.0
+    ),
+    Factor.REST: Nature(means="The mix rests", measure=Measure.HOURS, field="rest_s", start=(0.0, 14400.0), most=14 * 86400.0),
+    Factor.AFTER: Nature(
+        means="Treatment when dry", measure=Measure.NAMED, field="after", start=("nothing", "varnish"), without="nothing"
+    ),
+    Factor.PANEL_SIZE: Nature(means="Size of the panel", measure=Measure.NAMED, field="panel", start=("200 x 150", "300 x 200")),
+    Factor.OWN: Nature(means="", measure=Measure.NAMED, field="own", start=("without", "with"), without="without"),
+}  # fmt: skip
+"""Named levels without a start come from the shelf or the cup; the person's own may be numbers as well."""
+
+AFTER_TREATMENTS: Final = ("nothing", "wash", "varnish", "resin", "bake", "hot cup")
+FILM_BY_TECHNIQUE_M: Final = {  # what usually stays, before anyone has weighed; replaced by own weighings
+    Technique.FLIP_CUP: 1.7e-3,
+    Technique.OPEN_CUP: 1.8e-3,
+    Technique.STRAIGHT_POUR: 1.5e-3,
+    Technique.RING_POUR: 1.9e-3,
+    Technique.PULL_BACK: 1.6e-3,
+    Technique.SWIPE: 1.2e-3,
+    Technique.DUTCH_POUR: 1.1e-3,
+    Technique.BLOOM: 2.0e-3,
+}
+
+
+def blend(name: str) -> dict[str, float]:
+    """Shares of a medium that may be a blend, such as 'conditioner 60 + glue 40'; without figures all the same.
+
+    Raises
+    ------
+    DribbetError
+        If a figure is zero, or a name is missing.
+    """
+    parts: dict[str, float] = {}
+    for piece in name.split("+"):
+        words, _, figure = piece.strip().rpartition(" ")
+        try:
+            share = float(figure.removesuffix("%"))
+        except ValueError:
+            words, share = piece.strip(), 1.0
+        if not words or not 0.0 < share <= 1e4:
+            raise DribbetError(f"“{name}” is no blend. Type names with parts, such as conditioner 60 + glue 40.")
+        parts[words.strip()] = parts.get(words.strip(), 0.0) + share
+    total = sum(parts.values())
+    return {word: share / total for word, share in parts.items()}
+
+
+def number(level: Level, words: str) -> float:
+    """Figure of a level.
+
+    Raises
+    ------
+    DribbetError
+        If the level is a name.
+    """
+    if level.value is None:
+        raise DribbetError(f"The level {level.name!r} of {words} is not a number. Type a number.")
+    return level.value
+
+
+def size_m(name: str) -> tuple[float, float]:
+    """Width and height in m of a panel size given as millimetres, such as '300 x 200'.
+
+    Raises
+    ------
+    DribbetError
+        If the words are no size.
+    """
+    try:
+        width, height = (float(v) / 1e3 for v in name.lower().replace("×", "x").removesuffix("mm").split("x"))
+    except ValueError:
+        raise DribbetError(f"“{name}” is no panel size. Type width x height in millimetres, such as 300 x 200.") from None
+    if not 0.02 <= min(width, height) <= max(width, height) <= 3.0:
+        raise DribbetError("A panel is 20 to 3000 mm wide and high.")
+    return width, height
+
+
+def _resized(held: Constants, name: str) -> dict[str, Any]:
+    width, height = size_m(name)
+    grown = width * height / (held.panel_width_m * held.panel_height_m)
+    return {"panel_width_m": width, "panel_height_m": height, "poured_kg": held.poured_kg * grown, "activator_kg": held.activator_kg * grown}
+
+
+def applied(held: Constants, factor: Factor, level: Level, words: str = "") -> Constants:
+    """Constants with one level in place of what was held.
+
+    Raises
+    ------
+    DribbetError
+        If the level is out of the factor's reach, in words.
+    """
+    nature = NATURES[factor]
+    words = words or str(factor)
+    if factor is Factor.PANEL_SIZE:
+        return replace(held, **_resized(held, level.name))
+    if factor is Factor.OWN:
+        return replace(held, own=f"{words}: {level.name or f'{level.value:g}'}")
+    if nature.measure is Measure.NAMED:
+        return replace(held, **_named(held, factor, level))
+    value = number(level, words)
+    if value < nature.least or value > nature.most:
+        low, high = (f"{v * 100:g} %" if nature.measure is Measure.SHARE else f"{v:g}" for v in (nature.least, nature.most))
+        said = f"{value * 100:g} %" if nature.measure is Measure.SHARE else f"{value:g}"
+        if value < 0:
+            raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
+        raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")
+    return replace(held, **{nature.field: int(value) if factor is Factor.HEAT else value})
+
+
+def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:
+    if not level.name:
+        raise DribbetError(f"{str(factor).capitalize()} needs names, not {level.value:g}. Type names with commas between them.")
+    if factor is Factor.TECHNIQUE:
+        try:
+            way = Technique(level.name)
+        except ValueError:
+            raise DribbetError(f"“{level.name}” is not a way to pour. There are {', '.join(Technique)}.") from None
+        return {"technique": way, "film_m": FILM_BY_TECHNIQUE_M[way]}
+    if factor is Factor.BASE:
+        try:
+            return {"base_plan": BasePlan(level.name)}
+        except ValueError:  # another base material under the same plan
+            plan = held.base_plan if held.base_plan is not BasePlan.NONE else BasePlan.FULL
+            return {"base": level.name, "base_plan": plan}
+    if factor is Factor.BASE_SHEEN and held.base_plan is BasePlan.NONE:
+        return {"base_sheen": level.name, "base_plan": BasePlan.FULL}
+    if factor is Factor.SILICONE_COLOUR:
+        return {"silicone_colours": tuple(c.strip() for c in level.name.split("+"))}
+    return {NATURES[factor].field: level.name}
+
+
+def without(factor: Factor, levels: tuple[Level, ...]) -> bool:
+    """Whether one of the levels goes without the thing, so that its effect has something to stand against.
+
+    True for factors that have no such level at all.
+    """
+    nature = NATURES[factor]
+    if nature.zero_is_without:
+        return any(level.value == 0.0 for level in levels)
+    return True
+
+
+def between(levels: tuple[Level, ...], words: str) -> Level:
+    """Halfway between the lowest and the highest level.
+
+    Raises
+    ------
+    DribbetError
+        If the levels are names.
+    """
+    values = [number(level, words) for level in levels]
+    return Level(value=(min(values) + max(values)) / 2.0)

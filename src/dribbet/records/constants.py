@@ -1,0 +1,101 @@
+"""What is held in a test, as numbers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.errors import RecordError
+from dribbet.records.factors import Technique
+
+
+class Outline(StrEnum):
+    """Shape of a panel's face."""
+
+    SQUARE = "rectangle"
+    ROUND = "round"
+
+
+class BasePlan(StrEnum):
+    """What lies on the face before the pour."""
+
+    NONE = "no base"
+    MIST = "water mist"
+    RIM = "rim only"
+    FULL = "flood coat"
+    PILLOW = "pillow"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Constants:
+    """What is held, as numbers; a recipe of a test holds all of it but its own levels."""
+
+    panel_width_m: float = 0.2
+    panel_height_m: float = 0.15
+    outline: Outline = Outline.SQUARE
+    side_m: float = 0.0
+    """Depth of the sides that are to be covered; 0 where they stay bare."""
+    support: str = "birch ply"
+    poured_kg: float = 0.068
+    technique: Technique = Technique.FLIP_CUP
+    medium: str = "conditioner"
+    medium_parts: float = 2.0
+    water_share: float = 0.16
+    third_liquid: str = "water"
+    grade: float = 0.0
+    """Consistency grade to thin to, 1 to 5; 0 where the water share stands as it is."""
+    alcohol_share: float = 0.0
+    alcohol_strength: float = 0.91
+    anti_craze_share: float = 0.0
+    anti_craze: str = "anti-craze additive"
+    shimmer_parts: float = 0.0
+    shimmer_medium: str = "iridescent medium"
+    silicone: str = "belt silicone"
+    silicone_drops_per_100g: float = 0.0
+    silicone_colours: tuple[str, ...] = ()
+    finish: str = "as bought"
+    base_plan: BasePlan = BasePlan.NONE
+    base: str = "house paint"
+    base_sheen: str = "as bought"
+    base_m: float = 1.5e-3
+    base_water_share: float = 0.0
+    activator: str = "none"
+    activator_kg: float = 0.0
+    order: str = "as given"
+    film_m: float = 1.7e-3
+    dwell_s: float = 60.0
+    torch_passes: int = 2
+    heat_after_s: float = 20.0
+    rest_s: float = 3600.0
+    tilt_s: float = 90.0
+    after: str = "nothing"
+    own: str = ""
+    cup_loss: float = 0.10
+    reserve: float = 0.05
+    room_c: float = 21.0
+    room_rh: float = 0.5
+    air_m_s: float = 0.1
+
+    def __post_init__(self) -> None:
+        require_positive(self.panel_width_m, "Panel width", "Enter the width of the panel in millimetres, such as 200.")
+        require_positive(self.panel_height_m, "Panel height", "Enter the height of the panel in millimetres, such as 150.")
+        require_not_negative(self.side_m, "Depth of the sides", "Enter how deep the sides are in millimetres, or 0.")
+        require_positive(self.poured_kg, "Paint per panel", "Enter the grams poured on one panel.")
+        require_positive(self.film_m, "Film", "Enter the wet film that should stay, in millimetres.")
+        require_not_negative(self.base_m, "Base", "Enter how thick the base lies, in millimetres.")
+        require_not_negative(self.medium_parts, "Medium", "Enter the parts of medium to one part of paint.")
+        require_not_negative(self.shimmer_parts, "Shimmer medium", "Enter the parts of shimmer medium to one part of paint, or 0.")
+        for share, words in (
+            (self.water_share, "Water share"),
+            (self.alcohol_share, "Alcohol share"),
+            (self.alcohol_strength, "Strength of the alcohol"),
+            (self.anti_craze_share, "Anti-craze additive"),
+            (self.base_water_share, "Water in the base"),
+            (self.cup_loss, "What stays in the cup"),
+            (self.reserve, "Reserve"),
+        ):
+            require_share(share, words)
+        if self.water_share + self.alcohol_share >= 1.0:
+            raise RecordError("Water and alcohol together leave no room for paint. Lower one of them.")
+        require_not_negative(self.silicone_drops_per_100g, "Silicone", "Enter the drops for 100 g of mix, or 0.")

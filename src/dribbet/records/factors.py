@@ -1,0 +1,91 @@
+"""What a test may change, and the settings that it is given."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from dribbet.records.errors import RecordError
+
+MOST_FACTORS = 5
+MOST_LEVELS = 8
+
+
+class Factor(StrEnum):
+    """What a test may change; what each means, its unit and its reach stand in `lab.factors`."""
+
+    MEDIUM = "medium"
+    RATIO = "ratio"
+    WATER_SHARE = "water share"
+    THIRD_LIQUID = "third liquid"
+    GRADE = "consistency"
+    SILICONE = "silicone"
+    SILICONE_COLOUR = "colour with silicone"
+    SILICONE_KIND = "kind of silicone"
+    ALCOHOL = "alcohol"
+    ALCOHOL_STRENGTH = "strength of alcohol"
+    ANTI_CRAZE = "anti-craze additive"
+    SHIMMER = "shimmer medium"
+    FINISH = "finish of the paint"
+    BASE = "base"
+    BASE_SHEEN = "sheen of the base"
+    BASE_DEPTH = "thickness of the base"
+    BASE_WATER = "water in the base"
+    ACTIVATOR = "activator"
+    TECHNIQUE = "technique"
+    ORDER = "order of layers"
+    FILM_LEFT = "film left"
+    HEAT = "heat"
+    HEAT_AFTER = "moment of heat"
+    REST = "rest of the mix"
+    AFTER = "treatment when dry"
+    PANEL_SIZE = "panel size"
+    OWN = "something of my own"
+
+
+class Technique(StrEnum):
+    """How the paint is put down."""
+
+    FLIP_CUP = "flip cup"
+    OPEN_CUP = "open cup"
+    STRAIGHT_POUR = "straight pour"
+    RING_POUR = "ring pour"
+    PULL_BACK = "pull-back"
+    SWIPE = "swipe"
+    DUTCH_POUR = "Dutch pour"
+    BLOOM = "bloom"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Level:
+    """One setting of the factor: a number in SI, or a name."""
+
+    value: float | None = None
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        if (self.value is None) == (self.name == ""):
+            raise RecordError("A level is either a number or a name. Enter one of the two.")
+        if self.value is not None and not math.isfinite(self.value):
+            raise RecordError(f"A level of {self.value} is no number. Enter a figure.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Varied:
+    """One thing a test varies, with its levels; `name` where it is the person's own."""
+
+    factor: Factor
+    levels: tuple[Level, ...]
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        if not 1 <= len(self.levels) <= MOST_LEVELS:
+            raise RecordError(f"{self.words.capitalize()} has {len(self.levels)} levels. Choose 2 to {MOST_LEVELS} levels.")
+        if len(set(self.levels)) < len(self.levels):
+            raise RecordError(f"Two levels of {self.words} are the same. Choose levels that differ.")
+
+    @property
+    def words(self) -> str:
+        """What it is called."""
+        return self.name or str(self.factor)
