@@ -110,3 +110,26 @@ def trouble(window: Window) -> str:
     page = window.pages[window.current]
     rows = [page.trouble.itemAt(i).widget() for i in range(page.trouble.count())]
     return " ".join(words.text() for row in rows for words in row.findChildren(Words) if words.text())
+
+
+def open_part(window: Window, part: str) -> Any:
+    """Open a part of the question, or one of what is held, as a press would; returns its list or field."""
+    page = window.page("ask")
+    button = next((b for b in (*page.question.buttons, *page.expectation.buttons) if b.part.id == part), None)
+    if button is not None:
+        button.click()
+    else:
+        page._chosen("held", part)
+    return page.chooser
+
+
+def choose(window: Window, part: str, value: str) -> None:
+    """Choose or type what a part of the question becomes, through its own list or field."""
+    chooser = open_part(window, part)
+    if chooser.field is not None:
+        chooser.field.setText(value)
+        QTest.keyClick(chooser.field, Qt.Key.Key_Return)
+    else:
+        chooser._choose(value)
+    assert not chooser.isVisible(), chooser.trouble()
+    assert trouble(window) == ""

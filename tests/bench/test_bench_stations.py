@@ -155,6 +155,7 @@ def test_alcohol_brings_its_caution_where_it_is_poured(studio):
     ask.new_series()
     ask.choose("factor", "alcohol")
     ask.choose("levels", "5, 10")
+    ask.insist()
     ask.draw_lots()
     mix = MixPresenter(studio)
     while mix.view().add_name != "Add alcohol":

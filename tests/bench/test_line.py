@@ -12,7 +12,7 @@ from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.lab.progress import Station
 from dribbet.records import Look, Panel, PanelWeighing, PanelWeight, Photo, Reading, Series, SeriesState, Stage
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import choose, press, trouble
 
 CRACKED_MM = {"a": (0.0, 14.0), "b": (420.0, 500.0)}
 
@@ -35,14 +35,6 @@ def photographs(tmp_path_factory):
             paths[code] = folder / f"{code}.jpg"
             paths[code].write_bytes(buffer.getvalue())
     return paths
-
-
-def choose(window, part: str, value: str) -> None:
-    """Open a part of the question and choose or type what it becomes."""
-    page = window.page("ask")
-    window._presented = page.presenter
-    page._chosen(part, value)
-    assert trouble(window) == ""
 
 
 def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, empty_studio, clock, photographs, tmp_path):

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from dribbet.bench.parts.margin import Weight
 from dribbet.bench import levels
+from dribbet.bench.parts.margin import Weight
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.units import Units, clock_text, count_text, in_words, listed, percent

@@ -61,13 +61,20 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
     return {
         Measure.SHARE: lambda: percent(value, 0 if abs(value * 100 - round(value * 100)) < 0.05 else 1),
         Measure.DROPS: lambda: f"{value:g} drop{'s' if value != 1 else ''}",
-        Measure.PARTS: lambda: f"1 : {value:g}",
+        Measure.PARTS: lambda: f"1 : {value:.3g}",
         Measure.LENGTH: lambda: units.length_text(value * 1e3, 1),
         Measure.SECONDS: lambda: f"{value:g}{NARROW}s" if value < 120 else f"{value / 60:g}{NARROW}min",
         Measure.HOURS: lambda: f"{value / 3600:g}{NARROW}h",
         Measure.COUNT: lambda: f"{value:g} pass{'es' if value != 1 else ''}",
         Measure.GRADE: lambda: f"grade {value:g}",
     }.get(nature.measure, lambda: f"{value:g}")()
+
+
+def short_text(factor: Factor, level: Level, units: Units) -> str:
+    """A level where there is room for a figure only, under a head that says what it is: 0, 10, 1.2."""
+    if level.value is None:
+        return level.name.split()[0]
+    return typed_text(Varied(factor=factor, levels=(level,)), units)
 
 
 def levels_text(varied: Varied, units: Units) -> str:

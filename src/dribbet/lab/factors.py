@@ -201,7 +201,8 @@ def applied(held: Constants, factor: Factor, level: Level, words: str = "") -> C
         if value < 0:
             raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
         raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")
-    return replace(held, **{nature.field: int(value) if factor is Factor.HEAT else value})
+    put: dict[str, Any] = {nature.field: int(value) if factor is Factor.HEAT else value}
+    return replace(held, **put)
 
 
 def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:

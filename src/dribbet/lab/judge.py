@@ -156,6 +156,7 @@ def compare(
             band=band,
         )
     level = 0.5 + (1.0 - (1.0 - CONFIDENCE) / questions) / 2.0
+    p: float | None
     if yes_no:
         low, high, p = _chance_difference(a, b, level)
         method = "Fisher's exact test"

@@ -153,7 +153,7 @@ def _power(model: Model, base: float, difference: float, known: Scatter, each: f
     return power_of_means(difference, known.sd, each, df)
 
 
-def can_show(model: Model, known: Scatter, panels_each: float, df: int, factor: float = 1.0, upward: bool = True) -> float | None:
+def can_show(model: Model, known: Scatter, panels_each: int, df: int, factor: float = 1.0, upward: bool = True) -> float | None:
     """Smallest difference from what is usual that a test shows four times in five; None where no difference does.
 
     Means by the closed formula of science.md; the others by searching their own power.

@@ -7,6 +7,7 @@ from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab import design, layouts, power
+from dribbet.lab.judge import POWER
 from dribbet.lab.responses import SCALES
 from dribbet.records import BETWEEN, Design, DribbetError, Layout, Series, Wanted
 
@@ -102,8 +103,9 @@ def offers(series: Series, known: Scatter | None) -> tuple[Offer, ...]:
     middle = whole if paired or len(layouts.every(levels)) <= 16 or not deepest else half
     plans: list[Series] = []
     base = laid(middle, LEAST_REPEATS)
-    needed = repeats_for(base, design.arms(base), known, expected, power.POWER)
-    sensible = min(max(needed or (USUAL_REPEATS if len(levels) < 3 else LEAST_REPEATS), LEAST_REPEATS), MOST_REPEATS)
+    needed = repeats_for(base, design.arms(base), known, expected, POWER)
+    usual = USUAL_REPEATS if len(levels) < 3 or paired else LEAST_REPEATS
+    sensible = min(max(needed or usual, LEAST_REPEATS), MOST_REPEATS)
     best = repeats_for(base, design.arms(base), known, expected, THOROUGH_POWER)
     more = min(max(best or sensible + 1, sensible + 1), MOST_REPEATS + 2)
     numeric = all(level.value is not None for v in series.varied for level in v.levels) and all(n == 2 for n in levels) and not paired

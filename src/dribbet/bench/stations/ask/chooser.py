@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
-from dribbet.bench.parts.margin import Remark, RemarkRow, Weight, clear
+from dribbet.bench.parts.margin import Bar, Weight, clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
@@ -24,21 +24,22 @@ if TYPE_CHECKING:
     from dribbet.bench.stations.ask.view import Part
 
 ROWS_MOST = 12  # more choices than that stand in columns
+LONGEST = 46  # letters of a choice
 FIELD_PX = 420
 
 
 class Choice(QAbstractButton):
     """One thing a part may become."""
 
-    def __init__(self, words: str, current: bool) -> None:
+    def __init__(self, words: str, current: bool, px: int = 18) -> None:
         super().__init__()
-        self.words, self.current = words, current
+        self.words, self.current, self.px = words, current, px
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(words)
         self.setMinimumHeight(44)
 
     def sizeHint(self) -> QSize:
-        return QSize(round(width(self.words, 18, 700)) + 40, 44)
+        return QSize(round(width(self.words, self.px, 700)) + 36, 44)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -56,10 +57,17 @@ class Choice(QAbstractButton):
         room = QRectF(self.rect()).adjusted(4, 4, -4, -4)
         if self.current:
             draw_strip(p, room, self.words, PAPER.other_tape, PAPER.other_crepe)
-        draw_text(p, room.adjusted(10, 0, 0, 0), self.words, 18, 700 if self.current else 500, BLACK)
+        draw_text(p, room.adjusted(10, 0, 0, 0), self.words, self.px, 700 if self.current else 500, BLACK)
         if self.hasFocus() or self.underMouse():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
+
+
+def _short(words: str) -> str:
+    """Words of a choice, the end of long ones left out: all of it stands where it is opened."""
+    if len(words) <= LONGEST:
+        return words
+    return words[:LONGEST].rsplit(" ", 1)[0].rstrip(",") + " …"
 
 
 class Chooser(QWidget):
@@ -75,6 +83,7 @@ class Chooser(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
+        column.setSizeConstraint(QLayout.SizeConstraint.SetFixedSize)  # as large as what stands in it, whenever that changes
         column.setSpacing(4)
         self.field: Field | None = None
         self.said = QVBoxLayout()
@@ -83,7 +92,8 @@ class Chooser(QWidget):
             grid.setSpacing(2)
             rows = math.ceil(len(part.choices) / math.ceil(len(part.choices) / ROWS_MOST))
             for i, (value, words) in enumerate(part.choices):
-                button = Choice(words, words == part.text)
+                button = Choice(_short(words), words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16)
+                button.setAccessibleName(words)
                 button.clicked.connect(partial(self._choose, value))
                 grid.addWidget(button, i % rows, i // rows)
             column.addLayout(grid)
@@ -112,10 +122,17 @@ class Chooser(QWidget):
     def _say(self, words: str) -> None:
         """Say at the place why this cannot be."""
         clear(self.said)
-        row = RemarkRow(Remark("", words, Weight.STOP), PAPER, 16)
-        row.setFixedWidth(max(FIELD_PX, self.width() - 20))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 4, 0, 2)
+        line.addWidget(Bar(Weight.STOP))
+        text = Words(words, 16)
+        wide = max(FIELD_PX, self.width() - 20) - 30
+        text.setFixedSize(wide, text.heightForWidth(wide))  # a popup takes no height for a width by itself
+        line.addWidget(text)
+        row.setFixedHeight(text.height() + 6)
         self.said.addWidget(row)
-        self.adjustSize()
+        row.show()  # counted in the height from now on, not from the next round of events
 
     def trouble(self) -> str:
         """Words that stand under the field now."""

@@ -90,7 +90,7 @@ class CanShow(Drawn):
         shown = min(self.view.size, self.view.panel_mm[0] * 0.9) * scale
         left, y = room.center().x() - shown / 2, room.center().y() - 8
         p.setPen(solid(BLACK, 2))
-        steps = 7
+        steps = max(3, min(7, int(shown / 8)))
         p.drawPolyline([QPointF(left + shown * i / steps, y + (5 if i % 2 else -4) * (1 if 0 < i < steps else 0)) for i in range(steps + 1)])
         p.setPen(solid(BLACK, 1.5))
         p.drawLine(QPointF(left, y + 20), QPointF(left + shown, y + 20))
@@ -147,10 +147,10 @@ class Costs(Drawn):
         for i, (name, words, share) in enumerate(self.rows):
             y = i * 24.0
             draw_text(p, QRectF(0, y, 60, 22), name, 14, 400, self.inks.note)
-            bar = QRectF(58, y + 4, 62, 14)
+            bar = QRectF(58, y + 4, 62 if self.width() > 270 else 40, 14)
             p.fillRect(bar, self.inks.card)
             p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), BLACK)
             p.setPen(solid(BLACK, 1.5))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(bar)
-            draw_text(p, QRectF(128, y, self.width() - 128, 22), words, 14, 600, BLACK)
+            draw_text(p, QRectF(bar.right() + 8, y, self.width() - bar.right() - 8, 22), words, 14, 600, BLACK)

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.view import CanShowView
-from dribbet.bench.units import NARROW, count_text, listed, percent
+from dribbet.bench.units import NARROW, NO_BREAK, count_text, listed, percent
 from dribbet.lab import basis, control, design, planning, sizes
+from dribbet.lab.judge import POWER
 from dribbet.lab.power import Model
 from dribbet.lab.responses import SCALES
-from dribbet.records import Design, Equal, Outline, Response
+from dribbet.records import Design, Equal, Factor, Outline, Response
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,7 +24,8 @@ if TYPE_CHECKING:
     from dribbet.lab.power import Scatter
     from dribbet.records import Series
 
-CELLS_DRAWN = 60
+THINNED = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
+"""Things tested by which the recipe differs of necessity."""
 
 
 def amount(response: Response, value: float, units: Units) -> str:
@@ -95,7 +97,7 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
     ]
     expected = series.prediction.size if series.prediction else 0.0
     if expected and expected < shown:
-        needed = sizes.repeats_for(series, recipes, known, expected, sizes.power.POWER)
+        needed = sizes.repeats_for(series, recipes, known, expected, POWER)
         tail = ""
         if needed is not None and needed <= 40:
             plain = [a for a in recipes if a.extra is None]
@@ -115,11 +117,11 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
     if len(compared) < 2:
         return []
     said = []
+    asked = any(v.factor in THINNED for v in series.varied)
     if Equal.RECIPE in found:
         low, high = found[Equal.RECIPE]
-        said.append(
-            f"thinner {_span(low, high, NARROW + '%', 100)}" if high <= 1.0 and high - low > 0.009 else f"parts of medium {low:.1f} to {high:.1f}"
-        )
+        thinner = f"thinner {_span(low, high, NARROW + '%', 100)}"
+        said.append((thinner if high <= 1.0 and high - low > 0.009 else f"parts of medium {low:.1f} to {high:.1f}") + (" (tested)" if asked else ""))
     if Equal.FLOW in found:
         low, high = found[Equal.FLOW]
         said.append(f"flow, {high / low:.1f} times")
@@ -133,7 +135,7 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
         return [Remark(head, f"That would undo the {undone} that you test. Choose equal recipe.", Weight.STOP)]
     body = f"Not equal: {'; '.join(said)}." if said else "Recipe, flow, paint share and cost are all equal."
     if series.equal is Equal.FLOW:
-        waters = ", ".join(f"{a.letter} {percent(a.water_share)}" for a in compared[:6])
+        waters = ", ".join(f"{a.letter}{NO_BREAK}{percent(a.water_share)}" for a in compared[:6])
         body += f" Water is an estimate ({waters}): Check must find all alike before you pour."
     return [Remark(head, body)]
 
@@ -210,8 +212,8 @@ def costs(
         ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / max(stock, 1e-9), 1.0)),
         ("Money", f"{money:.0f}, by shelf prices", min(money / 60.0, 1.0)),
         ("Panels", f"{panels} of {have_panels} at hand", min(panels / max(have_panels, 1), 1.0)),
-        ("Rack", f"{panels} of {free} free places", min(panels / max(free, 1), 1.0)),
-        ("Days", f"{days}, pours and drying", min(days / 14.0, 1.0)),
+        ("Rack", f"{panels} of {free} free", min(panels / max(free, 1), 1.0)),
+        ("Days", f"{days}, with drying", min(days / 14.0, 1.0)),
     )
 
 

@@ -51,7 +51,8 @@ class AskPage(Page):
         self.looks.toggled.connect(lambda r, t: self.attempt(partial(self.presenter.toggle_time, r, t)))
         self.looks.weighed.connect(lambda r: self.attempt(partial(self.presenter.weigh, r)))
         self.sheets = QStackedWidget()
-        for sheet in (self.rack, self.amounts, self.days, self.looks, self.panels):
+        self.rack_room = scroller(self.rack, self.inks)
+        for sheet in (self.rack_room, self.amounts, self.days, self.looks, self.panels):
             self.sheets.addWidget(sheet)
         self.body.addWidget(self.sheets, 1)
         self.offers = Offers()
@@ -88,12 +89,12 @@ class AskPage(Page):
         self.rest = QVBoxLayout()
         self.rest.setSpacing(7)
         column.addLayout(self.rest)
-        self.cost_head = Words("It costs", 15, 700)
-        column.addWidget(self.cost_head)
-        self.costs = Costs()
-        column.addWidget(self.costs)
         column.addStretch(1)
         self.column.addWidget(scroller(inner, self.inks), 1)
+        self.cost_head = Words("It costs", 15, 700)
+        self.column.addWidget(self.cost_head)
+        self.costs = Costs()
+        self.column.addWidget(self.costs)
 
     # ------------------------------------------------------------ what is so
 
@@ -117,7 +118,7 @@ class AskPage(Page):
         self._show_sheet(v)
         self.offers.show_offers(v.offers)
         self.held.say(v.held)
-        on_rack = v.stage == "Rack"
+        on_rack = v.stage == "Rack" and not (len(v.sentence) > 20 or (self.low and len(v.rows) > 1))
         self.held.setVisible(on_rack)
         self.held_head.setVisible(on_rack)
         self.stick.setVisible(not self.low and on_rack)
@@ -162,12 +163,12 @@ class AskPage(Page):
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
-                (Key("R", "Repeat"), lambda: p.add_repeat(1)),
-                (Key("P", "Kinds of test"), self._templates),
-                (Key("H", "Held"), self._held),
+                (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
+                (Key("H", "Held" if self.narrow else "What is held"), self._held),
                 (Key("M", "More"), self._more),
             ]
             hidden = {
+                "r": lambda: p.add_repeat(1),
                 "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.separate, "c": p.add_control, "i": p.insist, "o": self._again,
                 "f": p.mend,
                 "l": self._print, "v": self._next_stage,
@@ -196,7 +197,7 @@ class AskPage(Page):
 
     def open_chooser(self, part: Part, at: QPoint) -> Chooser:
         """Open the list (or field) of a part."""
-        lists = ("held", "more", "template", "source") if not part.id.startswith("change:") else (part.id,)
+        lists = ("held", "more", "template", "earlier", "source") if not part.id.startswith("change:") else (part.id,)
         self.chooser = Chooser(self, part, None if part.id in lists else self.presenter.choose)
         self.chooser.chosen.connect(self._chosen)
         self.chooser.open_at(at)
@@ -223,6 +224,8 @@ class AskPage(Page):
             self.open_chooser(p.held_part(value), self._corner())
         elif part == "template":
             self.attempt(lambda: p.take_template(value))
+        elif part == "earlier":
+            self.open_chooser(p.again_list(value), self._corner())
         elif part == "source":
             self.open_chooser(p.change_list(value), self._corner())
         elif part.startswith("change:"):
@@ -237,6 +240,8 @@ class AskPage(Page):
             self.open_chooser(Part("name", name, typed=name, hint="Name of the series"), self._corner())
             return
         acts: dict[str, Callable[[], object]] = {
+            "more repeats": lambda: p.add_repeat(1),
+            "fewer repeats": lambda: p.add_repeat(-1),
             "templates": self._templates, "again": self._again, "mend": p.mend, "separate": p.separate, "plain": p.leave_extras_out,
             "control": p.add_control, "insist": p.insist, "sheet": self._print, "shopping": self._shopping, "undo": p.undo, "redo": p.redo,
         }  # fmt: skip

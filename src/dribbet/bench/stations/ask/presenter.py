@@ -10,7 +10,7 @@ from dribbet.bench import levels as words
 from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import held, margin, sentence, sheets
 from dribbet.bench.stations.ask.history import History
-from dribbet.bench.stations.ask.rack import rack
+from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Offered, Part
 from dribbet.bench.units import NARROW, count_text, percent
 from dribbet.lab import confounding, control, day_plan, design, planning, sizes, templates
@@ -108,6 +108,7 @@ class AskPresenter:
             sentence=self._with_trouble(sentence.sentence(s, units)),
             columns=columns,
             column_head=head,
+            column_lines=lines(s, sides(s)[0], units),
             rows=rows,
             offers=() if drawn else self._offers(s, known),
             held=self._held(s),
@@ -464,6 +465,7 @@ class AskPresenter:
         drawn = s.seed is not None
         made: list[tuple[str, str]] = [("name", f"Rename {s.name}")]
         if not drawn:
+            made += [("more repeats", "R  Add a repeat"), ("fewer repeats", "T  One repeat fewer")]
             made.append(("templates", "P  Kinds of test, filled with your last materials"))
         made += [("again", "O  Repeat with one change"), ("mend", "F  Mend this test in a new series")]
         if not drawn:
@@ -488,18 +490,23 @@ class AskPresenter:
         """Fill this series with a kind of test and the last materials."""
         s = self._plan()
         template = next(t for t in templates.TEMPLATES if t.key == key)
-        made = templates.filled(template, s, self.studio.shelf())
+        poured = [old for old in self.studio.all_series() if old.seed is not None and old.id != s.id]
+        last = max(poured, key=lambda old: old.created_at, default=s)  # what was poured last, not what an earlier template left
+        made = templates.filled(template, replace(s, constants=last.constants, layers=last.layers), self.studio.shelf())
         arms(made)
         self._keep(s, made)
 
-    def again_list(self) -> Part:
-        """What can be repeated with one change: this series' recipes, then the first of every other."""
-        run = self.studio.need_run()
-        made = [(f"{run.series.id}/{a.letter}", f"{run.series.code}-{a.letter}  {self._recipe_words(run.series, a)}") for a in run.arms[:6]]
-        for s in reversed(self.studio.all_series()):
-            if s.id != run.series.id:
-                made.append((f"{s.id}/", f"{s.name}: {s.varied[0].words}"))
-        return Part("source", "", tuple(made[:16]))
+    def again_list(self, series_id: str = "") -> Part:
+        """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""
+        if series_id:
+            old = self.studio.load(series_id)
+            return Part(
+                "source",
+                "",
+                tuple((f"{series_id}/{a.letter}", f"{old.series.code}-{a.letter}  {self._recipe_words(old.series, a)}") for a in old.arms),
+            )
+        known = sorted(self.studio.all_series(), key=lambda s: (s.id != self.studio.series_id, -s.created_at.timestamp()))
+        return Part("earlier", "", tuple((s.id, f"{s.name}: {s.varied[0].words}") for s in known[:24]))
 
     def _recipe_words(self, s: Series, arm: Arm) -> str:
         return ", ".join(

@@ -26,6 +26,7 @@ def sides(series: Series) -> tuple[list[int], list[int]]:
     columns, rows = [0], []
     for i in range(1, len(series.varied)):
         (rows if len(rows) < len(columns) else columns).append(i)
+    columns.sort(key=lambda i: max(len(level.name) or 5 for level in series.varied[i].levels))  # short words where columns are narrow
     return columns, rows
 
 
@@ -33,6 +34,19 @@ def combinations(series: Series, which: Sequence[int]) -> list[tuple[int, ...]]:
     """Level numbers of some of the things varied, the first running fastest."""
     sizes = [len(series.varied[i].levels) for i in reversed(which)]
     return [tuple(reversed(c)) for c in product(*(range(n) for n in sizes))]
+
+
+def lines(series: Series, which: Sequence[int], units: Units) -> tuple[tuple[str, tuple[tuple[str, str, int], ...]], ...]:
+    """Heads of the columns line by line, the slowest thing first."""
+    made = []
+    for at, i in reversed(list(enumerate(which))):
+        varied = series.varied[i]
+        inner = math.prod(len(series.varied[j].levels) for j in which[:at])
+        outer = math.prod(len(series.varied[j].levels) for j in which[at + 1 :])
+        texts = [(words.level_text(varied.factor, v, units), words.short_text(varied.factor, v, units)) for v in varied.levels]
+        levels = tuple((text, short, inner) for text, short in texts)
+        made.append((varied.words.capitalize(), levels * outer))
+    return tuple(made)
 
 
 def head(series: Series, which: Sequence[int], at: Sequence[int], units: Units) -> str:

@@ -1,4 +1,4 @@
-"""The rack on the page: posts and shelves, rows of cups, codes hanging under them."""
+"""The rack on the page: posts and shelves, rows of cups, codes hanging under them; as many rows and columns as the test needs."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
 from dribbet.bench.parts.base import Part as Drawn
-from dribbet.bench.parts.base import Words, draw_text
+from dribbet.bench.parts.base import draw_text
 from dribbet.bench.parts.cup import CupGlyph
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.stations.ask.view import AskView
@@ -18,10 +18,13 @@ from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 
 if TYPE_CHECKING:
-    from dribbet.bench.stations.ask.view import RackCup
+    from dribbet.bench.stations.ask.view import RackCup, RackRow
 
-
-LEAST_CUP_PX = 26
+LEAST_CUP_PX, MOST_CUP_PX = 26, 110
+CODE_ROOM = 34  # shelf, and the codes that hang under it
+PLAIN_HEAD, LINE_HEAD = 42, 20  # height of one large line of levels, and of each small one
+NARROW_PX = 640  # racks narrower than this give their columns what the heads can spare
+BESIDES = "Besides"
 
 
 class Rack(Drawn):
@@ -32,7 +35,8 @@ class Rack(Drawn):
         self.shelves: list[float] = []
 
     def draw(self, p: QPainter) -> None:
-        p.setPen(solid(self.inks.ink, 6))
+        thick = 6 if len(self.shelves) < 3 else 4
+        p.setPen(solid(self.inks.ink, thick))
         if not self.shelves:
             return
         p.drawLine(QPointF(3, 0), QPointF(3, self.height()))
@@ -50,11 +54,9 @@ class RackCell(QWidget):
         self.glyph = CupGlyph(cup.view, width_px)
         self.glyph.setParent(self)
         self.glyph.name(cup.codes[0], cup.words)
-        shown = cup.codes[:2]
-        self.codes = [TapeLabel(code, 15, Tape.OTHER) for code in shown]
+        self.codes = [TapeLabel(code, 15 if width_px > 34 else 14, Tape.OTHER) for code in cup.codes[:2]]
         for label in self.codes:
             label.setParent(self)
-        self.more = len(cup.codes) - len(shown)
         self.setAccessibleName(cup.words)
         self.setToolTip("")
 
@@ -77,18 +79,17 @@ class RackCell(QWidget):
         if total <= wide:
             x = (wide - total) // 2
             for label in self.codes:
-                label.move(x, shelf_y + 6)
+                label.show()
+                label.move(x, shelf_y + 5)
                 x += label.width() + 8
         else:
             for label in self.codes[1:]:
                 label.hide()
-            self.codes[0].move(max(0, (wide - self.codes[0].width()) // 2), shelf_y + 6)
+            self.codes[0].move(max(0, (wide - self.codes[0].width()) // 2), shelf_y + 5)
 
 
 class RackArea(QWidget):
     """Column heads, row heads, rack and cups, arranged to the room there is."""
-
-    HEAD = 130
 
     def __init__(self) -> None:
         super().__init__()
@@ -96,37 +97,74 @@ class RackArea(QWidget):
         self.rack = Rack()
         self.rack.setParent(self)
         self.cells: list[list[RackCell | None]] = []
-        self.heads: list[Words] = []
-        self.setMinimumHeight(190)
 
-    def show_view(self, view: AskView) -> None:
-        if view.rows == self.view.rows and view.columns == self.view.columns and view.column_head == self.view.column_head:
-            return
-        before, self.view = self.view, view
-        if not self._in_place(before):
-            self._build()
-            self.update()
-        elif (view.columns, view.column_head) != (before.columns, before.column_head):
-            self.update(0, 0, self.width(), 46)
+    # ------------------------------------------------------------ sizes
 
-    def _in_place(self, before: AskView) -> bool:
-        """Change what the cells show where rows, columns and codes are the same."""
-        now = self.view
-        if [(r.head, r.note, len(r.cups)) for r in now.rows] != [(r.head, r.note, len(r.cups)) for r in before.rows]:
-            return False
-        if len(now.columns) != len(before.columns) or len(self.cells) != len(now.rows):
-            return False
-        pairs = [(cell, cup) for made, row in zip(self.cells, now.rows, strict=True) for cell, cup in zip(made, row.cups, strict=True)]
-        if any((cell is None) != (cup is None) for cell, cup in pairs):
-            return False
-        return all(cell.show_cup(cup) for cell, cup in pairs if cell is not None and cup is not None)
+    @property
+    def crowded(self) -> bool:
+        """Whether small type and bare cups are needed."""
+        return len(self.view.rows) > 2 or len(self.view.column_lines) > 1 or len(self.view.columns) > 5
+
+    def _head_px(self) -> int:
+        """Width of the heads of the rows."""
+        return 92 if self.crowded and self.width() < NARROW_PX else 130
+
+    def _top(self) -> int:
+        lines = len(self.view.column_lines)
+        return PLAIN_HEAD if lines <= 1 else LINE_HEAD * lines + 4
+
+    def _wide(self) -> float:
+        return (self.width() - self._head_px() - 16) / max(len(self.view.columns), 1)
+
+    def _tall(self) -> float:
+        return (self.height() - self._top()) / max(len(self.view.rows), 1)
+
+    def _tallness(self) -> float:
+        """Height of a cup with what reaches over it, for one of its width."""
+        return 1.22 * (1.1 if self.crowded else 1.62)
 
     def _cup_px(self) -> int:
-        rows = max(len(self.view.rows), 1)
-        columns = max(len(self.view.columns), 1)
-        per_row = (self.height() - 50) / rows - 34
-        per_column = (self.width() - self.HEAD - 20) / columns
-        return int(max(LEAST_CUP_PX, min(110, per_row / 2.3, per_column / 2.25)))
+        by_height = (self._tall() - CODE_ROOM - 12) / self._tallness()
+        by_width = self._wide() / (1.3 if self.crowded else 2.25)
+        return int(max(LEAST_CUP_PX, min(MOST_CUP_PX, by_height, by_width)))
+
+    def least_height(self) -> int:
+        """Height below which rows would overlap."""
+        least = LEAST_CUP_PX if self.crowded else 40
+        return round(self._top() + len(self.view.rows) * (least * self._tallness() + 12 + CODE_ROOM))
+
+    # ------------------------------------------------------------ what is shown
+
+    def show_view(self, view: AskView) -> None:
+        """Show other recipes; cells that stay the same build are changed in place."""
+        now = self.view
+        same_head = (view.columns, view.column_head, view.column_lines) == (now.columns, now.column_head, now.column_lines)
+        if view.rows == now.rows and same_head:
+            return
+        self.view = view
+        if not self._in_place(now.rows):
+            self._build()
+            self.update()
+        elif not same_head:
+            self.update(0, 0, self.width(), self._top() + 2)
+
+    def _in_place(self, before: tuple[RackRow, ...]) -> bool:
+        """Change what the cells show where rows, columns and codes are the same."""
+        rows = self.view.rows
+        if [(r.head, r.note, len(r.cups)) for r in rows] != [(r.head, r.note, len(r.cups)) for r in before] or len(self.cells) != len(rows):
+            return False
+        pairs = [(cell, cup) for made, row in zip(self.cells, rows, strict=True) for cell, cup in zip(made, row.cups, strict=True)]
+        if any((cell is None) != (cup is None) for cell, cup in pairs):
+            return False
+        return all(cell.show_cup(self._bare(cup)) for cell, cup in pairs if cell is not None and cup is not None)
+
+    def _bare(self, cup: RackCup) -> RackCup:
+        """Cup as it is drawn here: in a crowded rack without stick and without its repeats behind."""
+        if not self.crowded:
+            return cup
+        from dataclasses import replace
+
+        return replace(cup, view=replace(cup.view, stick=None, behind=0))
 
     def _build(self) -> None:
         for row in self.cells:
@@ -134,77 +172,106 @@ class RackArea(QWidget):
                 if cell is not None:
                     cell.hide()
                     cell.deleteLater()
-        for head in self.heads:
-            head.hide()
-            head.deleteLater()
-        self.cells, self.heads = [], []
+        self.cells = []  # the next line may resize this, which arranges what is there
+        self.setMinimumHeight(self.least_height())
         px = self._cup_px()
-        for row in self.view.rows:
-            self.cells.append([RackCell(cup, px, self) if cup is not None else None for cup in row.cups])
-        crowded = len(self.view.rows) > 2
-        for row in self.view.rows:
-            note = "" if crowded and row.head and row.head != "Besides" else row.note
-            small = f"<br><span style='font-size:{14 if crowded else 15}px'>{note}</span>" if note else ""
-            label = Words(f"<b>{row.head}</b>{small}" if row.head else note, 15 if crowded else 17, inks=self.rack.inks, role="ink")
-            label.setParent(self)
-            self.heads.append(label)
+        self.cells = [[RackCell(self._bare(cup), px, self) if cup is not None else None for cup in row.cups] for row in self.view.rows]
         for made in self.cells:
             for cell in made:
                 if cell is not None:
                     cell.show()
-        for label in self.heads:
-            label.show()
         self._arrange()
-        self.update()
+
+    def _shelf_y(self, row: int) -> float:
+        return self._top() + (row + 1) * self._tall() - CODE_ROOM
 
     def _arrange(self) -> None:
-        rows = max(len(self.view.rows), 1)
-        columns = max(len(self.view.columns), 1)
-        wide = (self.width() - self.HEAD - 16) // columns
-        tall = (self.height() - 44) // rows
-        self.rack.setGeometry(self.HEAD - 6, 50, self.width() - self.HEAD + 6, self.height() - 50)
+        wide, top = self._wide(), self._top()
+        self.rack.setGeometry(self._head_px() - 6, top + 6, self.width() - self._head_px() + 6, self.height() - top - 6)
         shelves = []
         for r, row in enumerate(self.cells):
-            shelf_y = 44 + (r + 1) * tall - 40
-            shelves.append(float(shelf_y - 50 + 2))
+            shelf_y = round(self._shelf_y(r))
+            shelves.append(float(shelf_y - top - 6 + 2))
+            row_top = round(top + r * self._tall())
             for c, cell in enumerate(row):
                 if cell is not None:
-                    cell.setGeometry(self.HEAD + 4 + c * wide, 44, wide, self.height() - 44)
-                    cell.arrange(wide, shelf_y - 44)
-            if r < len(self.heads):
-                room = min(tall - 4, 130)
-                self.heads[r].setGeometry(0, shelf_y + 36 - room, self.HEAD - 14, room)
+                    cell.setGeometry(round(self._head_px() + 4 + c * wide), row_top, round(wide), round(self._tall()) + 1)
+                    cell.arrange(round(wide), shelf_y - row_top)
         self.rack.shelves = shelves
         self.rack.lower()
         self.rack.update()
 
     def resizeEvent(self, event: object) -> None:
         first = next((cell for row in self.cells for cell in row if cell is not None), None)
-        if first is not None and abs(first.glyph._cup_width - self._cup_px()) > 2:
+        if first is not None and abs(first.glyph._cup_width - self._cup_px()) > 1:
             self._build()
         else:
             self._arrange()
 
+    # ------------------------------------------------------------ heads
+
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        columns = max(len(self.view.columns), 1)
-        wide = (self.width() - self.HEAD - 16) / columns
-        draw_text(p, QRectF(0, 2, self.HEAD - 8, 42), self.view.column_head, 15, 700, BLACK, Qt.AlignmentFlag.AlignLeft, wrap=True)
+        if len(self.view.column_lines) > 1:
+            self._line_heads(p)
+        else:
+            self._plain_heads(p)
+        self._row_heads(p)
+        self._not_poured(p)
+        p.end()
+
+    def _plain_heads(self, p: QPainter) -> None:
+        draw_text(p, QRectF(0, 2, self._head_px() - 8, PLAIN_HEAD), self.view.column_head, 15, 700, BLACK, Qt.AlignmentFlag.AlignLeft, wrap=True)
+        wide = self._wide()
+        longest = max(self.view.columns, key=lambda t: width(t, 28, 700), default="")
+        px = next((px for px in range(28, 14, -1) if width(longest, px, 700) <= wide - 8), 14)
         for i, text in enumerate(self.view.columns):
-            px = 28
-            while px > 16 and width(text, px, 700) > wide - 8:
-                px -= 1
-            draw_text(p, QRectF(self.HEAD + 4 + i * wide, 0, wide, 42), text, px, 700, BLACK, Qt.AlignmentFlag.AlignHCenter, wrap=px == 16)
+            room = QRectF(self._head_px() + 4 + i * wide, 0, wide, PLAIN_HEAD)
+            draw_text(p, room, text, px, 700, BLACK, Qt.AlignmentFlag.AlignHCenter, wrap=px == 14)
+
+    def _line_heads(self, p: QPainter) -> None:
+        """One line for each thing along the columns, the slowest on top; a level spans its columns."""
+        wide = self._wide()
+        for line, (name, levels) in enumerate(self.view.column_lines):
+            y = line * LINE_HEAD
+            draw_text(p, QRectF(0, y, self._head_px() - 10, LINE_HEAD), name, 14, 400, self.rack.inks.note)
+            x = self._head_px() + 4.0
+            fits = all(width(text, 14, 700) <= span * wide - 6 for text, _, span in levels)
+            for text, short, span in levels:
+                room = QRectF(x, y, span * wide - 6, LINE_HEAD)
+                shown = text if fits else short
+                draw_text(p, room, shown, 14, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
+                if span > 1:
+                    p.setPen(solid(BLACK, 1.2))
+                    p.drawLine(QPointF(x + 4, y + LINE_HEAD - 1), QPointF(x + span * wide - 10, y + LINE_HEAD - 1))
+                x += span * wide
+
+    def _row_heads(self, p: QPainter) -> None:
+        for r, row in enumerate(self.view.rows):
+            shelf, tall = self._shelf_y(r), self._tall()
+            room = QRectF(0, shelf + 6 - min(tall - 8, 110), self._head_px() - 14, min(tall - 8, 110))
+            bottom = Qt.AlignmentFlag.AlignBottom
+            if self.crowded:
+                draw_text(p, room, row.head, 15, 700, BLACK, bottom, wrap=True)
+                if row.head == BESIDES:
+                    poured = sum(c is not None for c in row.cups)
+                    left = self._head_px() + 10 + poured * self._wide()
+                    note = QRectF(left, shelf - min(tall - 40, 60), self.width() - left - 10, min(tall - 40, 60) - 4)
+                    draw_text(p, note, row.note, 14, 400, self.rack.inks.note, bottom, wrap=True)
+                continue
+            note = QRectF(room.left(), room.bottom() - 62, room.width(), 62)
+            taken = draw_text(p, note, row.note, 15, 400, BLACK if not row.head else self.rack.inks.note, bottom, wrap=True)
+            if row.head:
+                draw_text(p, QRectF(0, taken.top() - 48, self._head_px() - 14, 46), row.head, 17, 700, BLACK, bottom, wrap=True)
+
+    def _not_poured(self, p: QPainter) -> None:
+        """Outline where a recipe of the whole is not poured."""
         p.setPen(dashed(self.rack.inks.off, 1.4))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        tall = (self.height() - 44) // max(len(self.view.rows), 1)
-        cup = self._cup_px()
+        cup, wide = self._cup_px(), self._wide()
         for r, (row, made) in enumerate(zip(self.view.rows, self.cells, strict=True)):
-            if row.head == "Besides":
-                continue
             for c, cell in enumerate(made):
-                if cell is None:  # a recipe of the whole that is not poured
-                    middle, shelf = self.HEAD + 4 + (c + 0.5) * wide, 44 + (r + 1) * tall - 40
-                    p.drawRect(QRectF(middle - cup * 0.35, shelf - cup * 1.1, cup * 0.7, cup * 1.06))
-        p.end()
+                if cell is None and row.head != BESIDES:
+                    middle, shelf = self._head_px() + 4 + (c + 0.5) * wide, self._shelf_y(r)
+                    p.drawRect(QRectF(middle - cup * 0.3, shelf - cup * 0.9, cup * 0.6, cup * 0.86))

@@ -15,7 +15,7 @@ from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Offered, Sheet
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Offered, Region, Sheet
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import width
@@ -26,7 +26,8 @@ if TYPE_CHECKING:
 
     from dribbet.bench.stations.ask.view import Part
 
-BOTTLE = QSize(150, 176)
+LEGEND_COLUMNS = 2
+BOTTLE = QSize(142, 166)
 
 
 class OfferButton(QAbstractButton):
@@ -67,7 +68,8 @@ class OfferButton(QAbstractButton):
         wide = room.right() - left - 6
         if width(words, 14) > wide:
             words = words.partition(". ")[0]
-        draw_text(p, QRectF(left, room.top() + 3, wide, 21), head, 16, 700, BLACK)
+        px = 16 if width(head, 16, 700) <= wide else 14
+        draw_text(p, QRectF(left, room.top() + 3, wide, 21), head, px, 700, BLACK)
         draw_text(p, QRectF(left, room.top() + 23, wide, 20), words, 14, 400, PAPER.note)
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
@@ -225,7 +227,7 @@ class Amounts(QWidget):
 
     def show_bottles(self, bottles: tuple[Bottle, ...]) -> None:
         """Show what is taken."""
-        columns = max(self.width() // (BOTTLE.width() + 8), 3)
+        columns = max(self.width() // (BOTTLE.width() + 6), 3)
         key = (bottles, columns)
         if key == self._shown:
             return
@@ -245,20 +247,34 @@ class DaysLine(Drawn):
     def __init__(self) -> None:
         super().__init__()
         self.days = Days()
-        self.setMinimumHeight(210)
 
     def show_days(self, days: Days) -> None:
         """Show another plan."""
         self.days = days
+        self._fit()
         self.name("Days", ". ".join(f"{d.words}: {', '.join([d.work, *(f'{n} look, {w}' for n, w in d.looks)]).strip(', ')}" for d in days.days))
         self.update()
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Take the height that the longest day needs."""
+        shown, wide = self._columns()
+        lines = [len(_wrapped(d.work, wide - 8)) * 19 + sum(24 + 18 * len(_wrapped(w, wide - 24)) for _, w in d.looks) for d in shown]
+        tall = 126 + max(lines, default=0) + 6
+        if self.minimumHeight() != tall:
+            self.setFixedHeight(tall)
+
+    def _columns(self) -> tuple[tuple[Day, ...], float]:
+        shown = self.days.days[: max(int(self.width() / 92), 3)]
+        return shown, self.width() / max(len(shown), 1)
 
     def draw(self, p: QPainter) -> None:
         days = self.days.days
         if not days:
             return
-        shown = days[: max(int(self.width() / 92), 3)]
-        wide = self.width() / len(shown)
+        shown, wide = self._columns()
         tall = 92.0
         longest = max(self.days.sitting_h, *(d.mix_h + d.pour_h for d in shown), 1.0)
         base = tall + 24
@@ -478,7 +494,9 @@ class Looks(QWidget):
             self._row(r, row, [name for name, _ in checks.times])
         self.grid.setColumnStretch(n + 3, 1)
         if checks.goal is not None:
-            self.goal_row.addWidget(Words("What good means here:", 17, wrap=False))
+            head = Words("What good means here:", 17, wrap=False)
+            head.setAlignment(Qt.AlignmentFlag.AlignVCenter)
+            self.goal_row.addWidget(head)
             self._part(self.goal_row, checks.goal)
             self.goal_row.addStretch(1)
         self.note.say(checks.note)
@@ -529,32 +547,39 @@ class Panels(Drawn):
         panels = self.sheet.panels
         if not panels:
             return
+        w, h = self.sheet.size_mm
+        legend = sorted({(r.code[0], r.words) for panel in panels for r in panel})
+        foot = 30 + 20 * math.ceil(len(legend) / LEGEND_COLUMNS)
         columns = min(len(panels), 3 if self.width() > 620 else 2)
         rows = math.ceil(len(panels) / columns)
-        w, h = self.sheet.size_mm
-        scale = min((self.width() - 20 * columns) / (columns * w), (self.height() - 34 - 30 * rows) / (rows * h))
+        scale = min((self.width() - 20 * columns) / (columns * w), (self.height() - foot - 32 * rows) / (rows * h))
         for i, panel in enumerate(panels):
             left = (i % columns) * (w * scale + 20) + 2
-            top = (i // columns) * (h * scale + 30) + 24
+            top = (i // columns) * (h * scale + 32) + 24
             draw_text(p, QRectF(left, top - 24, w * scale, 22), f"Panel {i + 1}", 15, 700, BLACK)
-            room = QRectF(left, top, w * scale, h * scale)
-            p.fillRect(room, PAPER.card)
-            for r in panel:
-                box = _placed(r.box, room)
-                hatch(p, box, BLACK, gap=6)
-                inner = _placed(r.inner, room)
-                p.fillRect(inner, PAPER.card)
-                p.setPen(solid(BLACK, 1.5))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(box)
-                tape = QRectF(inner.left() + 6, inner.top() + 6, width(r.code, 16, 700) + 18, 26)
-                draw_strip(p, tape, r.code, PAPER.other_tape, PAPER.other_crepe)
-                draw_text(p, tape, r.code, 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
-                words_box = inner.adjusted(6, 36, -4, -4)
-                draw_text(p, words_box, r.words, 14, 400, BLACK, Qt.AlignmentFlag.AlignTop, wrap=True)
-            p.setPen(solid(BLACK, 2.4))
-            p.drawRect(room)
+            self._panel(p, panel, QRectF(left, top, w * scale, h * scale))
+        y = self.height() - foot + 4
+        for i, (letter, text) in enumerate(legend):
+            x = (i % LEGEND_COLUMNS) * self.width() / LEGEND_COLUMNS
+            draw_text(p, QRectF(x, y + 20 * (i // LEGEND_COLUMNS), 20, 20), letter, 15, 700, BLACK)
+            draw_text(p, QRectF(x + 20, y + 20 * (i // LEGEND_COLUMNS), self.width() / LEGEND_COLUMNS - 24, 20), text, 14, 400, BLACK)
         draw_text(p, QRectF(0, self.height() - 24, self.width(), 22), self.sheet.note, 15, 400, PAPER.note)
+
+    def _panel(self, p: QPainter, panel: tuple[Region, ...], room: QRectF) -> None:
+        p.fillRect(room, PAPER.card)
+        for r in panel:
+            box, inner = _placed(r.box, room), _placed(r.inner, room)
+            hatch(p, box, BLACK, gap=6)
+            p.fillRect(inner, PAPER.card)
+            p.setPen(solid(BLACK, 1.5))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(box)
+            tape = QRectF(0, 0, width(r.code, 16, 700) + 18, 26)
+            tape.moveCenter(inner.center())
+            draw_strip(p, tape, r.code, PAPER.other_tape, PAPER.other_crepe)
+            draw_text(p, tape, r.code, 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
+        p.setPen(solid(BLACK, 2.4))
+        p.drawRect(room)
 
 
 def _placed(box: tuple[float, float, float, float], room: QRectF) -> QRectF:

@@ -102,8 +102,10 @@ def checks(series: Series, goals: Sequence[Goal], units: Units) -> Checks:
         rows.append(
             Judged(
                 f"{str(response).capitalize()}, {wanted}", response.value, tuple(n in times for n in named), round(aim.weight) if aim else 1,
-                Part(f"range:{response}", f"{span} {scale.unit}".strip(), typed="" if span == "any" else span.replace("up to ", "0 to "),
-                     hint=f"From and to, such as 5 to 40, in {scale.unit or 'its own figures'}; empty for any"),
+                Part(
+                    f"range:{response}", span if span == "any" else f"{span} {scale.unit}".strip(),
+                    typed="" if span == "any" else span.replace("up to ", "0 to "),
+                    hint=f"From and to, such as 5 to 40, in {scale.unit or 'its own figures'}; empty for any"),
             )
         )  # fmt: skip
     choices = tuple((g.id, g.name) for g in goals)

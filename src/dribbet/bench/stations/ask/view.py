@@ -155,6 +155,8 @@ class AskView:
     sentence: tuple[str | Part, ...] = ()
     columns: tuple[str, ...] = ()
     column_head: str = ""
+    column_lines: tuple[tuple[str, tuple[tuple[str, str, int], ...]], ...] = ()
+    """Where several things run along the columns: name of each, and its levels, in full, short, and how many columns they span."""
     rows: tuple[RackRow, ...] = ()
     offers: tuple[Offered, ...] = ()
     held: str = ""

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from dribbet.bench.levels import level_text, levels_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import MINUS, count_text, percent
-from dribbet.lab import confounding, judge, planning, predicted
+from dribbet.lab import confounding, goals, judge, planning, predicted, progress
 from dribbet.lab.design import mix_fractions
+from dribbet.lab.drying import LATE_AFTER, TIMES_H
 from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
 from dribbet.lab.power import Model
 from dribbet.lab.responses import SCALES
-from dribbet.records import DribbetError, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
+from dribbet.records import DribbetError, Goal, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
@@ -260,10 +262,42 @@ class DecidePresenter:
         became = predicted.outcome(p, found[p.response]).capitalize()
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
 
+    def _by_goal(self, run: Run) -> list[Remark]:
+        """Which recipe comes nearest to what good means here; not a measurement, and exchangeable on Ask."""
+        goal = next((g for g in self.studio.notebook.all(Goal) if g.id == run.series.goal_id), None)
+        if goal is None:
+            return []
+        asked = dict(run.series.responses)
+        values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
+        best = goals.ranked(goal, asked, values)[:3]
+        if not best:
+            return []
+        said = ", then ".join(f"{letter} ({share:.2f} of 1)" for letter, share in best)
+        return [Remark("", f"By the goal “{goal.name}”, recipe {said}. Goals can be exchanged on Ask.")]
+
+    def _missed(self, run: Run) -> str:
+        """Observations that the protocol asked for and that were never made."""
+        now = self.studio.now()
+        names = progress.looks_of(run.series)
+        due = missed = 0
+        for panel in run.panels:
+            poured = run.poured_at(panel)
+            if poured is None or panel.spoiled:
+                continue
+            made = {look.due for look in run.looks if look.panel_id == panel.id}
+            past = [n for n, hours in TIMES_H if n in names and now > poured + timedelta(hours=hours * (1 + LATE_AFTER) + 1)]
+            due += len(past)
+            missed += len([n for n in past if n not in made])
+        return f"{missed} of {due} looks were never made: when a crack began is less sure." if missed else ""
+
     def _differs(self, run: Run, pair: Pair) -> tuple[Remark, ...]:
         s, units = run.series, self.studio.units
         recipes = [a for a in run.actual_arms if a.letter in pair.first + pair.second or a.extra is not None]
         made = [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
+        made += self._by_goal(run)
+        missed = self._missed(run)
+        if missed:
+            made.append(Remark("", missed, Weight.CAUTION))
         made += [Remark("", f"By choice: {i.what} ({i.at:%-d %b}).", Weight.CAUTION) for i in s.insisted]
         from dribbet.records import Factor
 

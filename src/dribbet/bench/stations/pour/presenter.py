@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.bench.units import clock_text
-from dribbet.lab import cautions, film
+from dribbet.lab import cautions, film, flow_gate
 from dribbet.lab.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique
@@ -139,6 +139,8 @@ class PourPresenter:
             left = seconds[step] - (now - marks[step]).total_seconds()
             head = "still to go" if left >= 0 else "over the plan by"
             clock, sentence = clock_text(abs(left)), WORDS[step][1]
+            if step is Step.WEIGH and panel.slot:
+                sentence = sentence.replace("lay it level", f"lay it level on rack place {panel.slot}")
         need = "bare" if bare is None and step is None else "poured" if step is Step.WEIGH and poured is None else ""
         if need:
             one = "Take the bare weight" if need == "bare" else "Take the weight with paint"
@@ -242,6 +244,8 @@ class PourPresenter:
             self.studio.take("pour", "")
             self.studio.changed()
             return
+        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks)):
+            raise DribbetError(why)
         with self.studio.notebook.transaction():
             if not marks:
                 self._lock_prediction(run, now)

@@ -253,7 +253,8 @@ class ShootPresenter:
         run = self.studio.need_run()
         panel = self.panel(run)
         if panel is not None:
-            stages = list(Stage)
+            late = [s for s in photo_stages(run.series) if s in (Stage.D7, Stage.CURED)]
+            stages = [*list(Stage)[:5], *late]
             self.stage_by_hand = stages[(stages.index(self.stage(run, panel)) + 1) % len(stages)]
             self.studio.changed()
 

@@ -1,0 +1,51 @@
+"""How near a recipe comes to a goal, kept apart from what was measured (Derringer and Suich 1980, J. Quality Technology 12)."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from dribbet.records import Response, Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from dribbet.records import Aim, Goal
+
+
+def desirability(value: float, aim: Aim, wanted: Wanted, seen: tuple[float, float]) -> float:
+    """How well one response does, 0 to 1.
+
+    Inside the goal's range it is 1, and it falls straight to 0 one width of the range beyond its ends; a range with one end
+    falls over the spread of what was seen. Without a range it rises (or falls) over what was seen.
+    """
+    low, high = aim.low, aim.high
+    spread = max(seen[1] - seen[0], 1e-9)
+    if low is None and high is None:
+        share = (value - seen[0]) / spread
+        return min(max(share if wanted is Wanted.MORE else 1.0 - share, 0.0), 1.0)
+    reach = (high - low) if low is not None and high is not None and high > low else spread
+    if low is not None and value < low:
+        return max(0.0, 1.0 - (low - value) / reach)
+    if high is not None and value > high:
+        return max(0.0, 1.0 - (value - high) / reach)
+    return 1.0
+
+
+def ranked(goal: Goal, wanted: Mapping[Response, Wanted], values: Mapping[str, Mapping[Response, Sequence[float]]]) -> list[tuple[str, float]]:
+    """Recipes by their weighted geometric mean of desirabilities, best first; those without a counted response are left out."""
+    counted = [a for a in goal.aims if a.weight > 0.0 and a.response in wanted]
+    made = []
+    for recipe, found in values.items():
+        total = weight = 0.0
+        for aim in counted:
+            mine = found.get(aim.response)
+            if not mine:
+                continue
+            means = [sum(v) / len(v) for other in values.values() if (v := other.get(aim.response))]
+            d = desirability(sum(mine) / len(mine), aim, wanted[aim.response], (min(means), max(means)))
+            total += aim.weight * math.log(max(d, 1e-6))
+            weight += aim.weight
+        if weight:
+            made.append((recipe, math.exp(total / weight)))
+    return sorted(made, key=lambda r: -r[1])
