@@ -138,6 +138,7 @@ def _arm(
     constants: Constants, what: tuple[Varied, ...], layers: tuple[Layer, ...], letter: str, settings: tuple[int, ...], extra: Extra | None
 ) -> Arm:
     held = settled(constants, what, settings, extra)
+    blend(held.medium)  # refuses what is no blend, before anything is computed with it
     water, alcohol = held.water_share, held.alcohol_share
     if held.third_liquid == "alcohol":
         water, alcohol = 0.0, alcohol + water

@@ -15,6 +15,7 @@ from sqlalchemy import JSON, Boolean, Float, Integer, insert, select
 
 from dribbet.notebook import schema
 from dribbet.notebook.engine import NotebookError
+from dribbet.notebook.older_packages import Upgrade
 from dribbet.notebook.schema import Instant, metadata
 from dribbet.records import Report, silent
 
@@ -161,7 +162,7 @@ def import_package(file: Path, notebook: Notebook, report: Report = silent) -> d
         for done, name in enumerate(n for n in names if n.startswith("photos/") and not n.endswith("/")):
             report(done, len(names))
             _take_photo(package, name, file, notebook)
-        taken = _take_tables(package, names, file, notebook)
+        taken = _take_tables(package, names, file, notebook, Upgrade(str(head.get("dribbet_schema", ""))))
     notebook.forget()
     return taken
 
@@ -177,7 +178,7 @@ def _take_photo(package: zipfile.ZipFile, name: str, file: Path, notebook: Noteb
     notebook.photos.keep(data, path.suffix)
 
 
-def _take_tables(package: zipfile.ZipFile, names: list[str], file: Path, notebook: Notebook) -> dict[str, int]:
+def _take_tables(package: zipfile.ZipFile, names: list[str], file: Path, notebook: Notebook, upgrade: Upgrade) -> dict[str, int]:
     taken: dict[str, int] = {}
     with notebook.transaction() as connection:
         for table in metadata.sorted_tables:
@@ -187,8 +188,8 @@ def _take_tables(package: zipfile.ZipFile, names: list[str], file: Path, noteboo
             try:
                 reader = csv.reader(io.StringIO(package.read(name).decode("utf-8")))
                 header = next(reader)
-                columns = [table.c[c] for c in header]
-                rows = [{c.name: _value(c, v) for c, v in zip(columns, line, strict=True)} for line in reader]
+                texts = [upgrade.row(table.name, dict(zip(header, line, strict=True))) for line in reader]
+                rows = [{name: _value(table.c[name], text) for name, text in row.items()} for row in texts]
             except (UnicodeDecodeError, ValueError, KeyError, StopIteration, zipfile.BadZipFile):
                 raise NotebookError(f"{name} in {file.name} cannot be read. Export it again.") from None
             key = next(iter(table.primary_key.columns))

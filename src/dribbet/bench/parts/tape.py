@@ -94,5 +94,10 @@ class TapeLabel(Part):
         self.name(text, kind.value)
         self.update()
 
+    @property
+    def px(self) -> int:
+        """Size of its type."""
+        return self._px
+
     def draw(self, p: QPainter) -> None:
         draw_code(p, QRectF(self.rect()), self._text, self._px, self._kind, self.inks)

@@ -500,11 +500,8 @@ class AskPresenter:
         """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""
         if series_id:
             old = self.studio.load(series_id)
-            return Part(
-                "source",
-                "",
-                tuple((f"{series_id}/{a.letter}", f"{old.series.code}-{a.letter}  {self._recipe_words(old.series, a)}") for a in old.arms),
-            )
+            code = old.series.code
+            return Part("source", "", tuple((f"{series_id}/{a.letter}", f"{code}-{a.letter}  {self._recipe_words(old.series, a)}") for a in old.arms))
         known = sorted(self.studio.all_series(), key=lambda s: (s.id != self.studio.series_id, -s.created_at.timestamp()))
         return Part("earlier", "", tuple((s.id, f"{s.name}: {s.varied[0].words}") for s in known[:24]))
 

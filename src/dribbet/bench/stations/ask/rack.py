@@ -21,11 +21,21 @@ if TYPE_CHECKING:
     from dribbet.records import Material, Series
 
 
+COLUMNS_MOST = 8  # more stand too close for their codes; rows may scroll
+
+
 def sides(series: Series) -> tuple[list[int], list[int]]:
     """Which of the things varied run along the columns, and which down the rows: dealt so that the rack stays wide."""
     columns, rows = [0], []
+    wide, tall = len(series.levels), 1
     for i in range(1, len(series.varied)):
-        (rows if len(rows) < len(columns) else columns).append(i)
+        count = len(series.varied[i].levels)
+        if tall < wide or wide * count > COLUMNS_MOST:
+            rows.append(i)
+            tall *= count
+        else:
+            columns.append(i)
+            wide *= count
     columns.sort(key=lambda i: max(len(level.name) or 5 for level in series.varied[i].levels))  # short words where columns are narrow
     return columns, rows
 

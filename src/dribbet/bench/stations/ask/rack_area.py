@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from dribbet.bench.parts.base import Part as Drawn
 from dribbet.bench.parts.base import draw_text
 from dribbet.bench.parts.cup import CupGlyph
-from dribbet.bench.parts.tape import Tape, TapeLabel
+from dribbet.bench.parts.tape import Tape, TapeLabel, strip_size
 from dribbet.bench.stations.ask.view import AskView
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import dashed, solid
@@ -75,6 +75,9 @@ class RackCell(QWidget):
     def arrange(self, wide: int, shelf_y: int) -> None:
         """Cups stand on the shelf, codes hang under it."""
         self.glyph.move(max(0, (wide - self.glyph.width()) // 2), shelf_y - self.glyph.height() + 3)
+        full = max(strip_size(code, label.px).width() for code, label in zip(self.cup.codes, self.codes, strict=False)) <= wide
+        for code, label in zip(self.cup.codes, self.codes, strict=False):
+            label.set_code(code if full else code.split("-")[-1], Tape.OTHER)  # the series stands on the rail
         total = sum(c.width() for c in self.codes) + 8 * (len(self.codes) - 1)
         if total <= wide:
             x = (wide - total) // 2

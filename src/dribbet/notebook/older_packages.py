@@ -1,0 +1,47 @@
+"""Rows of packages that an earlier schema wrote, as the present schema has them."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Final
+
+PLAIN_LAYOUT: Final = {
+    "design": "every combination",
+    "halvings": 1,
+    "centre_points": 0,
+    "blocks": 1,
+    "block_by": "day",
+    "strip_m": 0.01,
+    "blind": False,
+    "extras": [],
+}
+
+
+class Upgrade:
+    """Brings the rows of one package up to date, table by table in the order in which tables refer to each other."""
+
+    def __init__(self, version: str) -> None:
+        self._version = version
+        self._crossed: dict[str, bool] = {}
+
+    def row(self, table: str, row: dict[str, str]) -> dict[str, str]:
+        """One row as text, with the columns of the present schema."""
+        return self._from_0001(table, row) if self._version == "0001" else row
+
+    def _from_0001(self, table: str, row: dict[str, str]) -> dict[str, str]:
+        new = dict(row)
+        if table == "series":
+            varied: list[dict[str, Any]] = [{"factor": new.pop("factor"), "levels": json.loads(new.pop("levels")), "name": ""}]
+            crossed, levels = new.pop("crossed"), json.loads(new.pop("crossed_levels"))
+            if crossed != "\\N" and levels:
+                varied.append({"factor": crossed, "levels": levels, "name": ""})
+            self._crossed[new["id"]] = len(varied) > 1
+            new |= {"varied": json.dumps(varied), "layout": json.dumps(PLAIN_LAYOUT), "equal": "equal recipe", "goal_id": "\\N"}
+            new |= {"prices": "[]", "protocol": "[]", "insisted": "[]"}
+        elif table == "panel":
+            first, second = int(new.pop("level")), int(new.pop("crossed_level"))
+            settings = [first, second] if self._crossed.get(new["series_id"]) else [first]
+            new |= {"settings": json.dumps(settings), "block": "1", "slot": "0", "sheet": "0", "region": "[]"}
+        elif table == "mix":
+            new["block"] = "0"
+        return new

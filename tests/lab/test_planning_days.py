@@ -1,0 +1,361 @@
+"""Templates, sizes, amounts, days, goals, predictions: what a plan says before anything is mixed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dribbet.lab import amounts, day_plan, design, factors, flow_gate, goals, planning, predicted, progress, sizes, templates
+from dribbet.lab.judge import Difference, Word
+from dribbet.lab.power import Scatter
+from dribbet.records import (
+    Aim,
+    BasePlan,
+    BlockBy,
+    Check,
+    CheckKind,
+    Constants,
+    Design,
+    DribbetError,
+    Equal,
+    Factor,
+    Goal,
+    Judging,
+    Kind,
+    Layout,
+    Level,
+    Look,
+    Material,
+    Mix,
+    Outline,
+    Panel,
+    Photo,
+    Prediction,
+    Response,
+    Series,
+    Stage,
+    Step,
+    StepMark,
+    Technique,
+    Varied,
+    Wanted,
+    Weighing,
+)  # fmt: skip
+from tests.made_up import NOON, ids, series
+
+KNOWN = Scatter(sd=12.0, df=11, mean=40.0, dispersion=2.0, panels=18, sources=("Kelp 02",))
+
+
+def material(name: str, kind: Kind = Kind.PAINT, **changed) -> Material:
+    plain = {"id": name, "name": name, "kind": kind, "hex": "#808080", "density_kg_m3": 1200.0, "volume_solids": 0.4, "stock_kg": 0.5}
+    return Material(**(plain | changed))
+
+
+SHELF = [
+    material("foam"), material("teal"), material("slate", stock_kg=0.01), material("conditioner", Kind.MEDIUM), material("glue", Kind.MEDIUM),
+    material("house paint", Kind.BASE), material("belt silicone", Kind.ADDITIVE, wash_off=True, drop_kg=2.9e-5, stock_kg=0.05),
+]  # fmt: skip
+
+
+# ---------------------------------------------------------------- factors
+
+
+@pytest.mark.parametrize("factor", [f for f in Factor if factors.NATURES[f].start])
+def test_every_factor_changes_what_is_held(factor):
+    nature = factors.NATURES[factor]
+    made = [factors.applied(Constants(), factor, Level(name=v) if isinstance(v, str) else Level(value=float(v)), "my own") for v in nature.start]
+    assert len({str(m) for m in made}) == len(made)
+
+
+@pytest.mark.parametrize(
+    ("factor", "level", "words"),
+    [
+        (Factor.WATER_SHARE, Level(value=1.2), "out of reach"), (Factor.SILICONE, Level(value=-1.0), "below zero"),
+        (Factor.GRADE, Level(value=7.0), "out of reach"), (Factor.TECHNIQUE, Level(name="throwing"), "not a way to pour"),
+        (Factor.MEDIUM, Level(value=2.0), "needs names"), (Factor.PANEL_SIZE, Level(name="5 x 5"), "20 to 3000"),
+        (Factor.ORDER, Level(name="foam / teal"), "left out"), (Factor.ORDER, Level(name="foam / red / teal"), "not in the cup"),
+    ],
+)  # fmt: skip
+def test_level_out_of_a_factors_reach_is_refused_in_words(factor, level, words):
+    other = Level(name="other") if level.name else Level(value=0.123)
+    with pytest.raises(DribbetError, match=words):
+        design.arms(series(factor=factor, levels=(level, other)))
+
+
+def test_order_of_layers_turns_the_cup():
+    s = series(factor=Factor.ORDER, levels=(Level(name="as given"), Level(name="turned round"), Level(name="teal / slate / foam")))
+    first, turned, named = design.arms(s)
+    assert [x.material for x in turned.layers] == [x.material for x in reversed(first.layers)]
+    assert [x.material for x in named.layers] == ["teal", "slate", "foam"]
+    assert first.mix_key == turned.mix_key
+
+
+def test_larger_panel_takes_paint_in_proportion():
+    small, large = design.arms(series(factor=Factor.PANEL_SIZE, levels=(Level(name="200 x 150"), Level(name="400 x 300"))))
+    assert large.held.poured_kg == pytest.approx(4 * small.held.poured_kg)
+
+
+# ---------------------------------------------------------------- templates and sizes
+
+
+@pytest.mark.parametrize("template", templates.TEMPLATES, ids=lambda t: t.key)
+def test_every_kind_of_test_can_be_mixed_laid_out_and_sized(template):
+    s = templates.filled(template, series(), SHELF)
+    recipes = design.arms(s)
+    assert len(recipes) >= 2
+    assert not any(a.trouble for a in recipes)
+    assert planning.mixes(s, ids())
+    offered = sizes.offers(s, KNOWN)
+    assert [o.size for o in offered] == list(sizes.Size)
+    shown = [o.shows for o in offered]
+    assert all(v is not None for v in shown)
+    assert shown[0] >= shown[1] >= shown[2]
+    assert offered[0].panels <= offered[1].panels <= offered[2].panels
+
+
+def test_only_one_medium_on_the_shelf_says_what_is_missing():
+    with pytest.raises(DribbetError, match="only one medium"):
+        templates.filled(templates.TEMPLATES[0], series(), [m for m in SHELF if m.name != "glue"])
+
+
+def test_sensible_size_shows_what_is_expected_and_one_repeat_fewer_does_not():
+    s = series(prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=25.0))
+    sensible = sizes.offers(s, KNOWN)[1]
+    assert sensible.shows <= 25.0
+    fewer = replace(sensible.series, repeats=sensible.series.repeats - 1)
+    assert sizes.shows(fewer, design.arms(fewer), KNOWN) > 25.0
+
+
+def test_without_repeats_or_knowledge_nothing_is_promised():
+    assert sizes.shows(series(repeats=1), design.arms(series(repeats=1)), KNOWN) is None
+    assert all(o.shows is None for o in sizes.offers(series(), None))
+
+
+def test_blocks_take_degrees_of_freedom():
+    plain, blocked = series(repeats=3), series(repeats=3, layout=Layout(blocks=3))
+    assert sizes.residual_df(plain, design.arms(plain)) == 6
+    assert sizes.residual_df(blocked, design.arms(blocked)) == 4
+    side = series(repeats=3, layout=Layout(design=Design.PAIRED))
+    assert sizes.residual_df(side, design.arms(side)) == 4
+
+
+# ---------------------------------------------------------------- amounts
+
+
+def test_round_panel_is_a_circle_with_its_rim():
+    area = amounts.covered_area_m2(0.3, 0.3, 0.02, Outline.ROUND)
+    assert area == pytest.approx(math.pi * 0.15**2 + 0.02 * math.pi * 0.3)
+
+
+def test_base_depends_on_how_it_lies():
+    held = Constants(base_m=2e-3, base_plan=BasePlan.FULL)
+    assert amounts.base_m3(held) == pytest.approx(0.03 * 2e-3)
+    assert amounts.base_m3(replace(held, base_plan=BasePlan.PILLOW)) < amounts.base_m3(held)
+    assert amounts.base_m3(replace(held, base_plan=BasePlan.NONE)) == 0.0
+
+
+def test_paint_worked_out_from_the_size_is_the_volume_at_the_depth():
+    held = Constants()
+    assert amounts.suggested_poured_kg(held, 1100.0) == pytest.approx(0.03 * 2.2e-3 * 1100.0)
+    assert amounts.suggested_poured_kg(replace(held, technique=Technique.BLOOM), 1100.0) < 0.03
+
+
+def demand(s: Series) -> dict[str, planning.Demand]:
+    return {d.name: d for d in planning.demand(s, SHELF)}
+
+
+def test_demand_holds_base_activator_and_silicone_besides_the_cups():
+    held = Constants(base_plan=BasePlan.FULL, base_water_share=0.1, activator="activator", activator_kg=0.003, silicone_colours=("teal",),
+                     silicone_drops_per_100g=2.0)  # fmt: skip
+    found = demand(series(constants=held))
+    assert found["house paint"].kg == pytest.approx(0.03 * 1.5e-3 * 1200.0 * 6 * 1.15 * 0.9)
+    assert found["activator"].kg == pytest.approx(0.003 * 6 * 1.05)
+    assert found["belt silicone"].kg == pytest.approx(2.0 * 0.068 * 10 * 0.3 * 6 * 2.9e-5)
+    assert found["activator"].stock_kg is None
+    assert found["activator"].short_kg == found["activator"].kg
+    assert found["water"].short_kg == 0.0
+
+
+@given(st.integers(1, 6), st.floats(0.02, 0.4))
+def test_cups_hold_what_is_poured_with_loss_and_reserve(repeats, poured):
+    s = series(repeats=repeats, constants=Constants(poured_kg=poured))
+    total = sum(kg for m in planning.mixes(s, ids()) for _, kg in m.plan)
+    assert total == pytest.approx(poured * 3 * repeats * 1.15, rel=1e-4)
+
+
+def test_only_the_colour_that_gets_silicone_is_mixed_apart():
+    s = series(factor=Factor.SILICONE, levels=(Level(value=0.0), Level(value=2.0)), constants=Constants(silicone_colours=("teal",)))
+    assert {(m.colour, m.recipes) for m in planning.mixes(s, ids())} == {("foam", "ab"), ("teal", "a"), ("teal", "b"), ("slate", "ab")}
+
+
+def test_blocks_by_batch_mix_each_block_apart():
+    s = series(repeats=2, layout=Layout(blocks=2, block_by=BlockBy.BATCH))
+    mixes = planning.mixes(s, ids())
+    assert {m.block for m in mixes} == {1, 2}
+    assert len(mixes) == 2 * 3 * 3
+    panel = next(p for p in design.panels(replace(s, seed=1), ids()) if p.block == 2)
+    done = [replace(m, done=m.block == 1) for m in mixes]
+    station = progress.station_of(replace(s, seed=1), panel, mixes=done, checks=(), weighings=(), steps=(), photos=(), readings=(), now=NOON)
+    assert station is progress.Station.MIX
+
+
+# ---------------------------------------------------------------- days
+
+
+def plan_of(s: Series, **changed) -> day_plan.DayPlan:
+    usual = {"pace": day_plan.paces((), (), ()), "sitting_s": 4 * 3600.0, "rack_slots": 20, "rack_taken": 0, "begins": NOON}
+    return day_plan.plan(s, design.arms(s), len(planning.mixes(s, ids())), **(usual | changed))
+
+
+def test_small_test_fits_one_day_and_large_one_is_mixed_the_day_before():
+    small = plan_of(series(factor=Factor.ORDER, levels=(Level(name="as given"), Level(name="turned round"))))
+    assert [(s.mixes, s.pours) for s in small.sittings] == [(3, 4)]
+    large = plan_of(series(repeats=4))
+    assert (large.sittings[0].mixes, large.sittings[0].pours) == (9, 0)
+    assert sum(s.pours for s in large.sittings) == 12
+    assert any("day before" in said for said in large.said)
+
+
+def test_days_follow_the_blocks_and_a_crowded_rack_is_said():
+    made = plan_of(series(repeats=3, layout=Layout(blocks=3)), rack_slots=6)
+    assert [s.pours for s in made.sittings if s.pours] == [3, 3, 3]
+    assert any("6 free places for 9 panels" in said for said in made.said)
+    unblocked = plan_of(series(repeats=8), sitting_s=2 * 3600.0)
+    assert any("make a block of each" in said for said in unblocked.said)
+
+
+def test_looks_are_dated_from_each_pour_and_through_dry_is_a_window():
+    made = plan_of(series(protocol=(Judging(response=Response.CRACK_LENGTH, times=("24 h", "cured")),)))
+    assert {d.look for d in made.looks} == {"24 h", "dry", "cured"}
+    pour = next(s for s in made.sittings if s.pours)
+    first = next(d for d in made.looks if d.look == "24 h")
+    assert first.first == NOON + timedelta(days=pour.day, hours=21)
+    assert made.dry_from_s < made.dry_until_s
+
+
+def test_own_logs_replace_the_starting_figures_from_three_on():
+    mixes = [Mix(id=f"m{i}", series_id="s", colour="foam", recipes="a", place=i, plan=(), done=True) for i in range(4)]
+    weighings = [
+        Weighing(id=f"{m.id}{j}", mix_id=m.id, ingredient="x", mass_kg=0.01, at=NOON + timedelta(seconds=100 * j)) for m in mixes for j in range(4)
+    ]
+    steps = [
+        StepMark(id=f"{p}{s}", panel_id=f"p{p}", step=s, planned_s=20.0, at=NOON + timedelta(seconds=t))
+        for p in range(2)
+        for s, t in ((Step.FILL, 0), (Step.WEIGH, 300))
+    ]
+    found = {p.name: p for p in day_plan.paces(mixes, weighings, steps)}
+    assert (found["mix one colour"].seconds, found["mix one colour"].logs) == (pytest.approx(400.0), 4)
+    assert found["pour one panel"].logs == 0  # two are too few
+
+
+# ---------------------------------------------------------------- looks and photos by protocol
+
+
+def panel(**changed) -> Panel:
+    return Panel(**({"id": "p", "series_id": "s1", "code": "T1-a1", "recipe": "a", "repeat": 1, "place": 1, "settings": (0,)} | changed))
+
+
+def test_protocol_makes_the_tasks_of_dry_and_shoot():
+    s = series(protocol=(Judging(response=Response.CRACK_LENGTH, times=("48 h", "7 d")),))
+    names = progress.looks_of(s)
+    assert names == ("48 h", "dry", "7 d")
+    assert progress.next_look(panel(), NOON, (), NOON, names).name == "48 h"
+    made = [Look(id="l", panel_id="p", due=n, at=NOON) for n in ("48 h", "dry")]
+    assert progress.next_look(panel(), NOON, made, NOON, names).name == "7 d"
+    stages = progress.photo_stages(s)
+    assert progress.photo_due(panel(), NOON, (), NOON + timedelta(hours=50), stages) is Stage.H48
+    assert progress.photo_due(panel(), NOON, (), NOON + timedelta(hours=2), stages) is None
+    assert progress.photo_due(panel(), NOON, (), NOON + timedelta(hours=500), stages) is Stage.DRY
+
+
+def test_late_photo_counts_as_dry_until_the_dry_one_is_there():
+    wanted = (Stage.DRY, Stage.D7)
+    assert progress.stage_now(200.0, [], wanted) is Stage.DRY
+    assert progress.stage_now(200.0, [Stage.DRY], wanted) is Stage.D7
+    assert progress.stage_now(200.0, [Stage.DRY], (Stage.DRY,)) is Stage.DRY
+    assert progress.stage_now(30.0, [], wanted) is Stage.H24
+    shot = Photo(id="f", panel_id="p", sha256="0", suffix=".jpg", name="n", stage=Stage.DRY, lamp="diffuse", width_px=9, height_px=9, taken_at=None,
+                 added_at=NOON)  # fmt: skip
+    assert progress.photo_due(panel(), NOON, [shot], NOON + timedelta(hours=200), wanted) is Stage.D7
+
+
+# ---------------------------------------------------------------- equal flow, goals, predictions
+
+
+def drips(mixes: list[Mix], runs: list[float]) -> list[Check]:
+    return [Check(id=m.id, mix_id=m.id, kind=CheckKind.DRIP, value=r, at=NOON) for m, r in zip(mixes, runs, strict=True)]
+
+
+def test_equal_flow_is_poured_only_when_checks_found_it():
+    s = series(factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue")), equal=Equal.FLOW)
+    mixes = planning.mixes(s, ids())
+    assert flow_gate.not_yet(replace(s, equal=Equal.RECIPE), mixes, ()) == ""
+    assert "was not checked, and 5 more" in flow_gate.not_yet(s, mixes, ())
+    alike = drips(mixes, [0.060, 0.061, 0.059, 0.062, 0.058, 0.060])
+    assert flow_gate.not_yet(s, mixes, alike) == ""
+    apart = drips(mixes, [0.060, 0.061, 0.059, 0.020, 0.058, 0.060])
+    assert "foam does not flow alike" in flow_gate.not_yet(s, mixes, apart)
+    mounds = [replace(c, kind=CheckKind.MOUND, value=2.0 if i != 4 else 5.0) for i, c in enumerate(alike)]
+    assert "grade 3 to 4" in flow_gate.not_yet(s, mixes, mounds)
+    mixed = [replace(alike[0], kind=CheckKind.MOUND, value=2.0), *alike[1:]]
+    assert "cannot be compared" in flow_gate.not_yet(s, mixes, mixed)
+
+
+def goal(*aims: Aim) -> Goal:
+    return Goal(id="g", name="many round cells", aims=aims)
+
+
+def test_recipe_inside_the_goals_range_comes_first_whatever_is_more():
+    aims = goal(Aim(response=Response.CELL_COUNT, weight=2.0, low=20.0, high=40.0), Aim(response=Response.SPREAD, weight=1.0))
+    wanted = {Response.CELL_COUNT: Wanted.MORE, Response.SPREAD: Wanted.MORE}
+    values = {
+        "a": {Response.CELL_COUNT: [30.0, 34.0], Response.SPREAD: [98.0]}, "b": {Response.CELL_COUNT: [90.0], Response.SPREAD: [99.0]}, "c": {},
+    }  # fmt: skip
+    ranked = goals.ranked(aims, wanted, values)
+    assert [r for r, _ in ranked] == ["a", "b"]
+    assert 0.0 <= ranked[1][1] < ranked[0][1] <= 1.0
+
+
+@given(st.floats(-50, 150), st.floats(0, 40), st.floats(41, 90))
+def test_desirability_is_a_share_and_one_inside_the_range(value, low, high):
+    d = goals.desirability(value, Aim(response=Response.SPREAD, weight=1.0, low=low, high=high), Wanted.MORE, (0.0, 100.0))
+    assert 0.0 <= d <= 1.0
+    assert d == 1.0 or not low <= value <= high
+
+
+def difference(value: float, low: float, high: float, word: Word) -> Difference:
+    return Difference(difference=value, low=low, high=high, p=0.01, word=word, method="", n_first=3, n_second=3, band=1.0)
+
+
+@pytest.mark.parametrize(
+    ("wanted", "size", "found", "outcome"),
+    [
+        (Wanted.LESS, 20.0, difference(30.0, 12.0, 48.0, Word.REAL), predicted.Outcome.MET),
+        (Wanted.LESS, 60.0, difference(30.0, 12.0, 48.0, Word.REAL), predicted.Outcome.SMALLER),
+        (Wanted.MORE, 20.0, difference(30.0, 12.0, 48.0, Word.REAL), predicted.Outcome.NOT_MET),
+        (Wanted.MORE, 20.0, difference(-30.0, -48.0, -12.0, Word.REAL), predicted.Outcome.MET),
+        (Wanted.LESS, 0.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.NOT_MET),
+        (Wanted.LESS, 0.0, difference(5.0, 0.0, 0.0, Word.TOO_FEW), predicted.Outcome.OPEN),
+    ],
+)
+def test_prediction_is_met_by_a_real_difference_of_its_direction_and_size(wanted, size, found, outcome):
+    """Differences are first level minus last; a prediction is about the last."""
+    assert predicted.outcome(Prediction(response=Response.CRACK_LENGTH, more_or_less=wanted, size=size), found) is outcome
+
+
+def test_same_thing_twice_and_too_many_things_are_refused():
+    water = series().varied[0]
+    with pytest.raises(DribbetError, match="same thing twice"):
+        replace(series(), varied=(water, water))
+    many = tuple(Varied(factor=f, levels=(Level(value=0.1), Level(value=0.2))) for f in list(Factor)[:6])
+    with pytest.raises(DribbetError, match="Choose one to 5"):
+        replace(series(), varied=many)
+    with pytest.raises(DribbetError, match="ends before it begins"):
+        Aim(response=Response.SPREAD, weight=1.0, low=5.0, high=1.0)
+    with pytest.raises(DribbetError, match="at least one response that counts"):
+        goal(Aim(response=Response.SPREAD, weight=0.0))
