@@ -175,13 +175,13 @@ def test_series_are_chosen_started_and_named(window, studio):
     window.walk("series")
     page = window.page("series")
     rows = [page.rows.itemAt(i).widget() for i in range(page.rows.count())]
-    assert len(rows) == 7
+    assert len(rows) == 8
     next(r for r in rows if r.series.code == "D1").click()
     assert studio.need_run().series.code == "D1"
     window.walk("series")
     press(window, "Space")
     assert window.current == "ask"
-    assert len(studio.all_series()) == 8
+    assert len(studio.all_series()) == 9
     window.walk("series")
     page.name_field.setText("Sleet 07")
     page._rename()
@@ -239,7 +239,7 @@ def test_window_that_only_reads_says_so_and_changes_nothing(open_window, studio,
     assert "only reads" in window.page("series").where.text()
     press(window, "Space")
     assert "only reads" in trouble(window)
-    assert len(studio.notebook.all(Series)) == 7
+    assert len(studio.notebook.all(Series)) == 8
     window.close()
 
 
@@ -302,6 +302,30 @@ for _ in range(11):
     settle(window)
     seen.append(window.current)
 assert seen[-1] == "findings", seen
+window.walk("ask")
+page = window.page("ask")
+page.presenter.new_series()
+settle(window)
+QTest.keyClick(window, Qt.Key.Key_P)
+QTest.qWait(200)
+kinds = page.chooser
+assert kinds.isVisible(), "the kinds of test did not open"
+QTest.keyClick(kinds.focusWidget(), Qt.Key.Key_Down)  # from medium against medium to silicone
+QTest.keyClick(kinds.focusWidget(), Qt.Key.Key_Return)
+settle(window)
+assert len(studio.need_run().arms) == 4, "the ladder of silicone was not taken"
+button = next(b for b in page.question.buttons if b.part.id == "levels")
+QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+QTest.qWait(200)
+field = page.chooser
+QTest.keyClicks(field.field, "0, many")
+QTest.keyClick(field.field, Qt.Key.Key_Return)
+QTest.qWait(100)
+assert field.isVisible(), "the field closed over a bad entry"
+assert "no number" in field.trouble(), field.trouble()
+assert field.field.text() == "0, many", field.field.text()
+QTest.keyClick(field, Qt.Key.Key_Escape)
+assert not field.isVisible()
 window.walk("decide")
 settle(window)
 app.primaryScreen().grabWindow(int(window.winId())).save(sys.argv[2])

@@ -17,7 +17,10 @@ if TYPE_CHECKING:
 
 NOW: Final = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
 VIEWS: Final = (
-    ("1-ask", "k3", "ask"),
+    ("1-ask", "e1", "ask"),
+    ("1b-ask-amounts", "e1", "ask"),
+    ("1c-ask-days", "e1", "ask"),
+    ("1d-ask-looks", "e1", "ask"),
     ("2-mix", "k4", "mix"),
     ("3-check", "k4", "check"),
     ("4-pour", "k3", "pour"),
@@ -58,7 +61,7 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
                 studio.choose_series(series_id)
                 studio.take("check", "a")
                 window.walk(view)
-                _stage(window, view)
+                _stage(window, name, view)
                 settle(window)
                 app.processEvents()
                 path = outdir / f"{name}.png"
@@ -70,14 +73,17 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
             window.close()
 
 
-def _stage(window: Window, view: str) -> None:
+def _stage(window: Window, name: str, view: str) -> None:
     """Put a page into the state worth showing; time stands still."""
+    from dribbet.bench.stations.ask.page import AskPage
     from dribbet.bench.stations.mix.page import MixPage
     from dribbet.bench.stations.pour.page import PourPage
     from dribbet.devices import ScaleReading
 
     page = window.pages[view]
-    if isinstance(page, MixPage):
+    if isinstance(page, AskPage):
+        page.show_stage(name.rpartition("-")[2].capitalize() if name.count("-") == 2 else "Rack")
+    elif isinstance(page, MixPage):
         page._base_kg = 0.0
         page.freeze(ScaleReading(mass_kg=0.0027, steady=True))
     elif isinstance(page, PourPage):

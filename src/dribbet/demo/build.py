@@ -77,6 +77,7 @@ class DrawnShot:
 def _panels(chapter: Chapter) -> tuple[Series, list[Panel]]:
     series = Series(
         id=chapter.code.lower(), code=chapter.code, name=chapter.name, varied=chapter.varied, repeats=chapter.repeats,
+        layout=chapter.layout, equal=chapter.equal, protocol=chapter.protocol,
         responses=chapter.responses, constants=chapter.constants, layers=chapter.layers, prediction=chapter.prediction,
         seed=chapter.seed, state=chapter.state, verdict=chapter.verdict, created_at=datetime.now(UTC),
     )  # fmt: skip
@@ -186,6 +187,8 @@ def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[s
     if prediction is not None and chapter.poured:
         prediction = replace(prediction, locked_at=first_pour)
     notebook.add(replace(series, created_at=begun, prediction=prediction))
+    if series.seed is None:  # a question still being planned
+        return
     notebook.add(*[replace(p, spoiled=chapter.spoiled.get(p.code, "")) for p in panels])
     mixes = planning.mixes(series, new_id)
     at = begun + timedelta(minutes=20)

@@ -8,10 +8,13 @@ from typing import Final
 from dribbet.demo.painter import Pour
 from dribbet.records import (
     Constants,
+    Equal,
     Factor,
     Hazard,
+    Judging,
     Kind,
     Layer,
+    Layout,
     Level,
     Material,
     Opacity,
@@ -107,6 +110,9 @@ class Chapter:
     begun_days: float
     seed: int | None
     state: SeriesState
+    layout: Layout = field(default_factory=Layout)
+    equal: Equal = Equal.RECIPE
+    protocol: tuple[Judging, ...] = ()
     poured: int = 99
     """How many panels are poured, in pouring order."""
     photo_stage: str = "dry"
@@ -154,6 +160,18 @@ CHAPTERS: Final = (
         constants=replace(HELD, torch_passes=0), layers=DULSE_CUP,
         prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=10.0),
         begun_days=-8, seed=4, state=SeriesState.RUNNING, read=1,
+    ),
+    Chapter(
+        code="E1", name="Eelgrass 01", repeats=2, equal=Equal.FLOW,
+        varied=(Varied(factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue"))),
+                Varied(factor=Factor.FILM_LEFT, levels=_number(1.2e-3, 2.3e-3))),
+        responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_COUNT, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
+        protocol=(
+            Judging(response=Response.CRACK_LENGTH, times=("12 h", "24 h", "48 h", "dry", "7 d")),
+            Judging(response=Response.CELL_COUNT, times=("wet", "dry")), Judging(response=Response.SPREAD, times=("dry",)),
+        ),
+        constants=HELD, layers=KELP_CUP, prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=40.0),
+        begun_days=-5.0, seed=None, state=SeriesState.PLANNED, poured=0, mixed=0,
     ),
     Chapter(
         code="K3", name="Kelp 03", repeats=2,

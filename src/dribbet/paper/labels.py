@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from dribbet.paper import fonts
@@ -62,18 +63,19 @@ def draw_symbol(canvas: Canvas, text: str, left: float, top: float, side: float)
                 canvas.rect(left + (x + QUIET) * cell, top - (y + QUIET + 1) * cell, cell + 0.03, cell + 0.03, stroke=0, fill=1)
 
 
-def labels_on(canvas: Canvas, labels: Sequence[PanelLabel], size: LabelSize) -> None:
-    """Draw labels, as many pages as they take; ends each page it begins."""
-    page_height = A4[1]
+def sheets_of(labels: Sequence[PanelLabel], size: LabelSize) -> list[Sequence[PanelLabel]]:
+    """Labels sheet by sheet."""
     each = size.columns * size.rows
+    return [labels[i : i + each] for i in range(0, len(labels), each)]
+
+
+def draw_sheet(canvas: Canvas, labels: Sequence[PanelLabel], size: LabelSize) -> None:
+    """Draw one sheet of labels onto the page in hand."""
     for i, label in enumerate(labels):
-        if i and i % each == 0:
-            canvas.showPage()
-        row, column = divmod(i % each, size.columns)
+        row, column = divmod(i, size.columns)
         left = (size.left_mm + column * size.width_mm) * mm
-        top = page_height - (size.top_mm + row * size.height_mm) * mm
+        top = A4[1] - (size.top_mm + row * size.height_mm) * mm
         _one(canvas, label, left, top, size)
-    canvas.showPage()
 
 
 def _one(canvas: Canvas, label: PanelLabel, left: float, top: float, size: LabelSize) -> None:
@@ -98,12 +100,8 @@ def _one(canvas: Canvas, label: PanelLabel, left: float, top: float, size: Label
     canvas.drawString(left + 5 * mm, top - 17 * mm, label.code)
     canvas.setFont(fonts.REGULAR, 7.5)
     y = top - 22 * mm
-    for line in label.lines:
-        text = line
-        while text and canvas.stringWidth(text, fonts.REGULAR, 7.5) > room:
-            text = text[:-2]
-        if y < top - tall + 2 * mm:
-            break
+    lines = [part for line in label.lines for part in simpleSplit(line, fonts.REGULAR, 7.5, room)]
+    for text in lines[: int((y - (top - tall) - 1 * mm) // (3.4 * mm)) + 1]:
         canvas.drawString(left + 5 * mm, y, text)
         y -= 3.4 * mm
 
@@ -115,6 +113,8 @@ def labels_pdf(labels: Sequence[PanelLabel], title: str, size: str = "70 x 37") 
     canvas = Canvas(out, pagesize=A4, invariant=1)
     canvas.setTitle(title)
     canvas.setAuthor("Dribbet")
-    labels_on(canvas, labels, SIZES[size])
+    for sheet in sheets_of(labels, SIZES[size]):
+        draw_sheet(canvas, sheet, SIZES[size])
+        canvas.showPage()
     canvas.save()
     return out.getvalue()

@@ -9,17 +9,19 @@ from typing import TYPE_CHECKING, Any, Final
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Frame, PageTemplate, Paragraph, Spacer, Table, TableStyle
+from reportlab.platypus import Frame, NextPageTemplate, PageBreak, PageTemplate, Paragraph, Spacer, Table, TableStyle
 from reportlab.platypus.doctemplate import BaseDocTemplate
 
 from dribbet.paper import fonts
-from dribbet.paper.labels import SIZES, PanelLabel, draw_symbol, labels_on
+from dribbet.paper.labels import SIZES, PanelLabel, draw_sheet, draw_symbol, sheets_of
 
 if TYPE_CHECKING:
     from reportlab.pdfgen.canvas import Canvas
 
     from dribbet.records import Report
 
+SYMBOL_MM: Final = 28  # room beside the heading for the series' symbol
+LABELS: Final = SIZES["70 x 37"]
 TO_WRITE: Final = ("bare, g", "poured, g", "remark")
 
 
@@ -57,55 +59,63 @@ def run_sheet_pdf(sheet: RunSheet, report: Report) -> bytes:
     body = ParagraphStyle("body", fontName=fonts.REGULAR, fontSize=10.5, leading=14)
     small = ParagraphStyle("small", parent=body, fontSize=9, leading=11.5)
     code = ParagraphStyle("code", parent=body, fontName=fonts.CODE, fontSize=11)
-    head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=8, spaceAfter=3)
-    title = ParagraphStyle("title", parent=head, fontSize=20, leading=25)
-    story: list[Any] = [Paragraph(sheet.title, title), Paragraph(sheet.question, body)]
+    head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=8, spaceAfter=3, keepWithNext=1)
+    title = ParagraphStyle("title", parent=head, fontSize=20, leading=25, rightIndent=SYMBOL_MM * mm)
+    beside = ParagraphStyle("beside", parent=body, rightIndent=SYMBOL_MM * mm)
+    story: list[Any] = [Paragraph(sheet.title, title), Paragraph(sheet.question, beside)]
     if sheet.prediction:
-        story.append(Paragraph(sheet.prediction, body))
+        story.append(Paragraph(sheet.prediction, beside))
     story.append(Paragraph("Held, as numbers", head))
     story += [Paragraph("• " + line, body) for line in sheet.held]
     if sheet.cautions:
         story.append(Paragraph("Mind", head))
         story += [Paragraph("• " + line, body) for line in sheet.cautions]
-    story.append(Paragraph("Pour in this order", head))
-    rows: list[list[Any]] = [[Paragraph(f"<b>{w}</b>", small) for w in ("", "panel", "recipe", "cup, from below", "rack", *TO_WRITE)]]
-    rows += [
-        [Paragraph(r.place, body), Paragraph(r.code, code), Paragraph(r.words, small), Paragraph(r.cup, small), Paragraph(r.slot, body), "", "", ""]
-        for r in sheet.rows
-    ]
-    widths = [9, 22, 34, 40, 12, 17, 19, 21]
-    grid = TableStyle([("GRID", (0, 0), (-1, -1), 0.4, "#8C8C8C"), ("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LEFTPADDING", (0, 0), (-1, -1), 3)])
-    story.append(Table(rows, colWidths=[w * mm for w in widths], style=grid, repeatRows=1, hAlign="LEFT"))
+    story += [Paragraph("Pour in this order", head), *_order(sheet, body, small, code)]
     if sheet.amounts:
         story += [Paragraph("To mix, from one batch", head), _plain(sheet.amounts, small)]
     if sheet.looks:
         story.append(Paragraph("Looks", head))
         story += [Paragraph("• " + line, body) for line in sheet.looks]
     story += [Spacer(1, 6), Paragraph(sheet.seed, small)]
+    labels = sheets_of(sheet.labels, LABELS)
+    for _ in labels:
+        story += [NextPageTemplate("labels"), PageBreak(), Spacer(1, 1)]
+    left = iter(labels)
     out = io.BytesIO()
 
-    def stamp(canvas: Canvas, _: object) -> None:
-        draw_symbol(canvas, sheet.title.split(":")[0], A4[0] - 34 * mm, A4[1] - 10 * mm, 20 * mm)
+    def stamp(canvas: Canvas, document: BaseDocTemplate) -> None:
+        if document.page == 1:
+            draw_symbol(canvas, sheet.title.split(":")[0], A4[0] - 38 * mm, A4[1] - 12 * mm, 22 * mm)
 
-    document = _WithLabels(out, sheet, pagesize=A4, title=sheet.title, author="Dribbet", invariant=1)
-    frame = Frame(16 * mm, 14 * mm, A4[0] - 32 * mm, A4[1] - 28 * mm, id="page")
-    document.addPageTemplates([PageTemplate(id="plain", frames=[frame], onPage=stamp)])
+    def label_page(canvas: Canvas, _: object) -> None:
+        draw_sheet(canvas, next(left), LABELS)
+
+    document = BaseDocTemplate(out, pagesize=A4, title=sheet.title, author="Dribbet", invariant=1)
+    room = (16 * mm, 14 * mm, A4[0] - 32 * mm, A4[1] - 28 * mm)
+    document.addPageTemplates(
+        [
+            PageTemplate(id="plain", frames=[Frame(*room, id="page")], onPage=stamp),
+            PageTemplate(id="labels", frames=[Frame(*room, id="label")], onPage=label_page),
+        ]
+    )
     document.build(story)
     report(2, 2)
     return out.getvalue()
 
 
-class _WithLabels(BaseDocTemplate):
-    """A document that ends with sheets of labels."""
-
-    def __init__(self, out: io.BytesIO, sheet: RunSheet, **kept: Any) -> None:
-        super().__init__(out, **kept)
-        self._sheet = sheet
-
-    def _endBuild(self) -> None:
-        if self._sheet.labels:
-            labels_on(self.canv, self._sheet.labels, SIZES["70 x 37"])
-        super()._endBuild()
+def _order(sheet: RunSheet, body: ParagraphStyle, small: ParagraphStyle, code: ParagraphStyle) -> list[Any]:
+    """The pours in their order, with room to write; the cup once where it is the same in all."""
+    cups = {r.cup for r in sheet.rows}
+    same = len(cups) == 1
+    heads = ["", "panel", "recipe", *([] if same else ["cup, from below"]), "rack", *TO_WRITE]
+    widths = [9, 24, 58, 12, 19, 19, 33] if same else [9, 22, 34, 40, 12, 17, 19, 21]
+    rows: list[list[Any]] = [[Paragraph(f"<b>{w}</b>", small) for w in heads]]
+    for r in sheet.rows:
+        middle = [] if same else [Paragraph(r.cup, small)]
+        rows.append([Paragraph(r.place, body), Paragraph(r.code, code), Paragraph(r.words, small), *middle, Paragraph(r.slot, body), "", "", ""])
+    look = TableStyle([("GRID", (0, 0), (-1, -1), 0.4, "#8C8C8C"), ("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LEFTPADDING", (0, 0), (-1, -1), 3)])
+    table = Table(rows, colWidths=[w * mm for w in widths], rowHeights=[7 * mm] + [None] * len(sheet.rows), style=look, repeatRows=1, hAlign="LEFT")
+    return [Paragraph(f"Every cup, from below: {cups.pop()}.", body), Spacer(1, 4), table] if same else [table]
 
 
 def _plain(rows: tuple[tuple[str, ...], ...], style: ParagraphStyle) -> Table:

@@ -108,7 +108,13 @@ class Words(QLabel):
         text = text.replace(NARROW, NO_BREAK)  # rich text takes a narrow space for a common one and breaks the line there
         if text != self.text():
             self.setText(text)
-        self.setVisible(bool(text))
+        show_in_place(self, bool(text))
+
+
+def show_in_place(widget: QWidget, shown: bool) -> None:
+    """Show or hide; a widget that stands nowhere yet is not shown, for it would open as a window of its own and close any list."""
+    if not shown or widget.parentWidget() is not None:
+        widget.setVisible(shown)
 
 
 def scroller(inner: QWidget, inks: Inks = PAPER) -> QScrollArea:

@@ -10,7 +10,7 @@ from functools import lru_cache
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from dribbet.bench.parts.base import Part
+from dribbet.bench.parts.base import Part, show_in_place
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import hatch
 from dribbet.bench.theme.type import font, width
@@ -90,7 +90,7 @@ class TapeLabel(Part):
         """Show a code; hides where there is none."""
         self._text, self._kind = text, kind
         self.setFixedSize(strip_size(text, self._px))
-        self.setVisible(bool(text))
+        show_in_place(self, bool(text))
         self.name(text, kind.value)
         self.update()
 

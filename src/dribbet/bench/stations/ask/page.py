@@ -30,6 +30,17 @@ if TYPE_CHECKING:
 STAGES = ("Rack", "Amounts", "Days", "Looks", "Panels")
 
 
+def _without_tail(words: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
+    """The expectation without when it is locked, where there is no room for it."""
+    last = words[-1]
+    if isinstance(last, Part):
+        return words
+    for tail in (". Locked at the first pour.", " It is locked at the first pour.", ", at the first pour."):
+        if last.endswith(tail):
+            return (*words[:-1], last.removesuffix(tail) + ("." if tail[0] != " " else ""))
+    return words
+
+
 class AskPage(Page):
     """The question."""
 
@@ -44,7 +55,7 @@ class AskPage(Page):
         self.question.opened.connect(self._open)
         self.body.addWidget(self.question)
         self.tabs = StageTabs()
-        self.tabs.wanted.connect(self._show_stage)
+        self.tabs.wanted.connect(self.show_stage)
         self.body.addWidget(self.tabs)
         self.rack = RackArea()
         self.amounts, self.days, self.looks, self.panels = Amounts(), DaysSheet(), Looks(self._open), Panels()
@@ -113,12 +124,18 @@ class AskPage(Page):
         self.title("", "")
         px, lead = self._sentence_px(v)
         self.question.say(v.sentence, px=px, lead=lead, hand=self.hand, fixed=v.drawn)
-        self.expectation.say(v.expectation, px=17 if self.low else 18, lead=30 if self.low else 34, hand=self.hand, fixed=False)
+        self.expectation.say(
+            _without_tail(v.expectation) if self.narrow else v.expectation,
+            px=17 if self.low else 18,
+            lead=30 if self.low else 34,
+            hand=self.hand,
+            fixed=False,
+        )
         self.tabs.show_stages(v.stages, v.stage)
         self._show_sheet(v)
         self.offers.show_offers(v.offers)
         self.held.say(v.held)
-        on_rack = v.stage == "Rack" and not (len(v.sentence) > 20 or (self.low and len(v.rows) > 1))
+        on_rack = v.stage == "Rack" and not (len(v.sentence) > 26 or (self.low and len(v.rows) > 1))
         self.held.setVisible(on_rack)
         self.held_head.setVisible(on_rack)
         self.stick.setVisible(not self.low and on_rack)
@@ -132,6 +149,8 @@ class AskPage(Page):
         """Type size of the question and the height of its lines, by how much it says and how much room there is."""
         parts = sum(isinstance(p, Part) for p in v.sentence)
         px = 27 if parts <= 7 else 24 if parts <= 9 else 21
+        if self.width() > 1500:
+            px += 6
         if self.low or self.narrow:
             px = min(px, 22 if parts <= 9 else 19)
         return px, max(round(px * 1.42), 34)
@@ -139,6 +158,7 @@ class AskPage(Page):
     def _show_sheet(self, v: AskView) -> None:
         self.sheets.setCurrentIndex(STAGES.index(v.stage))
         if v.stage == "Rack":
+            self.rack.set_low(self.low)
             self.rack.show_view(v)
         elif v.stage == "Amounts":
             self.amounts.show_bottles(v.bottles)
@@ -152,13 +172,13 @@ class AskPage(Page):
     def _offer_keys(self, v: AskView) -> None:
         p = self.presenter
         if v.drawn:
-            back = Key("Z", "Take the lots back", why_not="" if v.can_take_back else "Work on these lots has begun.")
             keys = [
-                (Key("Enter", v.one_key), lambda: self.go.emit("mix")),
-                (Key("L", "Print"), self._print),
-                (back, p.take_back_lots),
-                (Key("M", "More"), self._more),
+                (Key("Enter", "Go to Mix" if self.narrow else v.one_key), lambda: self.go.emit("mix")),
+                (Key("L", "Print" if self.narrow else "Print run sheet"), self._print),
             ]
+            if v.can_take_back:
+                keys.append((Key("Z", "Lots back" if self.narrow else "Take the lots back"), p.take_back_lots))
+            keys.append((Key("M", "More"), self._more))
             hidden: dict[str, Callable[[], object]] = {"v": self._next_stage, "o": self._again, "f": p.mend}
         else:
             keys = [
@@ -182,9 +202,6 @@ class AskPage(Page):
             return False
         self.attempt(lambda: self.presenter.take_size(digit))
         return True
-
-    def tour_states(self) -> dict[str, Callable[[], None]]:
-        return {"1b-ask-days": lambda: self._show_stage("Days"), "1c-ask-amounts": lambda: self._show_stage("Amounts")}
 
     def entered(self) -> None:
         self.presenter.trouble = None
@@ -249,13 +266,14 @@ class AskPage(Page):
 
     # ------------------------------------------------------------ sheets
 
-    def _show_stage(self, name: str) -> None:
+    def show_stage(self, name: str) -> None:
+        """Show another sheet: rack, amounts, days, looks, panels."""
         self.presenter.stage = name
         self.refresh()
 
     def _next_stage(self) -> None:
         names = self.view.stages
-        self._show_stage(names[(names.index(self.view.stage) + 1) % len(names)])
+        self.show_stage(names[(names.index(self.view.stage) + 1) % len(names)])
 
     # ------------------------------------------------------------ paper
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from dribbet.bench import levels as words
-from dribbet.bench.units import NARROW, count_text
+from dribbet.bench.units import NARROW, NO_BREAK, count_text
 from dribbet.lab import confounding, design
 from dribbet.lab.arm import level_at
 from dribbet.lab.progress import looks_of
@@ -26,7 +26,7 @@ def recipe_words(series: Series, arm: Arm, units: Units) -> str:
     said = [words.level_text(v.factor, level_at(series, i, arm.settings), units) for i, v in enumerate(series.varied)]
     if arm.extra is not None:
         said += [f"but {factor} {words.level_text(factor, level, units)}" for factor, level in arm.extra.instead]
-    return ", ".join(said)
+    return ", ".join(said).replace(NARROW, NO_BREAK)
 
 
 def run_sheet(
@@ -43,7 +43,7 @@ def run_sheet(
             said = f"{series.layout.block_by} {p.block}; {said}"
         if p.sheet:
             said = f"panel {p.sheet}; {said}"
-        grams = ", ".join(f"{layer.material} {units.mass_figure(arm.held.poured_kg * layer.share)}" for layer in arm.layers)
+        grams = ", ".join(f"{layer.material} {units.mass_figure(arm.held.poured_kg * layer.share)}" for layer in arm.layers) + f" {units.mass}"
         rows.append(RunRow(str(p.place) if series.seed is not None else "", p.code, said, grams, str(p.slot or "")))
         lines = [
             series.name,
@@ -62,10 +62,10 @@ def run_sheet(
     )
     return RunSheet(
         title=f"{series.code}: {series.name}",
-        question=question,
-        prediction=expected,
-        held=tuple(part.strip() for part in held.removesuffix(".").split(";")),
-        cautions=tuple(m.replace(NARROW, " ") for m in mind),
+        question=question.replace(NARROW, NO_BREAK),
+        prediction=expected.replace(NARROW, NO_BREAK),
+        held=tuple(part.strip().replace(NARROW, NO_BREAK) for part in held.removesuffix(".").split(";")),
+        cautions=tuple(m.replace(NARROW, NO_BREAK) for m in mind),
         rows=tuple(rows),
         amounts=tuple(amounts),
         looks=(f"{count_text(len(looks_of(series)), 'look')} at each panel: {', '.join(looks_of(series))}.",),

@@ -11,7 +11,7 @@ from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import held, margin, sentence, sheets
 from dribbet.bench.stations.ask.history import History
 from dribbet.bench.stations.ask.rack import lines, rack, sides
-from dribbet.bench.stations.ask.view import AskView, Offered, Part
+from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Part, Sheet
 from dribbet.bench.units import NARROW, count_text, percent
 from dribbet.lab import confounding, control, day_plan, design, planning, sizes, templates
 from dribbet.lab.design import arms
@@ -128,9 +128,9 @@ class AskPresenter:
             stages=stages,
             stage=stage,
             bottles=sheets.bottles(demand, units) if stage == "Amounts" else (),
-            days=sheets.days(plan, rack_slots=int(self.have("rack_slots")), sitting_h=self.have("sitting_h")) if stage == "Days" else AskView.days,
-            checks=sheets.checks(s, self.goals(), units) if stage == "Looks" else AskView.checks,
-            sheet=sheets.sheet(s, units) if stage == "Panels" else AskView.sheet,
+            days=sheets.days(plan, rack_slots=int(self.have("rack_slots")), sitting_h=self.have("sitting_h")) if stage == "Days" else Days(),
+            checks=sheets.checks(s, self.goals(), units) if stage == "Looks" else Checks(),
+            sheet=sheets.sheet(s, units) if stage == "Panels" else Sheet(),
         )
 
     def confounds(self, s: Series, recipes: tuple[Arm, ...]) -> tuple[Confound, ...]:
@@ -159,12 +159,16 @@ class AskPresenter:
         return tuple(replace(p, trouble=why, typed=typed if p.typed else "") if isinstance(p, Part) and p.id == part else p for p in said)
 
     def _offers(self, s: Series, known: Any) -> tuple[Offered, ...]:
-        made = []
+        first = s.responses[0][0]
+        made: list[Offered] = []
+        before: Series | None = None
         for i, offer in enumerate(sizes.offers(s, known)):
-            first = s.responses[0][0]
             shown = f"shows {margin.amount(first, offer.shows, self.studio.units)}" if offer.shows is not None else "shows: not known yet"
-            now = offer.series.layout == s.layout and offer.series.repeats == s.repeats
-            made.append(Offered(i + 1, str(offer.size).capitalize(), count_text(offer.panels, "panel"), f"{shown}. {offer.parts.capitalize()}.", now))
+            same = before == offer.series
+            now = not same and offer.series.layout == s.layout and offer.series.repeats == s.repeats
+            words_ = f"the same as {i}" if same else f"{shown}. {offer.parts.capitalize()}."
+            made.append(Offered(i + 1, str(offer.size).capitalize(), count_text(offer.panels, "panel"), words_, now))
+            before = offer.series
         return tuple(made)
 
     def _held(self, s: Series) -> str:

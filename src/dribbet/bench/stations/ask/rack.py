@@ -80,7 +80,9 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
             cups.append(cup(series, arm, shelf, units) if arm is not None else None)
         if any(cups):
             text = head(series, down, row, units) if down else ""
-            made.append(RackRow(text[:1].upper() + text[1:], f"{count_text(series.repeats, 'repeat')} of each recipe", tuple(cups)))
+            what = ", ".join(series.varied[i].words for i in down if series.varied[i].words not in text)
+            note = what if down else f"{count_text(series.repeats, 'repeat')} of each recipe"
+            made.append(RackRow(text[:1].upper() + text[1:], note, tuple(cups)))
     besides = [a for a in recipes if a.extra is not None or BETWEEN in a.settings]
     if besides:
         wide = len(columns)

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from dribbet.bench.stations.ask.view import RackCup, RackRow
 
 LEAST_CUP_PX, MOST_CUP_PX = 26, 110
+MOST_ROW_PX = 330  # taller rows would only hold air
 CODE_ROOM = 34  # shelf, and the codes that hang under it
 PLAIN_HEAD, LINE_HEAD = 42, 20  # height of one large line of levels, and of each small one
 NARROW_PX = 640  # racks narrower than this give their columns what the heads can spare
@@ -97,6 +98,8 @@ class RackArea(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.view = AskView()
+        self.low = False
+        """Whether there is little height, so that two rows need bare cups too."""
         self.rack = Rack()
         self.rack.setParent(self)
         self.cells: list[list[RackCell | None]] = []
@@ -106,11 +109,11 @@ class RackArea(QWidget):
     @property
     def crowded(self) -> bool:
         """Whether small type and bare cups are needed."""
-        return len(self.view.rows) > 2 or len(self.view.column_lines) > 1 or len(self.view.columns) > 5
+        return (self.low and len(self.view.rows) > 1) or len(self.view.rows) > 2 or len(self.view.column_lines) > 1 or len(self.view.columns) > 5
 
     def _head_px(self) -> int:
         """Width of the heads of the rows."""
-        return 92 if self.crowded and self.width() < NARROW_PX else 130
+        return 92 if len(self.view.columns) > 4 and self.width() < NARROW_PX else 130
 
     def _top(self) -> int:
         lines = len(self.view.column_lines)
@@ -120,7 +123,7 @@ class RackArea(QWidget):
         return (self.width() - self._head_px() - 16) / max(len(self.view.columns), 1)
 
     def _tall(self) -> float:
-        return (self.height() - self._top()) / max(len(self.view.rows), 1)
+        return min((self.height() - self._top()) / max(len(self.view.rows), 1), MOST_ROW_PX)
 
     def _tallness(self) -> float:
         """Height of a cup with what reaches over it, for one of its width."""
@@ -137,6 +140,14 @@ class RackArea(QWidget):
         return round(self._top() + len(self.view.rows) * (least * self._tallness() + 12 + CODE_ROOM))
 
     # ------------------------------------------------------------ what is shown
+
+    def set_low(self, low: bool) -> None:
+        """Say whether there is little height."""
+        if low != self.low:
+            self.low = low
+            if self.view.rows:
+                self._build()
+                self.update()
 
     def show_view(self, view: AskView) -> None:
         """Show other recipes; cells that stay the same build are changed in place."""
@@ -190,7 +201,7 @@ class RackArea(QWidget):
 
     def _arrange(self) -> None:
         wide, top = self._wide(), self._top()
-        self.rack.setGeometry(self._head_px() - 6, top + 6, self.width() - self._head_px() + 6, self.height() - top - 6)
+        self.rack.setGeometry(self._head_px() - 6, top + 6, self.width() - self._head_px() + 6, round(self._tall() * max(len(self.view.rows), 1)) - 6)
         shelves = []
         for r, row in enumerate(self.cells):
             shelf_y = round(self._shelf_y(r))
@@ -264,9 +275,11 @@ class RackArea(QWidget):
                     draw_text(p, note, row.note, 14, 400, self.rack.inks.note, bottom, wrap=True)
                 continue
             note = QRectF(room.left(), room.bottom() - 62, room.width(), 62)
-            taken = draw_text(p, note, row.note, 15, 400, BLACK if not row.head else self.rack.inks.note, bottom, wrap=True)
+            top = room.bottom()
+            if row.note:
+                top = draw_text(p, note, row.note, 15, 400, BLACK if not row.head else self.rack.inks.note, bottom, wrap=True).top()
             if row.head:
-                draw_text(p, QRectF(0, taken.top() - 48, self._head_px() - 14, 46), row.head, 17, 700, BLACK, bottom, wrap=True)
+                draw_text(p, QRectF(0, top - 48, self._head_px() - 14, 46), row.head, 17, 700, BLACK, bottom, wrap=True)
 
     def _not_poured(self, p: QPainter) -> None:
         """Outline where a recipe of the whole is not poured."""

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from dribbet.bench.stations.ask.view import Part
 
 LEGEND_COLUMNS = 2
+LARGE_FROM_PX, LARGE_SCALE = 1000, 1.5
 BOTTLE = QSize(142, 166)
 
 
@@ -171,14 +172,15 @@ class StageTabs(QWidget):
 class BottlePart(Drawn):
     """A container: what it holds, and the part that the test takes hatched."""
 
-    def __init__(self, bottle: Bottle) -> None:
+    def __init__(self, bottle: Bottle, scale: float = 1.0) -> None:
         super().__init__()
-        self.bottle = bottle
-        self.setFixedSize(BOTTLE)
+        self.bottle, self.scale = bottle, scale
+        self.setFixedSize(BOTTLE * scale)
         self.name(f"{bottle.name}: {bottle.need} {bottle.stock}", bottle.short)
 
     def draw(self, p: QPainter) -> None:
         b = self.bottle
+        p.scale(self.scale, self.scale)
         body = QRectF(14, 18, 54, 86)
         neck = QRectF(body.center().x() - 11, 6, 22, 12)
         p.fillRect(body, self.inks.sheet)
@@ -227,14 +229,15 @@ class Amounts(QWidget):
 
     def show_bottles(self, bottles: tuple[Bottle, ...]) -> None:
         """Show what is taken."""
-        columns = max(self.width() // (BOTTLE.width() + 6), 3)
+        scale = LARGE_SCALE if self.width() > LARGE_FROM_PX else 1.0
+        columns = max(int(self.width() // (BOTTLE.width() * scale + 6)), 3)
         key = (bottles, columns)
         if key == self._shown:
             return
         self._shown = key
         clear(self.grid)  # type: ignore[arg-type]
         for i, bottle in enumerate(bottles):
-            self.grid.addWidget(BottlePart(bottle), i // columns, i % columns, Qt.AlignmentFlag.AlignTop)
+            self.grid.addWidget(BottlePart(bottle, scale), i // columns, i % columns, Qt.AlignmentFlag.AlignTop)
         self.grid.setColumnStretch(columns, 1)
         self.grid.setRowStretch(len(bottles) // columns + 1, 1)
 
@@ -262,7 +265,7 @@ class DaysLine(Drawn):
         """Take the height that the longest day needs."""
         shown, wide = self._columns()
         lines = [len(_wrapped(d.work, wide - 8)) * 19 + sum(24 + 18 * len(_wrapped(w, wide - 24)) for _, w in d.looks) for d in shown]
-        tall = 126 + max(lines, default=0) + 6
+        tall = 100 + max(lines, default=0) + 6
         if self.minimumHeight() != tall:
             self.setFixedHeight(tall)
 
@@ -275,7 +278,7 @@ class DaysLine(Drawn):
         if not days:
             return
         shown, wide = self._columns()
-        tall = 92.0
+        tall = 66.0
         longest = max(self.days.sitting_h, *(d.mix_h + d.pour_h for d in shown), 1.0)
         base = tall + 24
         p.setPen(solid(BLACK, 3))
@@ -335,7 +338,7 @@ class RackSlots(Drawn):
     def __init__(self) -> None:
         super().__init__()
         self.places = (0, 0, 20)
-        self.setFixedHeight(46)
+        self.setFixedHeight(28)
 
     def show_places(self, places: tuple[int, int, int]) -> None:
         """Show how many are needed, taken and there."""

@@ -78,7 +78,12 @@ class ShootPresenter:
         """Panels that want a photo now, and those that could have one more."""
         now = self.studio.now()
         due, other = [], []
+        sheets: set[int] = set()
         for p in run.in_order():
+            if p.sheet in sheets:  # one photograph serves all pieces of a panel
+                continue
+            if p.sheet:
+                sheets.add(p.sheet)
             station = run.station(p, now)
             poured = run.poured_at(p)
             missing = self.missing_lamps(run, p)
@@ -232,7 +237,7 @@ class ShootPresenter:
         run = self.studio.need_run()
         now = self.panel(run)
         due, other = self.dues(run)
-        rest = [p for p in due or other if now is None or p.id != now.id]
+        rest = [p for p in due or other if now is None or (p.id != now.id and not (p.sheet and p.sheet == now.sheet))]
         self.studio.take("shoot", rest[0].id if rest else "")
         self.lamp_by_hand = None
         self.studio.changed()
