@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
 LEGEND_COLUMNS = 2
 LARGE_FROM_PX, LARGE_SCALE = 1000, 1.5
+NARROW_PX = 640
 BOTTLE = QSize(142, 166)
 
 
@@ -265,9 +266,14 @@ class DaysLine(Drawn):
         """Take the height that the longest day needs."""
         shown, wide = self._columns()
         lines = [len(_wrapped(d.work, wide - 8)) * 19 + sum(24 + 18 * len(_wrapped(w, wide - 24)) for _, w in d.looks) for d in shown]
-        tall = 100 + max(lines, default=0) + 6
+        tall = round(self._bars_px()) + 34 + max(lines, default=0) + 6
         if self.minimumHeight() != tall:
             self.setFixedHeight(tall)
+
+    def _bars_px(self) -> float:
+        """Height of the hours: more where the sheet has room."""
+        sheet = self.window().height()
+        return 66.0 if sheet < 950 else 170.0
 
     def _columns(self) -> tuple[tuple[Day, ...], float]:
         shown = self.days.days[: max(int(self.width() / 92), 3)]
@@ -278,7 +284,7 @@ class DaysLine(Drawn):
         if not days:
             return
         shown, wide = self._columns()
-        tall = 66.0
+        tall = self._bars_px()
         longest = max(self.days.sitting_h, *(d.mix_h + d.pour_h for d in shown), 1.0)
         base = tall + 24
         p.setPen(solid(BLACK, 3))
@@ -397,11 +403,11 @@ class DaysSheet(QWidget):
 class Ring(QAbstractButton):
     """Whether a response is judged at a time."""
 
-    def __init__(self, words: str, made: bool) -> None:
+    def __init__(self, words: str, made: bool, wide: int) -> None:
         super().__init__()
         self.made = made
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedSize(58, 44)
+        self.setFixedSize(wide, 44)
         self.setAccessibleName(f"{words}: {'judged' if made else 'not judged'}")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -479,22 +485,24 @@ class Looks(QWidget):
         column.addWidget(self.note)
         column.addStretch(1)
         outer.addWidget(scroller(inner))
-        self._shown: Checks | None = None
+        self._shown: tuple[Checks, int] | None = None
 
     def show_checks(self, checks: Checks) -> None:
         """Show another protocol."""
-        if checks == self._shown:
+        wide = self._ring_px(len(checks.times))
+        if (checks, wide) == self._shown:
             return
-        self._shown = checks
+        self._shown = checks, wide
         clear(self.grid)  # type: ignore[arg-type]
         clear(self.goal_row)
         for i, (name, when) in enumerate(checks.times):
-            self.grid.addWidget(Words(f"<b>{name}</b><br><span style='font-size:14px'>{when}</span>", 15, wrap=False), 0, i + 1)
+            head = f"<b>{name}</b>" + (f"<br><span style='font-size:14px'>{when}</span>" if wide > 50 else "")
+            self.grid.addWidget(Words(head, 15, wrap=False), 0, i + 1)
         n = len(checks.times)
         self.grid.addWidget(Words("<b>Counts</b>", 15, wrap=False), 0, n + 1)
         self.grid.addWidget(Words("<b>Should be</b>", 15, wrap=False), 0, n + 2)
         for r, row in enumerate(checks.rows, 1):
-            self._row(r, row, [name for name, _ in checks.times])
+            self._row(r, row, [name for name, _ in checks.times], wide)
         self.grid.setColumnStretch(n + 3, 1)
         if checks.goal is not None:
             head = Words("What good means here:", 17, wrap=False)
@@ -504,13 +512,21 @@ class Looks(QWidget):
             self.goal_row.addStretch(1)
         self.note.say(checks.note)
 
-    def _row(self, r: int, row: Judged, names: list[str]) -> None:
-        label = Words(f"<b>{row.name}</b>", 16, wrap=False)
+    def _label_px(self) -> int:
+        return 170 if self.width() > NARROW_PX else 112
+
+    def _ring_px(self, times: int) -> int:
+        """Width of a ring's place: the axis takes what the words leave."""
+        rest = self.width() - self._label_px() - 74 - 160
+        return max(40, min(104, rest // max(times, 1)))
+
+    def _row(self, r: int, row: Judged, names: list[str], wide: int) -> None:
+        label = Words(f"<b>{row.name}</b>", 16 if self.width() > NARROW_PX else 15)
         label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
-        label.setMinimumWidth(170)
+        label.setFixedWidth(self._label_px())
         self.grid.addWidget(label, r, 0)
         for i, (name, made) in enumerate(zip(names, row.times, strict=True)):
-            ring = Ring(f"{row.name} at the {name} look", made)
+            ring = Ring(f"{row.name} at the {name} look", made, wide)
             ring.clicked.connect(partial(self._toggle, row.value, name))
             self.grid.addWidget(ring, r, i + 1)
         pebbles = Pebbles(row.name, row.weight)

@@ -132,5 +132,4 @@ def sheet(series: Series, units: Units) -> Sheet:
             )
             regions.append(Region(box, inner, p.code.split("-")[-1], text))
         made.append(tuple(regions))
-    drawn = "Which recipe lies where was drawn by lot." if series.seed is not None else "Which recipe lies where is drawn by lot with the order."
-    return Sheet(size, tuple(made), f"{drawn} Hatched strips are left out of the measuring.")
+    return Sheet(size, tuple(made), "Lots decide which lies where. Hatched strips are not measured.")
