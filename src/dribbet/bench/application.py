@@ -12,10 +12,11 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QMessageLogContext, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
+from dribbet.bench import scales
 from dribbet.bench.studio import Studio
 from dribbet.bench.theme.type import font, load_fonts
 from dribbet.bench.window import Window
-from dribbet.devices import SimulatedCamera, SimulatedScale
+from dribbet.devices import SimulatedCamera
 from dribbet.notebook import open_notebook
 
 if TYPE_CHECKING:
@@ -81,7 +82,8 @@ def run(folder: Path, *, demo: bool) -> None:
     logging.basicConfig(level=logging.WARNING)
     app = application()
     notebook = open_notebook(folder, create=True)
-    studio = Studio(notebook, local_now, scale=SimulatedScale() if demo else None, camera=practice_camera(notebook) if demo else None)
+    weighs = scales.scale_for(str(notebook.setting(scales.SETTING, scales.PRACTICE if demo else "")))
+    studio = Studio(notebook, local_now, scale=weighs, camera=practice_camera(notebook) if demo else None)
     window = Window(studio)
     window.resize(1280, 800)
     window.show()

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
 
+from dribbet.bench import scales
 from dribbet.bench.levels import levels_text
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
@@ -81,6 +82,9 @@ class SeriesSheet(Page):
             line.addWidget(button)
             self.unit_keys[name] = button
         self.body.addLayout(line)
+        self.scale_key = KeyButton()
+        self.scale_key.clicked.connect(lambda: self.attempt(lambda: scales.choose_next(self.studio)))
+        line.addWidget(self.scale_key)
         rename = QHBoxLayout()
         self.name_field = Field("name of this series", width_px=320)
         self.name_field.returnPressed.connect(self._rename)
@@ -106,6 +110,7 @@ class SeriesSheet(Page):
         units = self.studio.units
         for name, button in self.unit_keys.items():
             button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
+        self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.studio))}"))
         self.where.say(
             f"Notebook: {self.studio.notebook.folder.name}"
             + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else "")

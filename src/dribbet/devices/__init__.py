@@ -2,5 +2,19 @@
 
 from dribbet.devices.camera import Camera, FolderCamera, Frame, Lapse, SimulatedCamera
 from dribbet.devices.scale import DeviceError, Scale, ScaleReading, SimulatedScale
+from dribbet.devices.serial_scale import LineFormat, SerialScale, lines_there
 
-__all__ = ["Camera", "DeviceError", "FolderCamera", "Frame", "Lapse", "Scale", "ScaleReading", "SimulatedCamera", "SimulatedScale"]
+__all__ = [
+    "Camera",
+    "DeviceError",
+    "FolderCamera",
+    "Frame",
+    "Lapse",
+    "LineFormat",
+    "Scale",
+    "ScaleReading",
+    "SerialScale",
+    "SimulatedCamera",
+    "SimulatedScale",
+    "lines_there",
+]

@@ -471,9 +471,12 @@ class MixPage(Page):
         scale = self.studio.scale
         if isinstance(scale, SimulatedScale):
             scale.clear()
-        if scale is not None:
-            scale.tare(time.monotonic())
         self._base_kg = 0.0
+        if scale is not None:
+            try:
+                scale.tare(time.monotonic())
+            except DeviceError as error:  # said by the next reading too; the grams can be typed meanwhile
+                self.say_trouble(str(error))
 
     def _enter_typed(self) -> None:
         def enter() -> None:

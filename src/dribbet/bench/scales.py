@@ -1,0 +1,51 @@
+"""Which scale a notebook weighs on: none (typed), the practice one, or one on a serial line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+from dribbet.devices import SerialScale, SimulatedScale, lines_there
+
+if TYPE_CHECKING:
+    from dribbet.bench.studio import Studio
+    from dribbet.devices import Scale
+
+SETTING: Final = "scale"
+PRACTICE: Final = "practice"
+WHERE: Final = (Path("/dev"),)
+
+
+def choices(now: str, roots: tuple[Path, ...] = WHERE) -> list[str]:
+    """What can be chosen: typed, practice, every serial line there is, and the one in use even while it is unplugged."""
+    found = ["", PRACTICE, *(str(p) for p in lines_there(roots))]
+    return found if now in found else [*found, now]
+
+
+def words(choice: str) -> str:
+    """A choice as one says it."""
+    return {"": "none, grams are typed", PRACTICE: "practice"}.get(choice, Path(choice).name)
+
+
+def scale_for(choice: str) -> Scale | None:
+    """Make the scale of a choice; a serial one opens its line at the first reading."""
+    if not choice:
+        return None
+    return SimulatedScale() if choice == PRACTICE else SerialScale(Path(choice))
+
+
+def chosen(studio: Studio) -> str:
+    """What the notebook was set to."""
+    return str(studio.notebook.setting(SETTING, PRACTICE if isinstance(studio.scale, SimulatedScale) else ""))
+
+
+def choose_next(studio: Studio, roots: tuple[Path, ...] = WHERE) -> None:
+    """Go on to the next choice; the old line is let go."""
+    now = chosen(studio)
+    known = choices(now, roots)
+    then = known[(known.index(now) + 1) % len(known)]
+    if isinstance(studio.scale, SerialScale):
+        studio.scale.close()
+    studio.notebook.put_setting(SETTING, then)
+    studio.scale = scale_for(then)
+    studio.changed()

@@ -1,0 +1,83 @@
+"""Choosing a scale in Set-up, and weighing on a serial one through the Mix page, with its faults."""
+
+from __future__ import annotations
+
+import os
+import pty
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from dribbet.bench import scales
+from dribbet.devices import SerialScale, SimulatedScale
+from tests.bench.conftest import press, trouble
+
+
+@pytest.fixture
+def line(tmp_path):
+    """A pseudo-terminal under the name of a USB line: (folder to look in, file to send through, path)."""
+    master, slave = pty.openpty()
+    path = tmp_path / "ttyUSB0"
+    path.symlink_to(os.ttyname(slave))
+    yield tmp_path, master, path
+    for end in (master, slave):
+        try:
+            os.close(end)
+        except OSError:
+            pass
+
+
+def test_choices_go_round_and_are_kept(studio, line):
+    root, _, path = line
+    assert scales.chosen(studio) == scales.PRACTICE
+    seen = []
+    for _ in range(3):
+        scales.choose_next(studio, (root,))
+        seen.append((scales.chosen(studio), type(studio.scale)))
+    assert seen == [(str(path), SerialScale), ("", type(None)), (scales.PRACTICE, SimulatedScale)]
+    assert scales.words("") == "none, grams are typed"
+    assert scales.choices("/dev/ttyUSB9", (root,))[-1] == "/dev/ttyUSB9"  # one that is unplugged stays chosen
+
+
+def test_set_up_names_the_scale_and_a_press_goes_on(window, studio):
+    window.walk("series")
+    sheet = window.page("series")
+    assert sheet.scale_key.key.words == "Scale: practice"
+    before = scales.chosen(studio)
+    QTest.mouseClick(sheet.scale_key, Qt.MouseButton.LeftButton)
+    assert scales.chosen(studio) != before
+
+
+def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, studio, line):
+    _, master, path = line
+    studio.scale = SerialScale(Path(path))
+    studio.choose_series("k4")
+    window.walk("mix")
+    page = window.page("mix")
+    os.write(master, b"ST,GS,+ 0.0 g\r\n")
+    page.tick()
+    page._zero()
+    assert "ttyUSB0" in page.typed_note.text()
+    start = page.view.already_kg
+    wanted = page.view.target_kg - start
+    os.write(master, f"US,GS,+ {wanted * 500:.1f} g\r\n".encode())
+    page.tick()
+    assert page._reading is not None
+    assert not page._reading.steady
+    press(window, "Space")  # too early: it waits for a steady figure
+    assert page.presenter.view().already_kg == pytest.approx(start)
+    studio.scale.close()
+    real, studio.scale._path = studio.scale._path, Path("/nowhere/ttyUSB0")
+    page.tick()
+    assert "No scale at" in trouble(window)
+    studio.scale._path = real
+    page.tick()
+    assert wanted > 0.001  # the demo's cup waits for its repair
+    os.write(master, f"ST,GS,+ {wanted * 1000:.1f} g\r\n".encode())
+    page.tick()
+    assert trouble(window) == ""
+    press(window, "Space")
+    assert page.presenter.view().already_kg == pytest.approx(start + wanted, abs=0.06e-3)
+    assert studio.need_run().weighings[-1].source == "scale"
