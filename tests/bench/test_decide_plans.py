@@ -1,0 +1,155 @@
+"""Decide after the planner: every thing varied is compared, added recipes too, and the plan's sentences stand beside the verdict."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from dribbet.bench.stations.decide.presenter import DecidePresenter
+from dribbet.bench.stations.pour.presenter import PourPresenter
+from dribbet.lab import design, planning
+from dribbet.lab.judge import Word
+from dribbet.notebook.store import new_id
+from dribbet.records import (
+    Aim,
+    Design,
+    Equal,
+    Extra,
+    Factor,
+    Goal,
+    Insisted,
+    Layout,
+    Level,
+    Look,
+    PanelWeight,
+    Photo,
+    Reading,
+    Response,
+    Series,
+    SeriesState,
+    Stage,
+    Step,
+    StepMark,
+    Varied,
+)
+
+CELLS = {"a": (20, 24), "b": (21, 23), "c": (60, 66), "d": (62, 58), "e": (40,)}
+
+
+def numbers(*values: float) -> tuple[Level, ...]:
+    return tuple(Level(value=v) for v in values)
+
+
+@pytest.fixture
+def decided(studio, clock):
+    """Water share by silicone with one added recipe, all read: silicone brings cells, water does not."""
+    old = studio.notebook.get(Series, "k2")
+    varied = (Varied(factor=Factor.WATER_SHARE, levels=numbers(0.10, 0.22)), Varied(factor=Factor.SILICONE, levels=numbers(0.0, 2.0)))
+    extra = Extra(settings=(1, 0), instead=((Factor.RATIO, Level(value=1.5)),), why="paint share")
+    goal = Goal(id=new_id(), name="about forty cells", aims=(Aim(response=Response.CELL_COUNT, weight=1.0, low=35.0, high=45.0),))
+    asked = tuple((r, w) for r, w in ((Response.CELL_COUNT, old.responses[0][1]), *old.responses) if r is not Response.CELL_WIDTH)
+    s = replace(
+        old, id=new_id(), code="Z1", name="Zostera 01", varied=varied, repeats=2, layout=Layout(extras=(extra,)), responses=asked, goal_id=goal.id,
+        insisted=(Insisted(what="no panel without silicone", at=clock()),), seed=7, prediction=None, verdict="", state=SeriesState.RUNNING,
+    )  # fmt: skip
+    shown = studio.load("k2").readings[0]
+    book = studio.notebook
+    with book.transaction():
+        book.add(goal, s, *planning.mixes(s, new_id))
+        for panel in design.panels(s, new_id):
+            book.add(panel)
+            photo = replace(book.get(Photo, shown.photo_id), id=new_id(), panel_id=panel.id)
+            cells = CELLS[panel.recipe][panel.repeat - 1]
+            result = shown.result | {"cells": shown.result["cells"] | {"count": cells}}
+            poured = clock() - timedelta(days=9)
+            book.add(photo, Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=Stage.DRY, reader="test", at=clock(), result=result))
+            book.add(StepMark(id=new_id(), panel_id=panel.id, step=Step.WEIGH, planned_s=20.0, at=poured))
+            if panel.recipe == "a":
+                book.add(*[Look(id=new_id(), panel_id=panel.id, due=n, at=poured) for n in ("wet", "12 h", "24 h", "48 h", "dry")])
+    studio.choose_series(s.id)
+    return DecidePresenter(studio)
+
+
+def test_pairs_run_through_everything_varied_and_end_with_what_was_added(studio, decided):
+    pairs = decided.pairs(studio.need_run())
+    assert [(p.first, p.second) for p in pairs] == [("ac", "bd"), ("ab", "cd"), ("b", "e")]
+    assert pairs[2].second_words == "recipe e, with ratio 1 : 1.5"
+    assert pairs[1].first_words == "no silicone"
+
+
+def test_silicone_is_real_and_water_is_not(studio, decided):
+    run = studio.need_run()
+    water, silicone, _ = decided.pairs(run)
+    by_response = dict(decided.differences(run, water))
+    assert str(by_response[Response.CELL_COUNT].word) == "could be chance"
+    found = dict(decided.differences(run, silicone))[Response.CELL_COUNT]
+    assert str(found.word) == "real"
+    assert found.difference == pytest.approx(22.0 - 61.5)
+    assert (found.n_first, found.n_second) == (4, 4)
+
+
+def test_added_recipe_counts_in_no_level_of_the_design(studio, decided):
+    run = studio.need_run()
+    assert "e" not in "".join(decided.letters(run, which, level) for which in (0, 1) for level in (0, 1))
+
+
+def test_plans_sentences_goal_choices_and_missed_looks_stand_beside_the_verdict(decided):
+    said = " ".join(r.body for r in decided.view().differs)
+    assert "Recipe e tells the two apart" in said
+    assert "By choice: no panel without silicone" in said
+    assert "By the goal “about forty cells”, recipe e (1.00 of 1)" in said
+    assert "35 of 45 looks were never made" in said
+
+
+def test_pairs_are_walked_and_the_last_compares_two_recipes(decided):
+    heads = []
+    for _ in range(3):
+        heads.append(decided.view().head)
+        decided.next_pair()
+    assert heads[1] == "no silicone instead of 2 drops"
+    assert "recipe b instead of recipe e" in heads[2]
+
+
+def test_next_pour_of_added_recipes_is_said_without_levels(studio, decided):
+    run = studio.need_run()
+    pair = decided.pairs(run)[2]
+    real = [(r, replace(d, word=Word.REAL)) for r, d in decided.differences(run, decided.pairs(run)[1])]
+    assert "recipe that looks better" in decided._next(run, pair, real)
+
+
+def test_report_tells_all_that_was_varied_and_the_levels_of_each_panel(decided):
+    from dribbet.records import silent
+
+    pdf = decided.report(silent)
+    assert pdf.startswith(b"%PDF")
+
+
+# ---------------------------------------------------------------- pour
+
+
+def test_panel_is_laid_on_the_rack_place_that_was_drawn(studio):
+    studio.choose_series("k3")
+    pour = PourPresenter(studio)
+    run = studio.need_run()
+    panel = pour.panel(run)
+    for _ in range(12):
+        if "rack place" in pour.view().sentence:
+            break
+        need = pour.view().need
+        pour.advance(0.3 if need else None, "typed")
+    assert f"rack place {panel.slot}" in pour.view().sentence
+    assert run.weight(panel, PanelWeight.BARE) is not None
+
+
+def test_recipe_with_more_heat_is_torched_longer(studio):
+    studio.choose_series("k2")
+    heat = (Varied(factor=Factor.HEAT, levels=numbers(0, 4)),)
+    s = replace(studio.notebook.get(Series, "k2"), id=new_id(), code="Y1", name="Y", varied=heat, seed=3,
+                equal=Equal.RECIPE, layout=Layout(design=Design.EVERY))  # fmt: skip
+    studio.notebook.add(s, *design.panels(s, new_id), *planning.mixes(s, new_id))
+    studio.choose_series(s.id)
+    run, pour = studio.need_run(), PourPresenter(studio)
+    torch = {p.recipe: dict(pour.plan(run, p)).get("torch") for p in run.panels}
+    assert torch == {"a": None, "b": 12.0}
