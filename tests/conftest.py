@@ -11,6 +11,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 import pytest
+from hypothesis import settings
+
+settings.register_profile("dribbet", deadline=None)  # tests are not timed: a busy machine is no fault of ours
+settings.load_profile("dribbet")
 
 REFERENCE = Path(__file__).parent / "reference"
 NOW = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
