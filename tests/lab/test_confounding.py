@@ -6,8 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab import confounding, control, design, templates
+from dribbet.lab import basis, confounding, control, design, templates
 from dribbet.records import Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
+from tests.lab.test_basis import PRICES
+from tests.lab.test_planning_days import SHELF
 from tests.made_up import NOON, series
 
 
@@ -34,6 +36,27 @@ def test_offered_recipe_holds_the_water_and_the_paint_share_of_the_first():
     again = confounds(more)["paint share"]
     assert again.separated
     assert "Recipe d tells the two apart" in again.sentence
+
+
+@pytest.mark.parametrize("equal", list(Equal))
+@pytest.mark.parametrize("template", templates.TEMPLATES, ids=lambda t: t.key)
+def test_every_recipe_that_is_offered_does_separate_what_it_says(template, equal):
+    s = replace(templates.filled(template, series(), SHELF), equal=equal, prices=PRICES)
+    if basis.clash(equal, [v.factor for v in s.varied]):
+        return
+    for c in confounding.confounds(s, design.arms(s)):
+        for extra in c.extras:
+            first, *_, added = design.arms(with_extras(s, (extra,)))
+            twin = next(a for a in design.arms(s) if a.settings == extra.settings)
+            if c.what == "paint share":
+                assert added.paint_share == pytest.approx(first.paint_share, abs=2e-3)
+                assert added.water_share == pytest.approx(twin.water_share, abs=1e-5)
+            elif c.what == "flow":
+                assert added.viscosity_pa_s == pytest.approx(first.viscosity_pa_s, rel=0.01)
+                assert added.medium_share / added.paint_share == pytest.approx(twin.medium_share / twin.paint_share, rel=1e-4)
+            elif c.what == "film":
+                assert added.film_m == pytest.approx(first.film_m)
+                assert added.paint_share == pytest.approx(twin.paint_share, abs=1e-4)
 
 
 def test_offered_recipe_of_two_ways_to_pour_leaves_the_same_film():

@@ -63,7 +63,16 @@ def test_labels_beyond_one_sheet_go_on_the_next():
 
 def made(s):
     panels = design.panels(s, ids())
-    return run_sheet(s, panels, (), Units(), question="Does water share change crack length?", held="68.0 g a panel; flip cup.", expected="")
+    return run_sheet(
+        s,
+        panels,
+        (),
+        Units(),
+        question="Does water share change crack length?",
+        held="68.0 g a panel; flip cup.",
+        expected="",
+        prices={"conditioner": 8.0},
+    )
 
 
 def test_sheet_lists_every_panel_in_the_order_of_the_lots_with_its_rack_place():
@@ -73,7 +82,10 @@ def test_sheet_lists_every_panel_in_the_order_of_the_lots_with_its_rack_place():
     assert {r.code for r in sheet.rows} == {p.code for p in design.panels(s, ids())} == {lb.code for lb in sheet.labels}
     assert any("but ratio 1 : 1.5" in r.words for r in sheet.rows)
     text = text_of(run_sheet_pdf(sheet, silent))
-    for word in ("T1-a1", "Pour in this order", "seed 11", "68.0 g a panel", "less paint"):
+    assert [r[0] for r in sheet.recipes] == ["Recipe", "a", "b", "c", "d"]
+    assert sheet.recipes[1][4] == "1.00 times"
+    assert float(sheet.recipes[3][4].split()[0]) > 2.0  # more water flows faster
+    for word in ("T1-a1", "Pour in this order", "seed 11", "68.0 g a panel", "less paint", "What is equal"):
         assert word in text
 
 
@@ -81,6 +93,7 @@ def test_blind_sheet_and_labels_do_not_tell_the_recipe():
     s = series(seed=4, factor=Factor.ACTIVATOR, levels=(Level(name="activator A"), Level(name="activator B")), layout=Layout(blind=True))
     text = text_of(run_sheet_pdf(made(s), silent))
     assert "activator A" not in text
+    assert made(s).recipes == ()
     assert "blind" in text
 
 

@@ -42,7 +42,8 @@ class SeriesRow(QAbstractButton):
     def _question(self) -> str:
         s = self.series
         levels = levels_text(s.varied[0], self.units)
-        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}?"
+        more = "".join(f", with {v.words}" for v in s.varied[1:])
+        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}{more}?"
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)

@@ -191,22 +191,23 @@ def thinned_to(arm: Arm, viscosity_pa_s: float) -> Arm:
 
     `trouble` says so where water cannot do it: a mix gets no thicker than without water.
     """
+    ratio = arm.medium_share / arm.paint_share  # as it stands: equal cost may have changed the parts
     low, high = 0.0, MOST_THIN - arm.alcohol_share - 0.05
 
     def flow(water: float) -> float:
-        return mixed(arm, water, arm.alcohol_share).viscosity_pa_s
+        return mixed(arm, water, arm.alcohol_share, ratio).viscosity_pa_s
 
     high = min(high, 0.94 - arm.alcohol_share - arm.held.anti_craze_share)
     if flow(low) <= viscosity_pa_s:
         short = flow(low) < viscosity_pa_s / 1.05
-        made = mixed(arm, 0.0, arm.alcohol_share)
+        made = mixed(arm, 0.0, arm.alcohol_share, ratio)
         return replace(made, trouble=f"Recipe {arm.letter} is thinner than that even without water." if short else "")
     if flow(high) > viscosity_pa_s:
-        return replace(mixed(arm, high, arm.alcohol_share), trouble=f"No water makes recipe {arm.letter} that thin.")
+        return replace(mixed(arm, high, arm.alcohol_share, ratio), trouble=f"No water makes recipe {arm.letter} that thin.")
     for _ in range(50):
         middle = (low + high) / 2.0
         low, high = (middle, high) if flow(middle) > viscosity_pa_s else (low, middle)
-    return replace(mixed(arm, high, arm.alcohol_share), trouble="")
+    return replace(mixed(arm, high, arm.alcohol_share, ratio), trouble="")
 
 
 def ordered(layers: tuple[Layer, ...], order: str) -> tuple[Layer, ...]:

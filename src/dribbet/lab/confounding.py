@@ -108,7 +108,15 @@ def _parted(what: str, sentence: str, series: Series, rows: list[tuple[int, ...]
 
 
 def _with(arm: Arm, why: str, factor: Factor, value: float) -> tuple[Extra, ...]:
-    return (Extra(settings=arm.settings, instead=(*(arm.extra.instead if arm.extra else ()), (factor, Level(value=round(value, 6)))), why=why),)
+    """One recipe like `arm` as it stands, equalised water and parts included, but for one figure."""
+    instead = list(arm.extra.instead if arm.extra else ())
+    ratio = arm.medium_share / arm.paint_share
+    if factor is not Factor.RATIO and abs(ratio - arm.held.medium_parts) > 1e-6:
+        instead.append((Factor.RATIO, Level(value=round(ratio, 6))))
+    if factor is not Factor.WATER_SHARE and arm.held.third_liquid == "water" and abs(arm.water_share - arm.held.water_share) > 1e-6:
+        instead.append((Factor.WATER_SHARE, Level(value=round(arm.water_share, 6))))
+    instead.append((factor, Level(value=round(value, 6))))
+    return (Extra(settings=arm.settings, instead=tuple(instead), why=why),)
 
 
 def _is_separated(extra: Sequence[Arm], why: str) -> bool:

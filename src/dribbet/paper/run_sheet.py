@@ -46,6 +46,8 @@ class RunSheet:
     held: tuple[str, ...]
     cautions: tuple[str, ...]
     rows: tuple[RunRow, ...]
+    recipes: tuple[tuple[str, ...], ...]
+    """What each recipe is: recipe, flow, paint share and cost side by side; the first row is the head."""
     amounts: tuple[tuple[str, ...], ...]
     looks: tuple[str, ...]
     seed: str
@@ -71,6 +73,8 @@ def run_sheet_pdf(sheet: RunSheet, report: Report) -> bytes:
         story.append(Paragraph("Mind", head))
         story += [Paragraph("• " + line, body) for line in sheet.cautions]
     story += [Paragraph("Pour in this order", head), *_order(sheet, body, small, code)]
+    if len(sheet.recipes) > 2:
+        story += [Paragraph("What is equal between the recipes, and what is not", head), _plain(sheet.recipes, small)]
     if sheet.amounts:
         story += [Paragraph("To mix, from one batch", head), _plain(sheet.amounts, small)]
     if sheet.looks:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from dribbet.bench import levels as words
-from dribbet.bench.units import NARROW, NO_BREAK, count_text
-from dribbet.lab import confounding, design
+from dribbet.bench.units import NARROW, NO_BREAK, count_text, percent
+from dribbet.lab import basis, confounding, design
 from dribbet.lab.arm import level_at
 from dribbet.lab.progress import looks_of
 from dribbet.paper.labels import PanelLabel
@@ -29,8 +29,30 @@ def recipe_words(series: Series, arm: Arm, units: Units) -> str:
     return ", ".join(said).replace(NARROW, NO_BREAK)
 
 
+def standings(series: Series, recipes: Sequence[Arm], prices: dict[str, float]) -> tuple[tuple[str, ...], ...]:
+    """Recipe, flow, paint share and cost of each recipe, flow as times that of the first; nothing where the sheet is blind."""
+    if series.layout.blind:
+        return ()
+    found = [basis.standing(a, prices) for a in recipes]
+    rows = [("Recipe", "Thinner", "Medium to paint", "Paint", "Flow, estimated", "Cost of 1 kg")]
+    for s in found:
+        flow = s.flow_per_pa_s / found[0].flow_per_pa_s
+        rows.append(
+            (s.letter, percent(s.thinner_share), f"{s.medium_parts:.2f} : 1", percent(s.paint_share), f"{flow:.2f} times", f"{s.cost_per_kg:.2f}")
+        )
+    return tuple(tuple(cell.replace(NARROW, NO_BREAK) for cell in row) for row in rows)
+
+
 def run_sheet(
-    series: Series, panels: Sequence[Panel], demand: Sequence[Demand], units: Units, *, question: str, held: str, expected: str
+    series: Series,
+    panels: Sequence[Panel],
+    demand: Sequence[Demand],
+    units: Units,
+    *,
+    question: str,
+    held: str,
+    expected: str,
+    prices: dict[str, float],
 ) -> RunSheet:
     """Everything on the sheet, in the person's words and units; in the order of the lots."""
     recipes = {a.letter: a for a in design.arms(series)}
@@ -67,6 +89,7 @@ def run_sheet(
         held=tuple(part.strip().replace(NARROW, NO_BREAK) for part in held.removesuffix(".").split(";")),
         cautions=tuple(m.replace(NARROW, NO_BREAK) for m in mind),
         rows=tuple(rows),
+        recipes=standings(series, tuple(recipes.values()), prices),
         amounts=tuple(amounts),
         looks=(f"{count_text(len(looks_of(series)), 'look')} at each panel: {', '.join(looks_of(series))}.",),
         seed=drawn,

@@ -648,7 +648,7 @@ class AskPresenter:
         panels = run.panels or design.panels(s, new_id)
         said = "".join(p if isinstance(p, str) else p.text for p in sentence.sentence(s, self.studio.units))
         expected = "".join(p if isinstance(p, str) else p.text for p in sentence.expectation(s)) if s.prediction else ""
-        made = run_sheet(s, panels, self.demand(), self.studio.units, question=said, held=self._held(s), expected=expected)
+        made = run_sheet(s, panels, self.demand(), self.studio.units, question=said, held=self._held(s), expected=expected, prices=self._prices(s))
         self._write(out, run_sheet_pdf(made, report))
         return out
 
