@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 SETTING: Final = "scale"
 PRACTICE: Final = "practice"
 WHERE: Final = (Path("/dev"),)
+LONGEST: Final = 12  # longer names of lines do not fit their key
 
 
 def choices(now: str, roots: tuple[Path, ...] = WHERE) -> list[str]:
@@ -24,7 +25,8 @@ def choices(now: str, roots: tuple[Path, ...] = WHERE) -> list[str]:
 
 def words(choice: str) -> str:
     """A choice as one says it."""
-    return {"": "none, grams are typed", PRACTICE: "practice"}.get(choice, Path(choice).name)
+    name = Path(choice).name
+    return {"": "none, grams are typed", PRACTICE: "practice"}.get(choice, name if len(name) <= LONGEST else "serial line")
 
 
 def scale_for(choice: str) -> Scale | None:

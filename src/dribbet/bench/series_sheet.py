@@ -16,6 +16,7 @@ from dribbet.bench.parts.base import Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
+from dribbet.bench.theme.type import width
 from dribbet.records import Series, SeriesState
 
 if TYPE_CHECKING:
@@ -36,14 +37,18 @@ class SeriesRow(QAbstractButton):
         self.series, self.hand, self.units = series, hand, units
         self.setMinimumHeight(56)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"{series.name}, {self._question()}, {STATE_WORDS[series.state]}")
+        self.setAccessibleName(f"{series.name}, {self._question(more=True)}, {STATE_WORDS[series.state]}")
         self.clicked.connect(lambda: self.chosen.emit(series.id))
 
-    def _question(self) -> str:
+    def _short_question(self) -> str:
+        s = self.series
+        return f"Does {s.varied[0].words} change {s.responses[0][0]}?"
+
+    def _question(self, *, more: bool) -> str:
         s = self.series
         levels = levels_text(s.varied[0], self.units)
-        more = "".join(f", with {v.words}" for v in s.varied[1:])
-        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}{more}?"
+        others = "".join(f", with {v.words}" for v in s.varied[1:]) if more else ""
+        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}{others}?"
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -57,7 +62,9 @@ class SeriesRow(QAbstractButton):
             Tape.HAND if self.hand else Tape.OTHER,
             PAPER,
         )
-        draw_text(p, QRectF(270, 0, self.width() - 400, self.height()), self._question(), 18, 500, BLACK)
+        room = self.width() - 410
+        said = next((q for q in (self._question(more=True), self._question(more=False)) if width(q, 18, 500) <= room), self._short_question())
+        draw_text(p, QRectF(270, 0, room, self.height()), said, 18, 500, BLACK)
         draw_text(p, QRectF(self.width() - 130, 0, 120, self.height()), STATE_WORDS[self.series.state], 16, 400, PAPER.note)
         if self.hasFocus() or self.underMouse():
             draw_focus(p, QRectF(self.rect()), PAPER)
