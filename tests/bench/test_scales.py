@@ -37,7 +37,7 @@ def test_choices_go_round_and_are_kept(studio, line):
         scales.choose_next(studio, (root,))
         seen.append((scales.chosen(studio), type(studio.scale)))
     assert seen == [(str(path), SerialScale), ("", type(None)), (scales.PRACTICE, SimulatedScale)]
-    assert scales.words("") == "none, grams are typed"
+    assert scales.words("") == "typed"
     assert scales.choices("/dev/ttyUSB9", (root,))[-1] == "/dev/ttyUSB9"  # one that is unplugged stays chosen
 
 

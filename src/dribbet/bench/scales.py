@@ -26,7 +26,7 @@ def choices(now: str, roots: tuple[Path, ...] = WHERE) -> list[str]:
 def words(choice: str) -> str:
     """A choice as one says it."""
     name = Path(choice).name
-    return {"": "none, grams are typed", PRACTICE: "practice"}.get(choice, name if len(name) <= LONGEST else "serial line")
+    return {"": "typed", PRACTICE: "practice"}.get(choice, name if len(name) <= LONGEST else "serial line")
 
 
 def scale_for(choice: str) -> Scale | None:
