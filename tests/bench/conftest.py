@@ -28,8 +28,9 @@ class Clock:
         self.now += timedelta(**time)
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="session", autouse=True)
 def qapp():
+    """The application, before any test here: fonts and pictures need one, whichever test comes first in its process."""
     return application()
 
 
