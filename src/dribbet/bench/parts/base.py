@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath
-from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QWidget
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QSizePolicy, QWidget
 
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
@@ -109,6 +109,20 @@ class Words(QLabel):
         if text != self.text():
             self.setText(text)
         show_in_place(self, bool(text))
+
+
+class PressButton(QAbstractButton):
+    """A painted button that Space presses while it has the focus; every other key goes on to the window."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Space:
+            self.click()
+        elif event is not None:
+            event.ignore()
 
 
 def show_in_place(widget: QWidget, shown: bool) -> None:

@@ -7,11 +7,11 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.parts.base import Part as Drawn
-from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
+from dribbet.bench.parts.base import PressButton, Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
@@ -32,22 +32,15 @@ NARROW_PX = 640
 BOTTLE = QSize(142, 166)
 
 
-class OfferButton(QAbstractButton):
+class OfferButton(PressButton):
     """One of the three sizes."""
 
     def __init__(self, offered: Offered) -> None:
         super().__init__()
         self.offered = offered
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(48)
         self.setAccessibleName(f"{offered.digit}: {offered.name}, {offered.panels}")
         self.setAccessibleDescription(offered.words)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Space:
-            self.click()
-        elif event is not None:
-            event.ignore()
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -106,22 +99,15 @@ class Offers(QWidget):
         self.taken.emit(digit)
 
 
-class StageTab(QAbstractButton):
+class StageTab(PressButton):
     """A word that shows another sheet."""
 
     def __init__(self, words: str) -> None:
         super().__init__()
         self.words, self.current = words, False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(44)
         self.setFixedWidth(round(width(words, 17, 700)) + 26)
         self.setAccessibleName(words)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Space:
-            self.click()
-        elif event is not None:
-            event.ignore()
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -400,21 +386,14 @@ class DaysSheet(QWidget):
         self.paces.say("; ".join(days.paces) + ".")
 
 
-class Ring(QAbstractButton):
+class Ring(PressButton):
     """Whether a response is judged at a time."""
 
     def __init__(self, words: str, made: bool, wide: int) -> None:
         super().__init__()
         self.made = made
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(wide, 44)
         self.setAccessibleName(f"{words}: {'judged' if made else 'not judged'}")
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Space:
-            self.click()
-        elif event is not None:
-            event.ignore()
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -433,21 +412,14 @@ class Ring(QAbstractButton):
         p.end()
 
 
-class Pebbles(QAbstractButton):
+class Pebbles(PressButton):
     """How much a response counts: none to three pebbles."""
 
     def __init__(self, words: str, weight: int) -> None:
         super().__init__()
         self.weight = weight
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedSize(74, 44)
         self.setAccessibleName(f"{words} counts {weight} of 3")
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Space:
-            self.click()
-        elif event is not None:
-            event.ignore()
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
