@@ -211,7 +211,8 @@ class Amounts(QWidget):
         self.grid = QGridLayout(self.inner)
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setSpacing(6)
-        outer.addWidget(scroller(self.inner))
+        outer.addWidget(scroller(self.inner), 1)
+        outer.addWidget(Words("Hatched is what the test takes, with what stays in the cup and the reserve.", 15, role="note"))
         self._shown: tuple[object, ...] = ()
 
     def show_bottles(self, bottles: tuple[Bottle, ...]) -> None:
@@ -469,9 +470,13 @@ class Looks(QWidget):
         clear(self.goal_row)
         for i, (name, when) in enumerate(checks.times):
             head = f"<b>{name}</b>" + (f"<br><span style='font-size:14px'>{when}</span>" if wide > 50 else "")
-            self.grid.addWidget(Words(head, 15, wrap=False), 0, i + 1)
+            label = Words(head, 15, wrap=False)
+            label.setAlignment(Qt.AlignmentFlag.AlignHCenter)  # over its ring
+            self.grid.addWidget(label, 0, i + 1)
         n = len(checks.times)
-        self.grid.addWidget(Words("<b>Counts</b>", 15, wrap=False), 0, n + 1)
+        counts = Words("<b>Counts</b>", 15, wrap=False)
+        counts.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        self.grid.addWidget(counts, 0, n + 1)
         self.grid.addWidget(Words("<b>Should be</b>", 15, wrap=False), 0, n + 2)
         for r, row in enumerate(checks.rows, 1):
             self._row(r, row, [name for name, _ in checks.times], wide)
@@ -489,7 +494,7 @@ class Looks(QWidget):
 
     def _ring_px(self, times: int) -> int:
         """Width of a ring's place: the axis takes what the words leave."""
-        rest = self.width() - self._label_px() - 74 - 160
+        rest = self.width() - self._label_px() - 74 - (110 if self.width() > NARROW_PX else 100)
         return max(40, min(104, rest // max(times, 1)))
 
     def _row(self, r: int, row: Judged, names: list[str], wide: int) -> None:
