@@ -1,6 +1,6 @@
 """How long a change of a plan takes in the window: 5 factors, 16 recipes, 64 panels; against a plain repaint of the same page.
 
-    QT_QPA_PLATFORM=offscreen python benchmarks/planner.py
+QT_QPA_PLATFORM=offscreen python benchmarks/planner.py
 """
 
 from __future__ import annotations

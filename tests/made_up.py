@@ -2,11 +2,30 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from itertools import count
 from typing import TYPE_CHECKING, Any
 
-from dribbet.records import Constants, Factor, Layer, Level, Response, Series, Varied, Wanted
+from dribbet.records import (
+    Check,
+    CheckKind,
+    Constants,
+    Factor,
+    Gauging,
+    GaugingKind,
+    Kind,
+    Layer,
+    Level,
+    MarkKind,
+    Material,
+    Mix,
+    MixMark,
+    Response,
+    Series,
+    Varied,
+    Wanted,
+    Weighing,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -39,3 +58,39 @@ def series(**changed: Any) -> Series:
         "created_at": NOON,
     }
     return Series(**(plain | changed))
+
+
+def material(name: str, **changed: Any) -> Material:
+    """A paint, unless changed; its id is its name."""
+    plain: dict[str, Any] = {"kind": Kind.PAINT, "hex": "#336699", "density_kg_m3": 1200.0, "volume_solids": 0.4, "stock_kg": 0.5, "full_kg": 0.5}
+    return Material(id=name, name=name, **(plain | changed))
+
+
+def gauging(of: str, kind: str, value: float, **changed: Any) -> Gauging:
+    """A measurement of a material at noon."""
+    return Gauging(
+        **({"id": f"{of}-{kind}", "material_id": of, "kind": GaugingKind(kind), "value": value, "readings": (value,), "at": NOON} | changed)
+    )
+
+
+def mix(name: str = "teal", **changed: Any) -> Mix:
+    """A cup of 23 g paint, 46 g conditioner, 13 g water for recipe a."""
+    plan = ((name, 0.023), ("conditioner", 0.046), ("water", 0.013))
+    return Mix(**({"id": f"m-{name}", "series_id": "s1", "colour": name, "recipes": "a", "place": 1, "plan": plan} | changed))
+
+
+def weighing(of: Mix, ingredient: str, kg: float, minute: float = 0.0, **changed: Any) -> Weighing:
+    """An addition some minutes after noon."""
+    when = NOON + timedelta(minutes=minute)
+    return Weighing(**({"id": f"{of.id}-{ingredient}-{minute}", "mix_id": of.id, "ingredient": ingredient, "mass_kg": kg, "at": when} | changed))
+
+
+def check(of: Mix, kind: str, value: float, minute: float = 30.0, **changed: Any) -> Check:
+    """A reading some minutes after noon."""
+    when = NOON + timedelta(minutes=minute)
+    return Check(**({"id": f"{of.id}-{kind}-{minute}-{value}", "mix_id": of.id, "kind": CheckKind(kind), "value": value, "at": when} | changed))
+
+
+def mark(of: Mix, kind: str, minute: float, note: str = "") -> MixMark:
+    """A moment of a cup some minutes after noon."""
+    return MixMark(id=f"{of.id}-{kind}-{minute}", mix_id=of.id, kind=MarkKind(kind), at=NOON + timedelta(minutes=minute), note=note)

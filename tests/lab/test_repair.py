@@ -8,7 +8,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy import optimize
 
-from dribbet.lab.repair import repair
+from dribbet.lab.repair import repair, take_out_first
 from dribbet.records import DribbetError
 from tests import strategies
 
@@ -98,3 +98,33 @@ def test_cup_on_target_needs_nothing():
     found = repair({n: 0.1 * w for n, w in WATERY.items()}, WATERY)
     assert sum(found.additions_kg.values()) == pytest.approx(0.0, abs=1e-12)
     assert found.exact
+
+
+@given(strategies.cups())
+def test_taking_out_first_ends_on_the_recipe_at_the_wanted_total_and_is_the_least(case):
+    target, held = case
+    whole = repair(held, target)
+    total = 0.7 * whole.total_kg
+    found = take_out_first(held, target, total)
+    if sum(held.values()) <= 0.0:
+        return
+    keep = 1.0 - found.take_out_kg / sum(held.values())
+    after = {n: held[n] * keep + found.additions_kg.get(n, 0.0) for n in target}
+    assert sum(after.values()) == pytest.approx(total, rel=1e-9)
+    assert {n: kg / total for n, kg in after.items()} == pytest.approx(target, abs=1e-9)
+    less = {n: kg * (keep + 0.01) for n, kg in held.items()}  # taking out less, the exact repair no longer ends there
+    assert repair(less, target).total_kg > total
+
+
+def test_taking_out_is_not_asked_for_where_the_repair_fits():
+    target = {"paint": 1 / 3.5, "conditioner": 2 / 3.5, "water": 0.5 / 3.5}
+    cup = {"paint": 0.020, "conditioner": 0.040, "water": 0.016}
+    assert take_out_first(cup, target, 0.112) is None
+    found = take_out_first(cup, target, 0.070)
+    assert found.take_out_kg == pytest.approx(0.076 * (1 - 70 / 112))
+    assert found.additions_kg == pytest.approx({"paint": 0.012 * 70 / 112, "conditioner": 0.024 * 70 / 112, "water": 0.0})
+
+
+def test_taking_out_never_rids_a_cup_of_what_the_recipe_has_not():
+    with pytest.raises(DribbetError, match="cannot be taken out"):
+        take_out_first({"paint": 0.02, "silicone": 0.001}, {"paint": 1.0}, 0.01)

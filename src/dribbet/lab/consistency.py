@@ -128,9 +128,9 @@ TECHNIQUE_GRADES: Final = {  # windows that practitioners name first; they diffe
 }
 
 
-def grade(mound_s: float) -> int:
+def grade(mound_s: float, limits_s: Sequence[float] = GRADE_LIMITS_S) -> int:
     """Consistency grade 1 (very thin) to 5 (too thick) from the seconds a mound holds."""
-    return int(np.searchsorted(GRADE_LIMITS_S, mound_s, side="left")) + 1
+    return int(np.searchsorted(limits_s, mound_s, side="left")) + 1
 
 
 # ---------------------------------------------------------------- thinning

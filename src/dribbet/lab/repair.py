@@ -91,3 +91,32 @@ def _shift(known: Mapping[str, float], target: Mapping[str, float], total: float
         if not bound or len(bound) == len(free):
             return shift
         free = [n for n in free if n not in bound]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Thrift:
+    """The other way to mend a cup: take well-mixed paint out first, then add less."""
+
+    take_out_kg: float
+    additions_kg: dict[str, float]
+    total_kg: float
+
+
+def take_out_first(cup_kg: Mapping[str, float], target: Mapping[str, float], total_kg: float) -> Thrift | None:
+    """Least that must be taken out, well mixed, so that the exact repair ends at a total; None where nothing need be.
+
+    The exact repair of what is kept, a share k of the cup, ends at k S, with S = max(m_i / w_i); so k = T / S.
+
+    Raises
+    ------
+    RecipeError
+        If the cup holds something that the recipe has not: taking out never gets rid of it.
+    """
+    whole = repair(cup_kg, target)
+    if not whole.exact:
+        raise RecipeError(whole.left_wrong[0])
+    if whole.total_kg <= total_kg * (1.0 + 1e-9):
+        return None
+    keep = total_kg / whole.total_kg
+    additions = {n: kg * keep for n, kg in whole.additions_kg.items()}
+    return Thrift(take_out_kg=math.fsum(cup_kg.values()) * (1.0 - keep), additions_kg=additions, total_kg=total_kg)

@@ -17,6 +17,19 @@ PLAIN_LAYOUT: Final = {
 }
 
 
+NEW_IN_0003: Final = {
+    "material": {
+        "packs": "[]", "grade": "", "form": "", "sheen": "", "smallest_share": "0.0", "made_of": "[]", "made_at": "\\N", "opened_at": "\\N",
+        "lot_since": "\\N", "strained_at": "\\N", "variant": "", "note": "",
+    },
+    "consistency_check": {"tool": "", "seconds": "0.0", "celsius": "\\N", "note": ""},
+}  # fmt: skip
+
+
+def _from_0002(table: str, row: dict[str, str]) -> dict[str, str]:
+    return NEW_IN_0003.get(table, {}) | row
+
+
 class Upgrade:
     """Brings the rows of one package up to date, table by table in the order in which tables refer to each other."""
 
@@ -26,7 +39,9 @@ class Upgrade:
 
     def row(self, table: str, row: dict[str, str]) -> dict[str, str]:
         """One row as text, with the columns of the present schema."""
-        return self._from_0001(table, row) if self._version == "0001" else row
+        if self._version == "0001":
+            row = self._from_0001(table, row)
+        return _from_0002(table, row) if self._version in ("0001", "0002") else row
 
     def _from_0001(self, table: str, row: dict[str, str]) -> dict[str, str]:
         new = dict(row)

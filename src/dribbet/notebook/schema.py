@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0002"
+VERSION = "0003"
 
 metadata = MetaData()
 
@@ -67,6 +67,33 @@ material = Table(
     Column("stock_kg", Float, nullable=False),
     Column("full_kg", Float, nullable=False),
     Column("price_per_kg", Float, nullable=False),
+    Column("packs", JSON, nullable=False),
+    Column("grade", String(12), nullable=False),
+    Column("form", String(12), nullable=False),
+    Column("sheen", String(8), nullable=False),
+    Column("smallest_share", Float, nullable=False),
+    Column("made_of", JSON, nullable=False),
+    Column("made_at", Instant),
+    Column("opened_at", Instant),
+    Column("lot_since", Instant),
+    Column("strained_at", Instant),
+    Column("variant", String(40), nullable=False),
+    Column("note", Text, nullable=False),
+)
+gauging = Table(
+    "gauging",
+    metadata,
+    _id(),
+    _belongs_to("material"),
+    Column("kind", String(12), nullable=False),
+    Column("value", Float, nullable=False),
+    Column("readings", JSON, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("count", Integer, nullable=False),
+    Column("sample_kg", Float, nullable=False),
+    Column("seconds", Float, nullable=False),
+    Column("lot", String(40), nullable=False),
+    Column("taken_back", Boolean, nullable=False),
 )
 goal = Table("goal", metadata, _id(), Column("name", String(80), nullable=False), Column("aims", JSON, nullable=False))
 series = Table(
@@ -145,6 +172,51 @@ check = Table(
     Column("value", Float, nullable=False),
     Column("at", Instant, nullable=False),
     Column("source", String(16), nullable=False),
+    Column("tool", String(40), nullable=False),
+    Column("seconds", Float, nullable=False),
+    Column("celsius", Float),
+    Column("note", Text, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+mix_mark = Table(
+    "mix_mark",
+    metadata,
+    _id(),
+    _belongs_to("mix"),
+    Column("kind", String(24), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("note", Text, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+bottle = Table(
+    "bottle",
+    metadata,
+    _id(),
+    Column("code", String(12), nullable=False, unique=True),
+    Column("name", String(80), nullable=False),
+    Column("kind", String(12), nullable=False),
+    Column("contents", JSON, nullable=False),
+    Column("stored_at", Instant, nullable=False),
+    Column("stored_kg", Float, nullable=False),
+    Column("empty_kg", Float, nullable=False),
+    Column("hex", String(7), nullable=False),
+    Column("silicone", Boolean, nullable=False),
+    Column("activator", Boolean, nullable=False),
+    _belongs_to("series", null=True),
+    _belongs_to("mix", null=True),
+    Column("grade", Float, nullable=False),
+    Column("note", Text, nullable=False),
+    Column("finished", Boolean, nullable=False),
+)
+bottle_weighing = Table(
+    "bottle_weighing",
+    metadata,
+    _id(),
+    _belongs_to("bottle"),
+    Column("mass_kg", Float, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("water_added_kg", Float, nullable=False),
+    Column("taken_out_kg", Float, nullable=False),
     Column("taken_back", Boolean, nullable=False),
 )
 step_mark = Table(

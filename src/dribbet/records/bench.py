@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records.checks import require_not_negative
 from dribbet.records.errors import RecordError
@@ -33,6 +33,10 @@ class Mix:
     done: bool = False
 
 
+TAKEN_OUT: Final = "taken out"
+"""Ingredient of a `Weighing` that stands for well-mixed paint taken out of the cup: every component goes down alike."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Weighing:
     """One addition to a cup, as the scale or the person gave it."""
@@ -54,11 +58,31 @@ class CheckKind(StrEnum):
 
     MOUND = "mound"
     DRIP = "drip"
+    FLOW_CUP = "flow cup"
+    RING = "ring"
+    SLUMP = "slump"
+    STREAM = "stream"
+    KEPT = "kept"
+
+
+class Stream(StrEnum):
+    """What the stream from the stick does, thin to thick; lumps are no thickness."""
+
+    WATER = "drops like water"
+    THREAD = "thin even thread"
+    MOUND = "thread with a small mound"
+    ROPE = "rope that heaps up"
+    FOLDS = "folds and ribbons"
+    LUMPS = "lumpy thread"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
-    """A consistency reading of one mix: seconds a mound holds, or metres a drip ran."""
+    """A consistency reading of one mix.
+
+    `value` is seconds for mound and flow cup, metres for a drip's run and a slump's diameter, ring width over drop radius for
+    a ring, the place among `Stream` for a stream; 0 for a decision to keep the pot as it is (`note` says why).
+    """
 
     id: str
     mix_id: str
@@ -66,10 +90,97 @@ class Check:
     value: float
     at: datetime
     source: str = "typed"
+    tool: str = ""
+    """Which flow cup."""
+    seconds: float = 0.0
+    """When a drip, ring or slump was read after it was set."""
+    celsius: float | None = None
+    note: str = ""
     taken_back: bool = False
 
     def __post_init__(self) -> None:
         require_not_negative(self.value, "The reading", "Read it again: it is zero or more.")
+        require_not_negative(self.seconds, "The time of the reading", "Enter the seconds after the drop was set.")
+
+
+class MarkKind(StrEnum):
+    """What else happens to a cup at the bench."""
+
+    WETTED = "powder wetted"
+    STIRRED = "stirred"
+    STRAINED = "strained"
+    RIM = "rim wiped"
+    LUMPS = "lumps seen"
+    COVERED = "covered"
+    UNCOVERED = "uncovered"
+    ACCEPTED = "accepted as it is"
+    CONTAMINATED = "contaminated"
+    STORED = "stored"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MixMark:
+    """A moment in the life of a cup."""
+
+    id: str
+    mix_id: str
+    kind: MarkKind
+    at: datetime
+    note: str = ""
+    taken_back: bool = False
+
+
+class BottleKind(StrEnum):
+    """What a bottle keeps."""
+
+    MIX = "mix"
+    LEFTOVER = "leftover"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bottle:
+    """A mix, or a leftover, put by with a label."""
+
+    id: str
+    code: str
+    name: str
+    kind: BottleKind
+    contents: tuple[tuple[str, float], ...]
+    """Raw components and their mass fractions when it was stored; they sum to one."""
+    stored_at: datetime
+    stored_kg: float
+    """With the bottle, as the scale showed it when it was capped."""
+    empty_kg: float = 0.0
+    """The bottle alone; 0 where it was not weighed."""
+    hex: str = "#9A9A9A"
+    silicone: bool = False
+    activator: bool = False
+    series_id: str | None = None
+    mix_id: str | None = None
+    grade: float = 0.0
+    """Consistency grade at storing; 0 where it was not checked."""
+    note: str = ""
+    finished: bool = False
+
+    def __post_init__(self) -> None:
+        require_not_negative(self.stored_kg - self.empty_kg, f"What is in {self.code}", "Weigh the full bottle, and the empty one before it.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BottleWeighing:
+    """A stored bottle on the scale again, with the water that was given back."""
+
+    id: str
+    bottle_id: str
+    mass_kg: float
+    at: datetime
+    water_added_kg: float = 0.0
+    taken_out_kg: float = 0.0
+    taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        require_not_negative(self.mass_kg, "The bottle", "Put it on the scale, or type its weight.")
+        require_not_negative(self.water_added_kg, "Water given back", "Enter the grams, or 0.")
 
 
 class Step(StrEnum):

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.errors import RecordError
+
+if TYPE_CHECKING:
+    from datetime import datetime
 
 
 class Kind(StrEnum):
@@ -17,6 +22,7 @@ class Kind(StrEnum):
     ADDITIVE = "additive"
     BASE = "base"
     SHIMMER = "shimmer"
+    HOUSE_MIX = "house mix"
 
 
 class Opacity(StrEnum):
@@ -34,6 +40,49 @@ class Hazard(StrEnum):
     DUST = "dust"
     SLIPPERY = "slippery"
     FUMES = "fumes"
+
+
+class Grade(StrEnum):
+    """How much pigment a paint is said to carry."""
+
+    UNKNOWN = ""
+    CRAFT = "craft"
+    STUDENT = "student"
+    ARTIST = "artist"
+    HOUSE = "house paint"
+
+
+class Form(StrEnum):
+    """How a material comes."""
+
+    UNKNOWN = ""
+    TUBE = "tube"
+    FLOW = "flow"
+    READY = "ready-mixed"
+    POWDER = "powder"
+
+
+class Sheen(StrEnum):
+    """How a material shines when dry."""
+
+    UNKNOWN = ""
+    MATTE = "matte"
+    SATIN = "satin"
+    GLOSS = "gloss"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pack:
+    """A size that a material is sold in."""
+
+    content_kg: float
+    price: float
+    delivery: float = 0.0
+
+    def __post_init__(self) -> None:
+        require_positive(self.content_kg, "Content of a pack", "Enter the grams in it.")
+        require_not_negative(self.price, "Price of a pack", "Enter what it costs, or 0.")
+        require_not_negative(self.delivery, "Delivery", "Enter what bringing it costs, or 0.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,6 +105,27 @@ class Material:
     stock_kg: float = 0.0
     full_kg: float = 0.0
     price_per_kg: float = 0.0
+    packs: tuple[Pack, ...] = ()
+    grade: Grade = Grade.UNKNOWN
+    form: Form = Form.UNKNOWN
+    sheen: Sheen = Sheen.UNKNOWN
+    smallest_share: float = 0.0
+    """Smallest share of a wet mix at which a shimmer agent shows; 0 where it is not known."""
+    made_of: tuple[tuple[str, float], ...] = ()
+    """What a house mix was weighed together from, in kilograms; empty for a material that was bought."""
+    made_at: datetime | None = None
+    opened_at: datetime | None = None
+    lot_since: datetime | None = None
+    """When this lot came; what was measured before does not hold for it."""
+    strained_at: datetime | None = None
+    variant: str = ""
+    """National or other variant of the same name."""
+    note: str = ""
+
+    @property
+    def is_powder(self) -> bool:
+        """Whether it must be wetted before anything else goes in."""
+        return self.form is Form.POWDER
 
     def __post_init__(self) -> None:
         require_positive(self.density_kg_m3, f"Density of {self.name}", "Weigh a filled 10 mL syringe and enter grams per millilitre.")
@@ -63,3 +133,46 @@ class Material:
         require_share(self.alcohol_share, f"Alcohol share of {self.name}")
         require_not_negative(self.stock_kg, f"Stock of {self.name}", "Weigh the container and enter what is left.")
         require_not_negative(self.price_per_kg, f"Price of {self.name}", "Enter what a kilogram costs, or 0.")
+        require_share(self.smallest_share, f"Smallest useful share of {self.name}")
+        for name, kg in self.made_of:
+            require_positive(kg, f"{name} in {self.name}", "Enter the grams that went into the house mix.")
+            if name == self.name:
+                raise RecordError(f"{self.name} cannot be made of itself. Name what it was mixed from.")
+
+
+class GaugingKind(StrEnum):
+    """What was measured of a container."""
+
+    DENSITY = "density"
+    BODY = "body"
+    DROP = "drop"
+    TEASPOON = "teaspoon"
+    SQUIRT = "squirt"
+    PEA = "pea"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gauging:
+    """One guided measurement of a material: what was read, and what it gives.
+
+    `value` is kg/m3 for density, the slump diameter in m for body, kilograms for one drop, spoon, squirt or pea.
+    """
+
+    id: str
+    material_id: str
+    kind: GaugingKind
+    value: float
+    readings: tuple[float, ...]
+    """What was read: weights in kg, or diameters in m."""
+    at: datetime
+    count: int = 1
+    """How many drops, spoons or squirts were weighed together."""
+    sample_kg: float = 0.0
+    """Mass of the sample of a slump disc."""
+    seconds: float = 0.0
+    """When a slump disc was read."""
+    lot: str = ""
+    taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        require_positive(self.value, f"The {self.kind}", "Measure it again.")

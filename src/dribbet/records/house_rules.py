@@ -1,0 +1,137 @@
+"""What a person sets once for their bench: limits, windows, offsets, how the scale is used. Every school may have its own."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import pairwise
+
+from dribbet.records.bench import CheckKind
+from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.errors import RecordError
+from dribbet.records.factors import Technique  # noqa: TC001 (read back from its hint)
+
+
+class Role(StrEnum):
+    """What a pot is in the pour; roles may be thinner or thicker than the rest on purpose."""
+
+    COLOUR = "colour"
+    BASE = "base"
+    METALLIC = "metallic"
+    SWIPE = "swipe"
+    ACTIVATOR = "activator"
+
+
+class Weigh(StrEnum):
+    """How the scale is used between additions."""
+
+    ADD_UP = "add up"
+    TARE = "tare each"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Window:
+    """Consistency grades that a way of pouring wants, lowest and highest."""
+
+    technique: Technique
+    low: int
+    high: int
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.low <= self.high <= 5:
+            raise RecordError(f"Grades {self.low} to {self.high} for a {self.technique} cannot be. Choose two grades from 1 to 5, the thinner first.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offset:
+    """How much farther than the set a role's drip should run; 1 is alike, 1.2 is a fifth farther, so thinner."""
+
+    role: Role
+    runs: float
+
+    def __post_init__(self) -> None:
+        if not 0.3 <= self.runs <= 3.0:
+            raise RecordError(f"A {self.role} that runs {self.runs:g} times as far as the rest is beyond any pour. Choose 0.3 to 3.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HomeCup:
+    """A home-made flow cup with its own curve: seconds against kinematic viscosity in m2/s, from liquids that are known."""
+
+    name: str
+    points: tuple[tuple[float, float], ...]
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise RecordError("A flow cup needs a name. Write it on the cup, too.")
+        if len(self.points) < 2:
+            raise RecordError(f"{self.name} has {len(self.points)} known liquid. Time at least two, thin and thick, so that its curve is known.")
+        for seconds, viscosity in self.points:
+            require_positive(seconds, f"A time of {self.name}", "Enter the seconds until the stream breaks.")
+            require_positive(viscosity, f"A viscosity of {self.name}", "Enter the liquid's viscosity in mm²/s.")
+        if len({seconds for seconds, _ in self.points}) < 2:
+            raise RecordError(f"All liquids ran through {self.name} alike. Choose liquids of unlike thickness.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HouseRules:
+    """Everything that a studio may see otherwise than another; the values here are starting points.
+
+    Order of checks: where a drip and a ring disagree, the ring wins, because a cloudy ring is seen in the very base that
+    will be poured on. All offsets start at 1: that asserts nothing until someone asks for a contrast.
+    """
+
+    grade_limits_s: tuple[float, ...] = (0.05, 1.0, 3.0, 6.0)
+    windows: tuple[Window, ...] = ()
+    """Those that differ from the usual ones."""
+    match_within: float = 0.25
+    offsets: tuple[Offset, ...] = ()
+    check_order: tuple[CheckKind, ...] = (CheckKind.RING, CheckKind.DRIP, CheckKind.FLOW_CUP, CheckKind.MOUND, CheckKind.SLUMP)
+    ring_limit: float = 0.4
+    weigh: Weigh = Weigh.ADD_UP
+    take_when_steady: bool = True
+    tolerance_kg: float = 0.2e-3
+    scale_step_kg: float = 0.1e-3
+    cup_kg: float = 0.25
+    """What the usual mixing cup holds."""
+    cup_radius_m: float = 0.032
+    drip_seconds: float = 10.0
+    drip_m3: float = 50e-9
+    drip_width_m: float = 6e-3
+    slump_kg: float = 5e-3
+    slump_seconds: float = 60.0
+    bubble_m: float = 0.25e-3
+    """Radius of the bubbles that should have left a cup before it is poured."""
+    cover_after_s: float = 600.0
+    water_source: str = "tap"
+    home_cups: tuple[HomeCup, ...] = ()
+    serial_baud: int = 9600
+    serial_pattern: str = ""
+    """Own line format of the scale; empty for the common ones."""
+    tone: bool = False
+
+    def __post_init__(self) -> None:
+        limits = self.grade_limits_s
+        rising = all(a < b for a, b in pairwise((0.0, *limits)))  # NaN is refused too
+        if len(limits) != 4 or not rising or not math.isfinite(limits[-1]):
+            raise RecordError("Four rising limits part five grades, such as 0.05, 1, 3, 6 seconds. Type four, each longer than the one before.")
+        if not 0.02 <= self.match_within <= 1.0:
+            raise RecordError(f"A band of {self.match_within:.0%} either way cannot be. Choose 2 to 100 %.")
+        if set(self.check_order) != {CheckKind.RING, CheckKind.DRIP, CheckKind.FLOW_CUP, CheckKind.MOUND, CheckKind.SLUMP}:
+            raise RecordError("Each kind of check stands once in the order: ring, drip, flow cup, mound, slump.")
+        require_share(self.ring_limit, "The ring that forbids thinning")
+        for value, what in (
+            (self.tolerance_kg, "The tolerance at the scale"),
+            (self.scale_step_kg, "The step of the scale"),
+            (self.cup_kg, "What a cup holds"),
+            (self.cup_radius_m, "The radius of a cup"),
+            (self.drip_seconds, "The time of a drip"),
+            (self.drip_m3, "The drop of a drip"),
+            (self.drip_width_m, "The width of a drip"),
+            (self.slump_kg, "The sample of a slump"),
+            (self.slump_seconds, "The time of a slump"),
+            (self.bubble_m, "The radius of bubbles"),
+        ):
+            require_positive(value, what, "Enter a figure above zero.")
+        require_not_negative(self.cover_after_s, "The time until a cup is to be covered", "Enter minutes, or 0 for never.")

@@ -1,0 +1,135 @@
+"""One verdict per pot, with an amount; offsets, contradictions, decisions, and what no longer holds."""
+
+from dataclasses import replace
+
+import pytest
+
+from dribbet.lab import house_rules, matching
+from dribbet.lab.consistency import Match
+from dribbet.lab.learning import Line
+from dribbet.lab.matching import Pot
+from dribbet.records import CheckKind, HouseRules, Offset, Role, Stream, Technique, Window
+from tests.made_up import NOON, check, mix
+
+RULES = HouseRules()
+LINE = Line("conditioner")
+VOLUMES = {"paint": 21e-6, "medium": 45e-6, "water": 13e-6}
+
+
+def pot(name, *checks, role=Role.COLOUR):
+    cup = mix(name)
+    made = tuple(check(cup, *c) if isinstance(c, tuple) else replace(c, mix_id=cup.id) for c in checks)
+    return Pot(mix_id=cup.id, name=name, role=role, checks=made, density_kg_m3=1070.0, volumes_m3=VOLUMES, line=LINE)
+
+
+def drips(**runs_mm):
+    return [pot(name, ("drip", mm / 1e3)) for name, mm in runs_mm.items()]
+
+
+def test_outlier_gets_one_instruction_with_an_amount_and_its_doubt():
+    found = matching.judge(drips(foam=66, teal=41, green=64, slate=70, ochre=61), RULES)
+    teal = found.pots["m-teal"]
+    assert (teal.match, teal.add) == (Match.TOO_THICK, "water")
+    assert 0 < teal.low_kg <= teal.first_kg <= teal.amount_kg <= teal.high_kg < 0.05
+    assert [p.match for n, p in found.pots.items() if n != "m-teal"] == [Match.GOOD] * 4
+    assert (found.kind, found.middle, found.matched) == (CheckKind.DRIP, 0.064, False)
+    assert found.band == pytest.approx((0.048, 0.080))
+    assert teal.rests_on.readings == 0  # the tables' word, and it says so
+
+
+def test_too_thin_is_mended_with_paint():
+    thin = matching.judge(drips(foam=66, teal=95, green=64), RULES).pots["m-teal"]
+    assert (thin.match, thin.add) == (Match.TOO_THIN, "paint")
+    assert thin.amount_kg > 0
+
+
+def test_farther_out_takes_more():
+    amounts = [matching.judge(drips(foam=66, teal=t, green=64), RULES).pots["m-teal"].amount_kg for t in (45, 40, 32, 24)]
+    assert amounts == sorted(amounts)
+    assert amounts[0] < amounts[-1]
+
+
+def test_band_is_the_same_band_whatever_was_read():
+    """Runs go as the inverse cube root of viscosity, mounds as viscosity: a run 24 % short is a mound 1 / 0.76^3 as long."""
+    for factor, good in ((0.77, True), (0.73, False), (1.23, True), (1.27, False)):
+        by_drip = matching.judge([pot("a", ("drip", 0.06)), pot("b", ("drip", 0.06)), pot("c", ("drip", 0.06 * factor))], RULES)
+        by_mound = matching.judge([pot("a", ("mound", 2.0)), pot("b", ("mound", 2.0)), pot("c", ("mound", 2.0 * factor**-3))], RULES)
+        assert (by_drip.pots["m-c"].match is Match.GOOD) == (by_mound.pots["m-c"].match is Match.GOOD) == good
+
+
+def test_flow_cups_are_compared_within_their_range_only():
+    ok = [check(mix(n), "flow cup", s, tool="ISO 2431, 4 mm") for n, s in (("a", 60.0), ("b", 62.0))]
+    assert matching.judge([pot("a", ok[0]), pot("b", ok[1])], RULES).matched
+    short = replace(ok[1], value=12.0)
+    found = matching.judge([pot("a", ok[0]), pot("b", short)], RULES)
+    assert found.unread == ("b",)
+    assert not found.matched
+
+
+def test_set_is_compared_by_the_kind_that_all_have():
+    mixed = [pot("a", ("drip", 0.06), ("mound", 2.0)), pot("b", ("mound", 2.1))]
+    assert matching.judge(mixed, RULES).kind is CheckKind.MOUND
+    half = [pot("a", ("drip", 0.06)), pot("b", ("mound", 2.1))]
+    assert matching.judge(half, RULES).unread == ("b",)
+    assert matching.judge([pot("a"), pot("b")], RULES).unread == ("a", "b")
+
+
+def test_role_may_run_farther_on_purpose():
+    pots = [*drips(foam=66, teal=64, green=65), pot("brass", ("drip", 0.050), role=Role.METALLIC)]
+    assert matching.judge(pots, RULES).pots["m-brass"].match is Match.GOOD  # just inside
+    asked = replace(RULES, offsets=(Offset(role=Role.METALLIC, runs=1.3),))
+    assert matching.judge(pots, asked).pots["m-brass"].match is Match.TOO_THICK
+    assert house_rules.offset(Role.METALLIC, asked) == 1.3
+    assert house_rules.offset(Role.BASE, asked) == 1.0
+
+
+def test_ring_outranks_the_drip_until_the_person_says_otherwise():
+    pots = [*drips(foam=66, green=64), pot("teal", ("drip", 0.041), ("ring", 0.5))]
+    first = matching.judge(pots, RULES).pots["m-teal"]
+    assert first.match is Match.GOOD
+    assert not first.add
+    assert "thinner than the base already" in first.reason
+    order = (CheckKind.DRIP, CheckKind.RING, CheckKind.FLOW_CUP, CheckKind.MOUND, CheckKind.SLUMP)
+    other = matching.judge(pots, replace(RULES, check_order=order)).pots["m-teal"]
+    assert other.match is Match.TOO_THICK
+    assert "comes first in your order" in other.reason
+    slight = [*drips(foam=66, green=64), pot("teal", ("drip", 0.041), ("ring", 0.2))]
+    assert matching.judge(slight, RULES).pots["m-teal"].match is Match.TOO_THICK
+
+
+def test_kept_pot_counts_as_matched_with_its_reason():
+    kept = check(mix("teal"), "kept", 0.0, 40, note="contrast wanted")
+    found = matching.judge([*drips(foam=66, green=64), pot("teal", ("drip", 0.041), kept)], RULES)
+    assert found.matched
+    assert found.pots["m-teal"].kept
+    assert found.pots["m-teal"].reason == "contrast wanted"
+
+
+def test_stream_that_no_amount_mends_says_what_does():
+    lumpy = check(mix("teal"), "stream", list(Stream).index(Stream.LUMPS))
+    assert "not mixed through" in matching.judge([*drips(foam=66), pot("teal", ("drip", 0.06), lumpy)], RULES).pots["m-teal"].hint
+
+
+def test_mound_is_the_mean_of_three_and_a_drip_the_last():
+    cup = mix("teal")
+    several = [check(cup, "mound", v, m) for v, m in ((9.0, 1), (2.0, 2), (2.2, 3), (2.4, 4))]
+    assert matching.latest(several, CheckKind.MOUND)[0] == pytest.approx(2.2)
+    twice = [check(cup, "drip", 0.05, 1), check(cup, "drip", 0.06, 2)]
+    assert matching.latest(twice, CheckKind.DRIP) == (0.06, 0.0, 1)
+
+
+def test_any_addition_makes_earlier_readings_the_past():
+    cup = mix("teal")
+    old, new = check(cup, "drip", 0.05, 10), check(cup, "drip", 0.06, 20)
+    assert matching.current([old, new], {cup.id: NOON.replace(minute=15)}) == (new,)
+    assert matching.current([old, new], {}) == (old, new)
+
+
+def test_grades_and_windows_are_the_persons_own():
+    own = replace(RULES, grade_limits_s=(0.1, 2.0, 4.0, 8.0), windows=(Window(technique=Technique.FLIP_CUP, low=2, high=4),))
+    assert (house_rules.grade_of(1.5, RULES), house_rules.grade_of(1.5, own)) == (3, 2)
+    assert house_rules.window(Technique.FLIP_CUP, own) == (2, 4)
+    assert house_rules.window(Technique.RING_POUR, own) == (4, 4)
+    assert house_rules.seconds_of(3, 3, own) == (2.0, 4.0)
+    assert Technique.FLIP_CUP in house_rules.techniques_for([4, 4, 4], own)
+    assert Technique.FLIP_CUP not in house_rules.techniques_for([4, 4, 4], RULES)
