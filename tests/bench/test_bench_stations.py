@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 
 import numpy as np
 import pytest
 
+from dribbet.bench import flow_set
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
@@ -15,7 +17,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.progress import Station
-from dribbet.records import CheckKind, DribbetError, Feel, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.records import Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
 from tests.bench.conftest import on_series, press, trouble
 
 
@@ -35,12 +37,23 @@ def mix(planned):
 
 
 def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
-    """Weigh the cup in hand to its end; the last ingredient by so much too much."""
+    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
     while not presenter.view().finished:
         view = presenter.view()
+        if view.act:
+            presenter.acted()
+            continue
         last = sum(s.state in ("now", "planned") for s in view.slices) == 1
         presenter.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
         over_g = 0.0 if last else over_g
+
+
+def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
+    """Pour in what is due, after whatever is to be stirred first."""
+    while presenter.view().act:
+        presenter.acted()
+    view = presenter.view()
+    presenter.enter(view.target_kg - view.already_kg + over_kg, "typed")
 
 
 # ---------------------------------------------------------------- Mix
@@ -72,13 +85,9 @@ def test_overshoot_is_answered_at_once_with_the_smallest_repair(planned, mix):
     fill(mix)
     mix.finish()
     colour = mix.mix().colour
-    view = mix.view()
-    mix.enter(view.target_kg, "typed")
-    view = mix.view()
-    mix.enter(view.target_kg - view.already_kg, "typed")
-    view = mix.view()
-    wanted = view.target_kg - view.already_kg
-    mix.enter(wanted + 0.0024, "typed")
+    weigh(mix)
+    weigh(mix)
+    weigh(mix, 0.0024)
     view = mix.view()
     assert view.over == "2.4\u202fg too much water"
     assert colour in view.mend
@@ -91,13 +100,129 @@ def test_overshoot_is_answered_at_once_with_the_smallest_repair(planned, mix):
 
 
 def test_overshoot_beyond_the_cup_says_pour_some_off(planned, mix):
+    weigh(mix)
+    weigh(mix)
+    weigh(mix, 0.02)
     view = mix.view()
-    mix.enter(view.target_kg, "typed")
+    assert "more than the cup holds" in view.note
+    assert "into a spare cup first (2)" in view.note
+    assert view.choices[0].words.startswith("Take ")
+
+
+def test_taking_paint_out_ends_on_the_recipe_in_the_planned_amount(planned, mix):
+    whole = sum(kg for _, kg in mix.mix().plan)
+    for over in (0.0, 0.0, 0.001):
+        weigh(mix, over)
+    mix.take_out()
+    view = mix.view()
+    assert view.taking_out
+    assert view.target_kg < view.already_kg
+    mix.enter(view.already_kg - view.target_kg, "typed")
+    fill(mix)
+    held = mix.cup(planned.need_run(), mix.mix())
+    assert sum(held.values()) == pytest.approx(whole, abs=0.5e-3)
+    assert held["water"] / sum(held.values()) == pytest.approx(0.10, abs=0.004)
+
+
+def test_accepted_overshoot_stays_and_is_what_the_recipe_now_holds(planned, mix):
+    for over in (0.0, 0.0, 0.001):
+        weigh(mix, over)
+    stands = mix.view().choices[-1].words
+    mix.accept()
+    assert mix.view().over == ""
+    fill(mix)
+    run = planned.need_run()
+    held = mix.cup(run, mix.mix())
+    assert stands == f"Keep {held['water'] / sum(held.values()) * 100:.1f}\u202f%"
+    assert "(planned 10.0" in mix.view().facts
+    assert next(m for m in run.mixes if m.id == mix.mix().id).kept_over
+    mix.take_back()  # the rim
+    mix.take_back()  # the stir
+    mix.take_back()  # the acceptance
+    assert mix.view().over
+
+
+def test_paint_and_medium_are_stirred_before_the_thinner_and_lumps_ask_for_the_strainer(planned, mix):
+    weigh(mix)
     view = mix.view()
     mix.enter(view.target_kg - view.already_kg, "typed")
-    mix.enter(0.2, "typed")
-    assert "Pour" in mix.view().note
-    assert "spare cup" in mix.view().note
+    assert mix.view().act == "Stir to the bottom"
+    with pytest.raises(DribbetError, match="Stir to the bottom first"):
+        mix.enter(0.001, "typed")
+    mix.acted()
+    assert mix.view().add_name == "Add water"
+    mix.lumps()
+    assert mix.view().act == "Strain it"
+    mix.acted()
+    fill(mix)
+    kinds = [m.kind for m in planned.need_run().marks]
+    assert kinds == [MarkKind.STIRRED, MarkKind.LUMPS, MarkKind.STRAINED, MarkKind.STIRRED, MarkKind.RIM]
+
+
+def test_covered_cup_waits_and_goes_on_as_it_was(planned, mix, clock):
+    weigh(mix)
+    before = mix.view()
+    clock.pass_(minutes=14)
+    assert "has stood open for 14 min. Cover it." in mix.view().caution
+    mix.cover()
+    assert mix.view().covered
+    assert mix.view().caution == ""
+    mix.acted()
+    assert mix.view().covered == ""
+    assert (mix.view().add_name, mix.view().already_kg) == (before.add_name, before.already_kg)
+
+
+def test_finished_cup_rests_until_its_bubbles_are_out_and_its_own_check_says_better(planned, mix, clock):
+    fill(mix)
+    view = mix.view()
+    assert view.rest_s > 0.0
+    assert "by the recipe" in view.rest
+    mix.finish()
+    first = next(m for m in planned.need_run().mixes if m.done)
+    planned.notebook.add(Check(id="c1", mix_id=first.id, kind=CheckKind.MOUND, value=8.0, at=clock() + timedelta(minutes=1)))
+    planned.changed()
+    mix.choose(first.id)
+    assert "by its own check" in mix.view().rest
+    assert mix.view().rest_s > view.rest_s
+    clock.pass_(hours=9)
+    assert mix.view().rest_s == 0.0
+
+
+def test_list_of_cups_says_until_when_each_must_be_mixed(planned, mix, clock):
+    fill(mix)
+    mix.finish()
+    mix.set_pour_at(f"{clock() + timedelta(hours=3):%H:%M}")
+    lines = mix.list_of_batches()
+    assert lines[0].when.startswith("rest")
+    assert all(line.when.startswith("mix by") for line in lines[1:])
+    assert [line.state for line in lines].count("now") == 1
+    with pytest.raises(DribbetError, match="no time of the day"):
+        mix.set_pour_at("soon")
+
+
+def test_contaminated_cup_says_why_and_the_flag_comes_off_again(planned, mix):
+    mix.contaminate("stick from the silicone cup")
+    assert next(line for line in mix.list_of_batches() if line.flagged).note == "contaminated: stick from the silicone cup"
+    mix.contaminate("")
+    assert not any(line.flagged for line in mix.list_of_batches())
+
+
+def test_rest_of_a_cup_goes_into_a_bottle_with_what_it_really_holds(planned, mix):
+    fill(mix)
+    made = mix.store()
+    assert dict(made.contents)["water"] == pytest.approx(0.10, abs=0.003)
+    assert made.code == "A10"
+    assert mix.store().code == "A11"
+    assert planned.need_run().marks[-1].note == "A11"
+
+
+def test_moments_of_a_cup_rise_even_if_the_clock_is_set_back(planned, mix, clock):
+    weigh(mix)
+    clock.pass_(hours=-2)
+    weigh(mix)
+    times = [w.at for w in planned.need_run().weighings]
+    assert times == sorted(times)
+    assert len(set(times)) == 2
 
 
 def test_take_back_goes_step_by_step_and_the_ledger_keeps_it(planned, mix):
@@ -128,7 +253,7 @@ def test_nothing_added_is_refused(mix):
 def test_done_cup_leads_to_the_next_and_a_correction_opens_it_again(planned, mix):
     first = mix.mix().id
     fill(mix)
-    assert mix.view().one_key.startswith("Stirred")
+    assert mix.view().one_key.startswith("The cup is done")
     mix.finish()
     assert mix.mix().id != first
     mix.choose(first)
@@ -145,9 +270,15 @@ def test_drops_are_told_when_all_is_in(studio):
     mix = MixPresenter(studio)
     dosed = next(m for m in studio.need_run().mixes if m.drops)
     mix.choose(dosed.id)
-    fill(mix)
-    assert f"Then {dosed.drops} drops of belt silicone" in mix.view().add_hint
+    while "drops" not in mix.view().add_name:
+        weigh(mix) if not mix.view().act else mix.acted()
+    assert mix.view().add_name == f"Add {dosed.drops} drops of belt silicone"
     assert "slippery" in mix.view().caution
+    mix.enter_drops()
+    assert mix.view().act == "Stir the drops in"
+    fill(mix)
+    assert f"{dosed.drops} drops: " in mix.view().facts
+    assert "mg in 100 g of the cup" in mix.view().facts
 
 
 def test_alcohol_brings_its_caution_where_it_is_poured(studio):
@@ -159,8 +290,7 @@ def test_alcohol_brings_its_caution_where_it_is_poured(studio):
     ask.draw_lots()
     mix = MixPresenter(studio)
     while mix.view().add_name != "Add alcohol":
-        view = mix.view()
-        mix.enter(view.target_kg - view.already_kg, "typed")
+        weigh(mix) if not mix.view().act else mix.acted()
     assert "no flame" in mix.view().caution
 
 
@@ -248,7 +378,8 @@ def test_one_short_drip_gets_one_instruction_with_an_amount(check):
     assert "water" in lane.instruction
     assert "g" in lane.instruction
     assert view.fix.startswith("Log ")
-    assert "Water is what you are testing" in view.caution
+    assert "Water is what you are testing" in view.cautions[0]
+    assert "nothing of yours is known yet" in view.fix_note or "of your own cups" in view.fix_note
 
 
 def test_logged_correction_changes_the_cup_and_must_be_dripped_again(planned, check):
@@ -291,7 +422,79 @@ def test_stopwatch_times_a_mound_on_one_key(planned, check):
     assert not check.view().timing
     (reading,) = planned.need_run().checks
     assert (reading.kind, reading.value) == (CheckKind.MOUND, 2.3)
-    assert "flip cup" in check.view().ways.lower()
+    assert "flip cup" in check.view().ways_note.lower()
+    assert [name for name, _, _ in check.view().way_pots] == [planned.need_run().mixes[0].colour]
+
+
+def test_flow_cup_is_timed_by_the_same_key_and_refused_outside_its_range(planned, check):
+    check.choose_test("flow cup")
+    check.time_mound(0.0)
+    with pytest.raises(DribbetError, match="covers 30 to 100 s"):
+        check.time_mound(12.0)
+    for seconds in (60, 61, 44, 58, 62):
+        check.type_reading(str(seconds))
+    view = check.view()
+    assert "Compared by flow cup time." in view.note
+    assert [lane.verdict for lane in view.card.lanes].count("Good") == 5  # 44 s is within a quarter of a drip's run
+    assert "60.0 s through ISO 2431, 4 mm" in view.read[0]
+    first = check.cup
+    check.next_cup()
+    assert check.cup != first
+
+
+def test_ring_says_no_thinner_and_outvotes_the_drip(check):
+    drip(check, 60, 31, 62, 58, 61)
+    check.choose(1)
+    check.choose_test("ring")
+    check.type_reading("2/4")
+    view = check.view()
+    assert view.matched
+    assert "thinner than the base already" in view.cautions[0]
+    assert "a wide ring" in view.read[0]
+    with pytest.raises(DribbetError, match="Two figures"):
+        check.type_reading("2")
+
+
+def test_slump_and_stream_are_kept_for_the_pot_in_hand(planned, check):
+    check.choose_test("slump")
+    check.type_reading("62 x 60")
+    check.choose_test("stream")
+    assert check.view().streams[5] == "lumpy thread"
+    assert check.tick_stream(6)
+    assert not check.tick_stream(9)
+    run = planned.need_run()
+    assert {(c.kind, round(c.value, 4)) for c in run.checks} == {(CheckKind.SLUMP, 0.061), (CheckKind.STREAM, 5.0)}
+    assert any("lumps" in words for words in check.view().cautions)
+
+
+def test_kept_pot_lets_the_set_be_poured_and_its_reason_is_stored(planned, check):
+    drip(check, 60, 31, 62, 58, 61)
+    run = planned.need_run()
+    panel = next(p for p in run.panels if p.recipe == "a")
+    assert "is too thick for the others" in flow_set.not_yet(planned, run, panel)
+    check.view()
+    check.keep_as_it_is("contrast wanted")
+    view = check.view()
+    assert view.matched
+    assert "stays as it is" in view.sentence
+    assert flow_set.not_yet(planned, planned.need_run(), panel) == ""
+    assert next(c for c in planned.need_run().checks if c.kind is CheckKind.KEPT).note == "contrast wanted"
+
+
+def test_two_photos_of_a_card_give_its_speed(check):
+    check.take_cards([(0.0, [0.060] * 5), (30.0, [0.072] * 5)])
+    assert all("still ran 0.40\u202fmm a second" in words for words in check.view().read)
+    assert check.view().matched
+
+
+def test_readings_teach_the_paint_and_the_next_amount_says_what_it_rests_on(planned, check):
+    drip(check, 60, 31, 62, 58, 61)
+    for seconds in ("2.0", "5.0", "2.1", "1.9", "2.0"):
+        check.choose_test("mound")
+        check.hand = None
+        check.type_reading(seconds)
+    check.choose(1)
+    assert "of your own cups" in check.view().fix_note
 
 
 def test_heavy_over_light_is_said_to_sink(check):

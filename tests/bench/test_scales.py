@@ -33,10 +33,10 @@ def test_choices_go_round_and_are_kept(studio, line):
     root, _, path = line
     assert scales.chosen(studio) == scales.PRACTICE
     seen = []
-    for _ in range(3):
+    for _ in range(4):
         scales.choose_next(studio, (root,))
         seen.append((scales.chosen(studio), type(studio.scale)))
-    assert seen == [(str(path), SerialScale), ("", type(None)), (scales.PRACTICE, SimulatedScale)]
+    assert seen == [(scales.FAULTY, SimulatedScale), (str(path), SerialScale), ("", type(None)), (scales.PRACTICE, SimulatedScale)]
     assert scales.words("") == "typed"
     assert scales.choices("/dev/ttyUSB9", (root,))[-1] == "/dev/ttyUSB9"  # one that is unplugged stays chosen
 

@@ -178,6 +178,12 @@ class Page(QWidget):
             head, _, rest = words.partition(". ")
             self.trouble.addWidget(RemarkRow(Remark(head + ("." if rest else ""), rest, Weight.STOP), self.inks, 16))
 
+    def say_note(self, words: str) -> None:
+        """Say what came of a press, in the same place, without a bar."""
+        clear(self.trouble)
+        head, _, rest = words.partition(". ")
+        self.trouble.addWidget(RemarkRow(Remark(head + ("." if rest else ""), rest), self.inks, 16))
+
     def failed(self, error: Exception) -> None:
         """A job failed: words where it says words, an honest sentence otherwise."""
         if isinstance(error, DribbetError):

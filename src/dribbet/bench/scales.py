@@ -5,7 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from dribbet.devices import SerialScale, SimulatedScale, lines_there
+from dribbet.devices import FORMATS, LineFormat, SerialScale, SimulatedScale, lines_there
+from dribbet.records import HouseRules
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Studio
@@ -13,27 +14,33 @@ if TYPE_CHECKING:
 
 SETTING: Final = "scale"
 PRACTICE: Final = "practice"
+FAULTY: Final = "practice, with faults"
+FAULTS_EVERY_S: Final = 25.0
 WHERE: Final = (Path("/dev"),)
 LONGEST: Final = 12  # longer names of lines do not fit their key
 
 
 def choices(now: str, roots: tuple[Path, ...] = WHERE) -> list[str]:
     """What can be chosen: typed, practice, every serial line there is, and the one in use even while it is unplugged."""
-    found = ["", PRACTICE, *(str(p) for p in lines_there(roots))]
+    found = ["", PRACTICE, FAULTY, *(str(p) for p in lines_there(roots))]
     return found if now in found else [*found, now]
 
 
 def words(choice: str) -> str:
     """A choice as one says it."""
     name = Path(choice).name
-    return {"": "typed", PRACTICE: "practice"}.get(choice, name if len(name) <= LONGEST else "serial line")
+    return {"": "typed", PRACTICE: "practice", FAULTY: "practice, faults"}.get(choice, name if len(name) <= LONGEST else "serial line")
 
 
-def scale_for(choice: str) -> Scale | None:
-    """Make the scale of a choice; a serial one opens its line at the first reading."""
+def scale_for(choice: str, rules: HouseRules | None = None) -> Scale | None:
+    """Make the scale of a choice; a serial one opens its line at the first reading, at the person's speed and line format."""
     if not choice:
         return None
-    return SimulatedScale() if choice == PRACTICE else SerialScale(Path(choice))
+    if choice in (PRACTICE, FAULTY):
+        return SimulatedScale(faults_every_s=FAULTS_EVERY_S if choice == FAULTY else 0.0)
+    rules = rules or HouseRules()
+    own = (LineFormat(name="own", pattern=rules.serial_pattern),) if rules.serial_pattern else ()
+    return SerialScale(Path(choice), baud=rules.serial_baud, formats=(*own, *FORMATS))
 
 
 def chosen(studio: Studio) -> str:
@@ -49,5 +56,5 @@ def choose_next(studio: Studio, roots: tuple[Path, ...] = WHERE) -> None:
     if isinstance(studio.scale, SerialScale):
         studio.scale.close()
     studio.notebook.put_setting(SETTING, then)
-    studio.scale = scale_for(then)
+    studio.scale = scale_for(then, studio.rules)
     studio.changed()

@@ -7,21 +7,27 @@ from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
 from dribbet.bench.units import Units
-from dribbet.lab import composition, pieces, progress
+from dribbet.lab import composition, history, matching, pieces, progress
 from dribbet.lab.design import Arm, arms
 from dribbet.lab.drying import LATE_LOOKS_H
+from dribbet.lab.learning import CupReading, Line, PastMix
 from dribbet.lab.power import Scatter, scatter_of
 from dribbet.lab.progress import DueLook, Station
 from dribbet.lab.responses import SCALES, value_of
+from dribbet.notebook.mapping import built
 from dribbet.records import (
+    TAKEN_OUT,
     Check,
     Constants,
     DribbetError,
+    Gauging,
+    HouseRules,
     Lamp,
     Look,
     Material,
     Mishap,
     Mix,
+    MixMark,
     Panel,
     PanelWeighing,
     PanelWeight,
@@ -44,6 +50,7 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 
+RULES = "house_rules"
 LATE = frozenset(name for name, _ in LATE_LOOKS_H)
 """Looks that stay due after a panel was judged dry."""
 
@@ -57,12 +64,16 @@ class Run:
     mixes: tuple[Mix, ...]
     weighings: tuple[Weighing, ...]
     checks: tuple[Check, ...]
+    """Those that still hold: an addition makes what was read of a cup before it the past."""
     steps: tuple[StepMark, ...]
     panel_weighings: tuple[PanelWeighing, ...]
     mishaps: tuple[Mishap, ...]
     looks: tuple[Look, ...]
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
+    marks: tuple[MixMark, ...] = ()
+    """What else happened to its cups, beside weighing."""
+    shelf: tuple[Material, ...] = ()
 
     @cached_property
     def arms(self) -> tuple[Arm, ...]:
@@ -72,7 +83,7 @@ class Run:
     @cached_property
     def actual_arms(self) -> tuple[Arm, ...]:
         """Recipes as they were really weighed in; the plan where nothing was weighed yet."""
-        return tuple(composition.actual_arm(self.series, a, self.mixes, self.weighings) for a in self.arms)
+        return tuple(composition.actual_arm(self.series, a, self.mixes, self.weighings, self.shelf) for a in self.arms)
 
     def arm(self, panel: Panel) -> Arm:
         """Recipe of a panel, as it was weighed in."""
@@ -112,14 +123,15 @@ class Run:
 
     @cached_property
     def _cups(self) -> dict[str, dict[str, float]]:
-        return {a.letter: composition.of_cup(self.series, a, self.mixes, self.weighings) for a in self.arms}
+        return {a.letter: composition.of_cup(self.series, a, self.mixes, self.weighings, self.shelf) for a in self.arms}
 
     @cached_property
     def _asked(self) -> dict[tuple[object, ...], object]:
         """Answers that pages ask for many times while they show one moment."""
         return {}
 
-    def _once(self, key: tuple[object, ...], compute: Callable[[], T]) -> T:
+    def once(self, key: tuple[object, ...], compute: Callable[[], T]) -> T:
+        """Answer of a computation over these records, made once."""
         if key not in self._asked:
             if len(self._asked) > 400:  # moments pass
                 self._asked.clear()
@@ -147,7 +159,7 @@ class Run:
                 now=now,
             )
 
-        return self._once(("station", panel.id, now), compute)
+        return self.once(("station", panel.id, now), compute)
 
     def weight(self, panel: Panel, kind: PanelWeight) -> float | None:
         """Latest weight of a panel in kg."""
@@ -156,7 +168,7 @@ class Run:
 
     def due_looks(self, now: datetime) -> list[DueLook]:
         """Next check-in of every panel that dries, soonest first."""
-        return self._once(("dues", now), lambda: self._due_looks(now))
+        return self.once(("dues", now), lambda: self._due_looks(now))
 
     def _due_looks(self, now: datetime) -> list[DueLook]:
         found = []
@@ -205,6 +217,9 @@ class Studio:
         """Panel or mix in hand by series and station, so that pages keep their place."""
         self._runs: dict[str, Run] = {}
         self._scatters: dict[Response, Scatter | None] = {}
+        self._rules: HouseRules | None = None
+        self._lines: dict[tuple[str, str], Line] = {}
+        self._past: dict[tuple[str, str], list[CupReading]] | None = None
         self._listeners: list[Callable[[], None]] = []
         known = notebook.all(Series)
         last = notebook.setting("last_series", "")
@@ -247,18 +262,23 @@ class Studio:
         def of_panels(kind: type) -> tuple:  # type: ignore[type-arg]
             return tuple(book.among(kind, "panel_id", ids))
 
+        weighings = tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back)
+        added_at = {w.mix_id: w.at for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
+        checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
         return Run(
             series=series,
             panels=tuple(panels),
             mixes=tuple(mixes),
-            weighings=tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back),
-            checks=tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back),
+            weighings=weighings,
+            checks=matching.current(checks, added_at),
             steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
             panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
             looks=tuple(look for look in of_panels(Look) if not look.taken_back),
             photos=of_panels(Photo),
             readings=of_panels(Reading),
+            marks=tuple(m for m in book.among(MixMark, "mix_id", mix_ids) if not m.taken_back),
+            shelf=tuple(self.shelf()),
         )
 
     def scatter(self, response: Response) -> Scatter | None:
@@ -279,6 +299,42 @@ class Studio:
                 names.append(series.name)
         return scatter_of(groups, names, SCALES[response].measuring_sd)
 
+    # ------------------------------------------------------------ the person's own
+
+    @property
+    def rules(self) -> HouseRules:
+        """What the person set for their bench."""
+        if self._rules is None:
+            stored = self.notebook.setting(RULES, {})
+            self._rules = built(HouseRules, stored) if stored else HouseRules()
+        return self._rules
+
+    def set_rules(self, rules: HouseRules) -> None:
+        self.notebook.put_setting(RULES, rules)
+        self._rules = rules
+        self.changed()
+
+    def gaugings(self) -> list[Gauging]:
+        """Measurements of containers that count."""
+        return [g for g in self.notebook.all(Gauging) if not g.taken_back]
+
+    def line(self, paint: str, medium: str) -> Line:
+        """What the notebook has taught of a paint in a medium."""
+        if (paint, medium) not in self._lines:
+            self._lines[paint, medium] = Line(medium, self._past_readings().get((paint, medium), ()))
+        return self._lines[paint, medium]
+
+    def _past_readings(self) -> dict[tuple[str, str], list[CupReading]]:
+        if self._past is None:
+            book = self.notebook
+            self._past = history.readings(book.all(Mix), book.all(Weighing), book.all(Check), self.shelf(), self.rules)
+        return self._past
+
+    def past_mixes(self) -> list[PastMix]:
+        """Every cup that was weighed and checked."""
+        book = self.notebook
+        return history.past_mixes(book.all(Mix), book.all(Weighing), book.all(Check), self.shelf(), self.rules)
+
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
         return composition.density_kg_m3(run.cup(panel), self.shelf())
@@ -292,6 +348,8 @@ class Studio:
         """Forget what was read, and tell everyone."""
         self._runs.clear()
         self._scatters.clear()
+        self._lines.clear()
+        self._past = None
         for heard in self._listeners:
             heard()
 

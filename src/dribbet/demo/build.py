@@ -200,7 +200,7 @@ def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[s
             continue
         for j, (name, mass) in enumerate(mix.plan):
             if not done and j == len(mix.plan) - 1:
-                mass = mass + 2.4e-3  # the overshoot that the demo's Mix page mends
+                mass = mass + 0.9e-3  # the overshoot that the demo's Mix page mends
             at += timedelta(seconds=50)
             actual = round((mass + (rng.normal(0, 0.08e-3) if done else 0.0)) * 1e4) / 1e4
             notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=max(actual, 0.0), at=at, source="practice scale"))

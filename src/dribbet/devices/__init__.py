@@ -1,12 +1,14 @@
 """Scale and camera: one small protocol each, a real way in, and a simulated one that behaves and misbehaves like it."""
 
 from dribbet.devices.camera import Camera, FolderCamera, Frame, Lapse, SimulatedCamera
-from dribbet.devices.scale import DeviceError, Scale, ScaleReading, SimulatedScale
-from dribbet.devices.serial_scale import LineFormat, SerialScale, lines_there
+from dribbet.devices.scale import DeviceError, Fault, Scale, ScaleReading, SimulatedScale
+from dribbet.devices.serial_scale import FORMATS, LineFormat, SerialScale, lines_there
 
 __all__ = [
+    "FORMATS",
     "Camera",
     "DeviceError",
+    "Fault",
     "FolderCamera",
     "Frame",
     "Lapse",

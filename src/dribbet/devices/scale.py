@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import deque
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Final, Protocol
 
 import numpy as np
@@ -23,6 +24,8 @@ class ScaleReading:
     mass_kg: float
     steady: bool
     overload: bool = False
+    note: str = ""
+    """What else the display says, such as a low battery."""
 
 
 class Scale(Protocol):
@@ -47,6 +50,20 @@ STREAM_KG_S: Final = 9.0e-3
 DROP_KG: Final = 0.12e-3
 
 
+class Fault(StrEnum):
+    """What happens to a small scale on a wet bench."""
+
+    CABLE = "cable out"
+    BATTERY = "battery low"
+    UNIT = "wrong unit"
+    BUMP = "bench bumped"
+
+
+FAULT_LASTS_S: Final = {Fault.CABLE: 3.0, Fault.BATTERY: 8.0, Fault.UNIT: 3.0, Fault.BUMP: 1.5}
+BATTERY_SAGS_KG_S: Final = 0.03e-3  # an empty battery makes the figure creep, so it is never steady
+BUMP_KG: Final = 4e-3
+
+
 class SimulatedScale:
     """A practice scale: settles, drifts, is noisy, overloads, and can drop out. Time comes from the caller.
 
@@ -56,8 +73,13 @@ class SimulatedScale:
     name = "Practice scale"
     step_kg = 0.1e-3
 
-    def __init__(self, *, seed: int = 0, capacity_kg: float = 2.0) -> None:
+    def __init__(self, *, seed: int = 0, capacity_kg: float = 2.0, faults_every_s: float = 0.0) -> None:
         self._rng = np.random.default_rng(seed)
+        self._faults_every_s = faults_every_s
+        self._next_fault_s: float | None = None
+        self._fault: Fault | None = None
+        self._fault_until_s = 0.0
+        self._sag_kg = 0.0
         self._capacity_kg = capacity_kg
         self._load_kg = 0.0
         self._shown_kg = 0.0
@@ -107,26 +129,59 @@ class SimulatedScale:
         """Plug it in again; the display starts from what it was."""
         self._lost = False
 
+    def suffer(self, fault: Fault, now_s: float, *, seconds: float | None = None) -> None:
+        """Let a fault happen now; it mends itself after its usual time, as someone sees to it."""
+        self._fault, self._fault_until_s = fault, now_s + (FAULT_LASTS_S[fault] if seconds is None else seconds)
+
+    @property
+    def fault(self) -> Fault | None:
+        """What is wrong with it just now."""
+        return self._fault
+
+    def _chance(self, now_s: float) -> None:
+        """Faults come by themselves where they are switched on."""
+        if self._fault is not None and now_s >= self._fault_until_s:
+            self._fault, self._sag_kg = None, 0.0
+        if not self._faults_every_s:
+            return
+        if self._next_fault_s is None:
+            self._next_fault_s = now_s + float(self._rng.exponential(self._faults_every_s))
+        elif now_s >= self._next_fault_s and self._fault is None:
+            self.suffer(list(Fault)[int(self._rng.integers(len(Fault)))], now_s)
+            self._next_fault_s = self._fault_until_s + float(self._rng.exponential(self._faults_every_s))
+
     # ------------------------------------------------------------ the scale
 
     def read(self, now_s: float) -> ScaleReading:
-        """Reading at a moment."""
+        """Reading at a moment; raises `DeviceError` where the cable is out or the display counts pieces."""
         if self._last_s is None:
             self._last_s = self._started_s = now_s
         passed = min(max(now_s - self._last_s, 0.0), 5.0)
         self._last_s = now_s
         self._load_kg += self._stream_kg_s * passed
-        if self._lost:
+        self._chance(now_s)
+        if self._lost or self._fault is Fault.CABLE:
+            self._stream_kg_s = 0.0  # nobody pours on without a figure
+            self._past.clear()
             raise DeviceError("The scale stopped answering. Your cup is safe: check the cable, or type the grams.")
         self._shown_kg += (self._load_kg - self._shown_kg) * (1.0 - math.exp(-passed / SETTLING_S))
         drift = DRIFT_KG_S * (now_s - self._started_s)
+        if self._fault is Fault.UNIT:
+            self._past.clear()
+            raise DeviceError("The scale shows “pcs”, which is no unit of mass that Dribbet knows. Set the scale to grams.")
         value = self._shown_kg + drift + float(self._rng.normal(0.0, NOISE_KG)) - self._zero_kg
+        if self._fault is Fault.BATTERY:
+            self._sag_kg += BATTERY_SAGS_KG_S * passed
+            value -= self._sag_kg
+        elif self._fault is Fault.BUMP:
+            value += float(self._rng.normal(0.0, BUMP_KG))
         rounded = round(value / self.step_kg) * self.step_kg
         self._past.append((now_s, value))
         recent = [v for t, v in self._past if now_s - t <= STEADY_S]
         enough = bool(self._past) and now_s - self._past[0][0] >= STEADY_S and len(recent) >= 4
-        steady = enough and max(recent) - min(recent) < STEADY_WITHIN_KG and not self.pouring
-        return ScaleReading(mass_kg=rounded, steady=steady, overload=self._load_kg > self._capacity_kg)
+        steady = enough and max(recent) - min(recent) < STEADY_WITHIN_KG and not self.pouring and self._fault is None
+        note = "battery low" if self._fault is Fault.BATTERY else ""
+        return ScaleReading(mass_kg=rounded, steady=steady, overload=self._load_kg > self._capacity_kg, note=note)
 
     def tare(self, now_s: float) -> None:
         """Set the display to zero."""

@@ -117,9 +117,9 @@ def _reading(pot: Pot, kind: CheckKind, rules: HouseRules) -> tuple[float, float
     if found is None:
         return None
     value = found[0]
-    if kind is CheckKind.DRIP:
-        return value, value
     last = next(c for c in reversed(pot.checks) if c.kind is kind)
+    if kind is CheckKind.DRIP:  # a run grows as the cube root of its time, so one read later is put back to the usual moment
+        return value, value * (rules.drip_seconds / (last.seconds or rules.drip_seconds)) ** (1.0 / 3.0)
     try:
         pa_s = flow_scale.viscosity_pa_s(replace(last, value=value), density_kg_m3=pot.density_kg_m3, rules=rules)
     except ConsistencyError:

@@ -8,6 +8,7 @@ from enum import IntEnum
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.drying import LATE_AFTER, LOOKS_H, TIMES_H
+from dribbet.lab.matching import FLOWING
 from dribbet.records import (
     Check,
     CheckKind,
@@ -56,8 +57,8 @@ class DueLook:
 
 
 def checked(mix: Mix, checks: Sequence[Check], weighed_last: datetime | None = None) -> bool:
-    """Whether a mix has a consistency reading newer than its last addition."""
-    times = [c.at for c in checks if c.mix_id == mix.id and not c.taken_back]
+    """Whether a mix has a reading of its flow, or was kept as it is, since its last addition."""
+    times = [c.at for c in checks if c.mix_id == mix.id and not c.taken_back and c.kind in (*FLOWING, CheckKind.KEPT)]
     return bool(times) and (weighed_last is None or max(times) >= weighed_last)
 
 

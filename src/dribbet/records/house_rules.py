@@ -93,8 +93,8 @@ class HouseRules:
     take_when_steady: bool = True
     tolerance_kg: float = 0.2e-3
     scale_step_kg: float = 0.1e-3
-    cup_kg: float = 0.25
-    """What the usual mixing cup holds."""
+    cups_kg: tuple[float, ...] = (0.06, 0.12, 0.25, 0.5, 1.0)
+    """What the mixing cups at hand hold."""
     cup_radius_m: float = 0.032
     drip_seconds: float = 10.0
     drip_m3: float = 50e-9
@@ -124,7 +124,7 @@ class HouseRules:
         for value, what in (
             (self.tolerance_kg, "The tolerance at the scale"),
             (self.scale_step_kg, "The step of the scale"),
-            (self.cup_kg, "What a cup holds"),
+            *((kg, "What a cup holds") for kg in self.cups_kg or (0.0,)),
             (self.cup_radius_m, "The radius of a cup"),
             (self.drip_seconds, "The time of a drip"),
             (self.drip_m3, "The drop of a drip"),

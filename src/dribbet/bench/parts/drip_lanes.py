@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 AXIS_PX = 44
 WORDS_PX = 124
+FEW_WORDS_PX = 84  # where no lane has an instruction
+LONG_PX = 165  # drips shorter than this have no neck
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,8 +103,11 @@ class DripLanes(Part):
     def resizeEvent(self, event: object) -> None:
         self._place()
 
+    def _words_px(self) -> int:
+        return WORDS_PX if any(lane.instruction for lane in self.card.lanes) else FEW_WORDS_PX
+
     def _sheet(self) -> QRectF:
-        return QRectF(AXIS_PX, 2, self.width() - AXIS_PX - 2, self.height() - WORDS_PX - 4)
+        return QRectF(AXIS_PX, 2, self.width() - AXIS_PX - 2, self.height() - self._words_px() - 4)
 
     def lane_room(self, i: int) -> QRectF:
         """Lane i on the card."""
@@ -179,7 +184,7 @@ class DripLanes(Part):
         path = QPainterPath(QPointF(x - head, top + 14))
         path.quadTo(QPointF(x - head, top - 2), QPointF(x, top - 2))
         path.quadTo(QPointF(x + head, top - 2), QPointF(x + head, top + 14))
-        if tip - top > 90:
+        if tip - top > LONG_PX:
             path.cubicTo(QPointF(x + head, top + 50), QPointF(x + neck, top + 70), QPointF(x + neck, top + 110))
             path.lineTo(QPointF(x + neck, tip - 46))
             path.cubicTo(QPointF(x + neck, tip - 30), QPointF(x + foot, tip - 26), QPointF(x + foot, tip - 14))
@@ -189,8 +194,9 @@ class DripLanes(Part):
             path.lineTo(QPointF(x - neck, top + 110))
             path.cubicTo(QPointF(x - neck, top + 70), QPointF(x - head, top + 50), QPointF(x - head, top + 14))
         else:
-            path.quadTo(QPointF(x + head, tip), QPointF(x, max(tip, top + 24)))
-            path.quadTo(QPointF(x - head, tip), QPointF(x - head, top + 14))
+            end = max(tip, top + 24)
+            path.cubicTo(QPointF(x + head, top + 14 + (end - top) * 0.4), QPointF(x + foot * 1.4, end), QPointF(x, end))
+            path.cubicTo(QPointF(x - foot * 1.4, end), QPointF(x - head, top + 14 + (end - top) * 0.4), QPointF(x - head, top + 14))
         p.fillPath(path, QColor(lane.hex))
         if QColor(lane.hex).lightness() > 190:
             p.setPen(solid(EDGE, 1.2))
@@ -202,7 +208,7 @@ class DripLanes(Part):
         draw_text(p, box, lane.run_text, 24 if box.width() >= 38 else 17, 800, BLACK, Qt.AlignmentFlag.AlignRight)
 
     def _words(self, p: QPainter, room: QRectF, lane: Lane) -> None:
-        box = QRectF(room.left() + 2, self.height() - WORDS_PX + 4, room.width() - 4, WORDS_PX - 6)
+        box = QRectF(room.left() + 2, self.height() - self._words_px() + 4, room.width() - 4, self._words_px() - 6)
         ink = self.inks.ink
         if lane.hand:
             draw_strip(p, box, lane.name, self.inks.tape, self.inks.crepe)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 GAP_PX = 10
 FLASH_MS = 150
-BENCH_WIDE_PX = 960  # narrower strips take smaller type, so that all keys stay in one row
+BENCH_PX = (24, 22, 20, 19)  # sizes of bench type, the largest at which all keys stay in one row
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class KeyButton(QAbstractButton):
         if not self.bench:
             return 18
         strip = self.parentWidget()
-        return 24 if strip is None or strip.width() >= BENCH_WIDE_PX else 19
+        return strip.type_px if isinstance(strip, KeyStrip) else BENCH_PX[0]
 
     def natural_width(self) -> int:
         """Width at which nothing is cut."""
@@ -140,6 +140,7 @@ class KeyStrip(QWidget):
         self.buttons: list[KeyButton] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._height = 84 if bench else 60
+        self.type_px = BENCH_PX[0]
 
     def offer(self, keys: Sequence[Key]) -> None:
         """Show these keys; the first is the one key."""
@@ -181,7 +182,14 @@ class KeyStrip(QWidget):
             rows[-1].append(button)
         return rows
 
+    def _fit_type(self) -> None:
+        for px in BENCH_PX:
+            self.type_px = px
+            if len(self._rows()) == 1:
+                return
+
     def _place(self) -> None:
+        self._fit_type()
         rows = self._rows()
         height = 84 if self.bench else 60
         if len(rows) > 1:

@@ -1,4 +1,4 @@
-"""Check: the page. A drip card with true runs, mounds, what wants to sink, ways to pour."""
+"""Check: the page. A drip card with true runs, mounds, what wants to sink, ways to pour, and every other test."""
 
 from __future__ import annotations
 
@@ -6,112 +6,26 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_text, scroller
-from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
+from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.stations.check.presenter import CheckPresenter, CheckView, MoundView
-from dribbet.bench.theme.inks import EDGE
-from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.stations.check.parts import Mounds, Sinking, Tests, Ways
+from dribbet.bench.stations.check.presenter import CheckPresenter
+from dribbet.bench.stations.check.view import CheckView
+from dribbet.records import CheckKind
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
-
-class Mounds(Part):
-    """Mounds on a bench line, as tall as they hold."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.mounds: tuple[MoundView, ...] = ()
-        self.setMinimumHeight(104)
-        self.setMaximumHeight(120)
-
-    def show_mounds(self, mounds: tuple[MoundView, ...]) -> None:
-        self.mounds = mounds
-        self.name("How long the mound holds", ", ".join(f"{m.name} {m.text}" for m in mounds))
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        base, wide = self.height() - 34.0, self.width() / max(len(self.mounds), 1)
-        most = max([m.seconds or 0.0 for m in self.mounds] + [3.0])
-        for i, m in enumerate(self.mounds):
-            x = (i + 0.5) * wide
-            if m.seconds is None:
-                p.setPen(dashed(self.inks.off, 1.5))
-                p.drawLine(QPointF(x - 24, base - 3), QPointF(x + 24, base - 3))
-            else:
-                tall = 10 + (base - 14) * m.seconds / most
-                half = 30.0 - 10.0 * m.seconds / most
-                path = QPainterPath(QPointF(x - half, base))
-                path.cubicTo(QPointF(x - half * 0.4, base), QPointF(x - half * 0.4, base - tall), QPointF(x, base - tall))
-                path.cubicTo(QPointF(x + half * 0.4, base - tall), QPointF(x + half * 0.4, base), QPointF(x + half, base))
-                p.fillPath(path, QColor(m.hex))
-                if QColor(m.hex).lightness() > 190:
-                    p.setPen(solid(EDGE, 1.2))
-                    p.drawPath(path)
-            draw_text(
-                p,
-                QRectF(i * wide, base + 6, wide, 26),
-                m.text,
-                16 if m.seconds is not None else 14,
-                700 if m.seconds is not None else 400,
-                self.inks.ink,
-                Qt.AlignmentFlag.AlignHCenter,
-            )
-        p.setPen(solid(self.inks.ink, 3))
-        p.drawLine(QPointF(0, base), QPointF(self.width(), base))
-
-
-class Sinking(Part):
-    """The cup with its layers' densities; an arrow where the upper one wants to sink."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.rows: tuple[tuple[str, str, str, bool], ...] = ()
-        self.shares: tuple[float, ...] = ()
-        self.setMinimumHeight(190)
-
-    def sizeHint(self) -> QSize:
-        return QSize(400, 190)
-
-    def show_rows(self, rows: tuple[tuple[str, str, str, bool], ...], shares: tuple[float, ...]) -> None:
-        self.rows, self.shares = rows, shares
-        self.name("What wants to sink", ", ".join(f"{n} {d}{' sinks' if s else ''}" for n, d, _, s in rows))
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        if not self.rows:
-            return
-        tall = self.height() - 14.0
-        cup = QRectF(6, 8, min(tall * 0.68, self.width() * 0.34), tall - 4)
-        layers = tuple((hex_, share) for (_, _, hex_, _), share in zip(reversed(self.rows), self.shares, strict=True))
-        view = CupView(layers=layers)
-        draw_cup(p, cup, view, self.inks, wall=4)
-        edges = list(reversed(layer_heights(view, cup.height())))
-        pitch = min(31.0, tall / len(self.rows))
-        for i, ((name, density, _, sinks), (low, high)) in enumerate(zip(self.rows, edges, strict=True)):
-            y = 8 + pitch * (i + 0.5)
-            at = cup.bottom() - (low + high) / 2 * cup.height()
-            p.setPen(solid(self.inks.ink, 1.5))
-            p.drawPolyline([QPointF(cup.right() - 16, at), QPointF(cup.right() + 4, at), QPointF(cup.right() + 16, y)])
-            draw_text(p, QRectF(cup.right() + 20, y - 13, 50, 26), density, 17, 700, self.inks.ink)
-            draw_text(p, QRectF(cup.right() + 68, y - 13, 150, 26), name, 15, 400, self.inks.note)
-            if sinks:
-                roomy = self.width() > 360
-                x = self.width() - (76.0 if roomy else 14.0)
-                p.setPen(solid(self.inks.ink, 2.4))
-                p.drawLine(QPointF(x, y + 4), QPointF(x, y + 18))
-                p.drawPolyline([QPointF(x - 5, y + 13), QPointF(x, y + 19), QPointF(x + 5, y + 13)])
-                if roomy:  # else the arrow alone: the sentence below says what it means
-                    draw_text(p, QRectF(x + 12, y - 1, 64, 26), "sinks", 15, 700, self.inks.ink)
+PHOTOS = "Photos (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif)"
 
 
 class CheckPage(Page):
@@ -121,63 +35,97 @@ class CheckPage(Page):
         super().__init__(studio, jobs)
         self.presenter = CheckPresenter(studio)
         self.view = CheckView("")
+        self.more = False
         row = QHBoxLayout()
         row.setSpacing(34)
         left = QVBoxLayout()
-        left.setSpacing(8)
+        left.setSpacing(6)
+        left.setContentsMargins(0, 0, 0, 0)
         self.lanes = DripLanes()
         self.lanes.pressed.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
         left.addWidget(self.lanes, 1)
+        self.tests = Tests()
+        self.tests.chosen.connect(lambda k: self.attempt(lambda: self.presenter.choose_test(k)))
+        left.addWidget(self.tests)
         typing = QHBoxLayout()
-        self.typed = Field("run in mm", width_px=150)
+        self.typed = Field("run in mm", width_px=170)
         self.typed.returnPressed.connect(self._typed)
-        self.typed_note = Words("Type a run and press Enter, or read a photo of the drip card.", 15, 400, role="note")
+        self.typed_note = Words("", 15, 400, role="note")
         typing.addWidget(self.typed)
         typing.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
         left.addLayout(typing)
+        self.fix_note = Words("", 15, 400)
+        left.addWidget(self.fix_note)
         self.cautions = QVBoxLayout()
         left.addLayout(self.cautions)
-        row.addLayout(left, 60)
+        bench = QWidget()
+        bench.setLayout(left)
+        row.addWidget(bench, 60)
         inner = QWidget()
         side = QVBoxLayout(inner)
         side.setContentsMargins(0, 0, 8, 0)
         side.setSpacing(6)
         self.side_parts: list[QWidget] = []
-        self.mounds, self.sinking = Mounds(), Sinking()
-        self.mound_note, self.sink_note, self.ways = (Words("", 15, 400, role="note") for _ in range(3))
+        self.mounds, self.sinking, self.ways = Mounds(), Sinking(), Ways()
+        self.mound_note, self.sink_note, self.ways_note = (Words("", 15, 400, role="note") for _ in range(3))
         for head, part, note in (
             ("How long the mound holds", self.mounds, self.mound_note),
             ("What wants to sink in the cup", self.sinking, self.sink_note),
-            ("Ways to pour at this consistency", None, self.ways),
+            ("Ways to pour at this consistency", self.ways, self.ways_note),
         ):
             title = Words(head, 17, 700)
             for widget in (title, part, note):
-                if widget is not None:
-                    side.addWidget(widget)
-                    self.side_parts.append(widget)
-            side.addSpacing(8)
+                side.addWidget(widget)
+                self.side_parts.append(widget)
+            side.addSpacing(6)
+        self.read_head = Words("What else was read", 17, 700)
+        self.read_words = Words("", 15, 400, role="note")
+        side.addWidget(self.read_head)
+        side.addWidget(self.read_words)
         side.addStretch(1)
-        row.addWidget(scroller(inner), 40)
+        self.side = scroller(inner)
+        row.addWidget(self.side, 40)
         self.body.addLayout(row, 1)
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
-        for part in [self.lanes, self.typed, self.typed_note, *self.side_parts]:
+        for part in [self.lanes, self.tests, self.typed, self.typed_note, self.fix_note, self.read_head, self.read_words, *self.side_parts]:
             part.setVisible(not v.empty)
         self.title("", v.sentence, v.note)
         if v.empty:
+            self.remarks(self.cautions, [])
             self.keys([(Key("Space", "Go to Mix"), lambda: self.go.emit("mix"))])
             return
         self.lanes.show_card(v.card)
+        self.tests.show_tests(v.tests)
+        self.typed.setPlaceholderText(v.field_hint)
+        self.typed.setVisible(bool(v.field_hint))
+        streams = "  ".join(f"<b>{i}</b> {words}" for i, words in enumerate(v.streams, 1))
+        self.typed_note.say(f"{v.field_note}<br>{streams}" if streams else v.field_note)
+        self.fix_note.say(v.fix_note)
         self.mounds.show_mounds(v.mounds)
         self.mound_note.say(v.mound_note)
         run = self.studio.need_run()
         self.sinking.show_rows(v.sinking, tuple(layer.share for layer in run.series.layers))
         self.sink_note.say(v.sink_note)
-        self.ways.say(v.ways)
-        self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 15)
-        words = f"Stop: {v.timing} is flat" if v.timing else "Time the next mound"
-        offered = []
+        self.ways.show_ways(v.ways, v.way_pots)
+        self.ways_note.say(v.ways_note)
+        self.read_head.setVisible(bool(v.read))
+        self.read_words.say("<br>".join(v.read))
+        self.remarks(self.cautions, [Remark("", words, Weight.CAUTION) for words in v.cautions[:3]], 15)
+        self.keys(self._more_keys() if self.more else self._keys())
+        for key, act in self._more_keys()[1:]:  # what stands under More works without it, too
+            self.actions.setdefault(key.cap.lower(), act)
+        self.actions["m"] = self._mound if self._timing_with_m() else self._more  # the key that started the stopwatch stops it too
+
+    def _timing_with_m(self) -> bool:
+        return self.view.matched and not self.more
+
+    def _keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        v = self.view
+        cup = self.presenter.test is CheckKind.FLOW_CUP
+        words = f"Stop: {v.timing} {'broke' if cup else 'is flat'}" if v.timing else "Time the flow cup" if cup else "Time the next mound"
+        offered: list[tuple[Key, Callable[[], object]]] = []
         if v.matched and not v.timing:
             if v.more:
                 offered.append((Key("Space", "Matched: next recipe"), self.presenter.next_undone))
@@ -185,16 +133,39 @@ class CheckPage(Page):
                 offered.append((Key("Space", "Matched: go to Pour"), lambda: self.go.emit("pour")))
             offered.append((Key("M", "Time a mound"), self._mound))
         else:
-            offered.append((Key("Space", words, hand=False), self._mound))
-        offered.append((Key("C", "Read a drip card"), self._card))
+            offered.append((Key("Space", words), self._mound))
         if self.presenter.hand is not None:
-            offered.append((Key("D", "Drip again"), self.presenter.drip_again))
+            words = "Drip again" if self.presenter.test is CheckKind.DRIP else "Read again"
+            offered.append((Key("D", words), self.presenter.drip_again))
         if v.fix:
             offered.append((Key("W", v.fix), self.presenter.log_fix))
-        if len(v.groups) > 1:
+        if v.can_keep:
+            offered.append((Key("K", "Keep as it is"), self.presenter.keep_as_it_is))
+        if not v.fix:
+            offered.append((Key("C", "Read a card"), self._card))
+        offered.append((Key("O", "More"), self._more))
+        return offered
+
+    def _more_keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        offered: list[tuple[Key, Callable[[], object]]] = [
+            (Key("Space", "Back to the check"), self._more),
+            (Key("C", "Read a card"), self._card),
+            (Key("G", "Read a ring photo"), self._ring),
+            (Key("T", "Another test"), self.presenter.next_test),
+        ]
+        if self.presenter.test is CheckKind.FLOW_CUP:
+            offered.append((Key("U", "Another cup"), self.presenter.next_cup))
+        if len(self.view.groups) > 1:
             offered.append((Key("R", "Next recipe"), self.presenter.next_group))
-        self.keys(offered)
-        self.actions["m"] = self._mound  # the key that started the stopwatch stops it too
+        return offered
+
+    def _more(self) -> None:
+        self.more = not self.more
+        self.refresh()
+
+    def press_digit(self, digit: int) -> bool:
+        """The stream, by its figure."""
+        return self.presenter.tick_stream(digit)
 
     def _mound(self) -> None:
         self.presenter.time_mound(time.monotonic())
@@ -202,22 +173,41 @@ class CheckPage(Page):
 
     def _typed(self) -> None:
         def take() -> None:
-            self.presenter.type_run(self.typed.text())
+            self.presenter.type_reading(self.typed.text())
             self.typed.clear()
 
         self.attempt(take)
 
     def _card(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Photo of the drip card", "", "Photos (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif)")
+        names, _ = QFileDialog.getOpenFileNames(self, "Photo of the drip card (two give its speed)", "", PHOTOS)
+        if names:
+            self.read_cards([Path(n) for n in names[:2]])
+
+    def _ring(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Photo of a drop in a puddle of base", "", PHOTOS)
         if name:
-            self.read_card(Path(name))
+            self.read_ring(Path(name))
 
     def read_card(self, path: Path) -> None:
         """Read a photo of a drip card off the GUI thread."""
-        self.typed_note.say("Reading the drip card…")
-        self.jobs.start(lambda report: self.presenter.read_card(path, report), self._card_read, self.failed)
+        self.read_cards([path])
 
-    def _card_read(self, runs: object) -> None:
-        self.typed_note.say("")
-        assert isinstance(runs, list)
-        self.attempt(lambda: self.presenter.take_card(runs))
+    def read_cards(self, paths: list[Path]) -> None:
+        """Read one drip card, photographed once or twice, off the GUI thread."""
+        self.typed_note.say("Reading the drip card…")
+        self.jobs.start(lambda report: self.presenter.read_cards(paths, report), self._cards_read, self.failed)
+
+    def read_ring(self, path: Path) -> None:
+        """Read a photo of a ring test off the GUI thread."""
+        self.typed_note.say("Reading the ring…")
+        self.jobs.start(lambda report: self.presenter.read_ring(path, report), self._ring_read, self.failed)
+
+    def _cards_read(self, cards: object) -> None:
+        assert isinstance(cards, list)
+        self.attempt(lambda: self.presenter.take_cards(cards))
+        self.refresh()
+
+    def _ring_read(self, ratio: object) -> None:
+        assert isinstance(ratio, float)
+        self.attempt(lambda: self.presenter.take_ring(ratio))
+        self.refresh()

@@ -2,75 +2,53 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
+import re
+from dataclasses import replace
+from datetime import timedelta
+from typing import TYPE_CHECKING, Final
 
+from dribbet.bench import flow_set
 from dribbet.bench.parts.drip_lanes import Card, Lane
-from dribbet.bench.units import in_words, percent
-from dribbet.lab import composition, consistency, density, progress
+from dribbet.bench.stations.check.view import CheckView, MoundView, TestView, WayView
+from dribbet.bench.units import in_words, listed, percent
+from dribbet.lab import composition, consistency, density, flow_scale, history, house_rules, matching, progress
+from dribbet.lab.consistency import FlowCup, Match
 from dribbet.lab.design import mix_fractions
 from dribbet.notebook.store import new_id
-from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Weighing
+from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
 
 if TYPE_CHECKING:
+    from datetime import datetime
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
-    from dribbet.records import Report
+    from dribbet.lab.matching import PotVerdict, SetVerdict
+    from dribbet.records import Material, Report
 
-
-@dataclass(frozen=True, slots=True)
-class MoundView:
-    """One colour's mound: seconds and grade in words."""
-
-    name: str
-    hex: str
-    seconds: float | None
-    text: str
-
-
-@dataclass(frozen=True, slots=True)
-class CheckView:
-    """Everything the page shows."""
-
-    sentence: str
-    note: str = ""
-    empty: bool = False
-    card: Card = field(default_factory=lambda: Card((), None, "", 90.0, "mm", 20.0))
-    mounds: tuple[MoundView, ...] = ()
-    mound_note: str = ""
-    sinking: tuple[tuple[str, str, str, bool], ...] = ()
-    """(name, density, hex, sinks into the one below) from the top."""
-    sink_note: str = ""
-    ways: str = ""
-    caution: str = ""
-    fix: str = ""
-    """Words of the correction in hand, such as 'Log 1.5 g water'."""
-    matched: bool = False
-    groups: tuple[str, ...] = ()
-    timing: str = ""
-    more: bool = False
-    """Whether another mixed recipe still waits for its check."""
+KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
+LONGEST_RUN_MM: Final = 300.0
+HEAD: Final = {CheckKind.DRIP: "drip", CheckKind.MOUND: "mound", CheckKind.FLOW_CUP: "flow cup time", CheckKind.SLUMP: "slump"}
 
 
 class CheckPresenter:
-    """Which recipe's colours are looked at, and what a reading does."""
+    """Which recipe's colours are looked at, by which test, and what a reading does."""
 
     def __init__(self, studio: Studio) -> None:
         self.studio = studio
         self.hand: int | None = None
+        self.test = CheckKind.DRIP
+        self.cup = str(FlowCup.ISO_4MM)
         self.timing: tuple[str, float] | None = None
-        """Mix whose mound is being timed, and when the stopwatch was started (s)."""
+        """Mix that is being timed, and when the stopwatch was started (s)."""
+
+    # ------------------------------------------------------------ what is so
 
     def groups(self, run: Run) -> list[str]:
-        """Recipes that share cups, such as 'be'; those mixed come first in order of need."""
-        sharing: dict[tuple[str, ...], str] = {}
-        for arm in run.arms:
-            cups = tuple(m.id for m in run.mixes if arm.letter in m.recipes)
-            sharing[cups] = sharing.get(cups, "") + arm.letter
-        return [g for cups, g in sharing.items() if any(m.done for m in run.mixes if m.id in cups)]
+        """Recipes that share cups, such as 'be'."""
+        return flow_set.groups(run)
 
     def group(self, run: Run) -> str | None:
+        """The chosen recipe, else the first that is not checked."""
         known = self.groups(run)
         chosen = self.studio.in_hand("check")
         if chosen in known:
@@ -82,127 +60,207 @@ class CheckPresenter:
         return all(progress.checked(m, run.checks) for m in self.cups(run, group))
 
     def cups(self, run: Run, group: str) -> list[Mix]:
-        return [m for m in run.mixes if group[0] in m.recipes and m.done]
+        return flow_set.cups(run, group)
 
     def held(self, run: Run, mix: Mix) -> dict[str, float]:
         return composition.weighed_in(mix, run.weighings)
 
-    def verdicts(self, run: Run, cups: list[Mix]) -> dict[str, consistency.Verdict]:
-        """Verdict by mix, for those with a drip."""
-        runs = progress.drip_runs(cups, run.checks)
-        named = [m for m in cups if m.id in runs]
-        if len(named) < 2:
-            return {}
-        mass, water = [], []
-        for m in named:
-            cup = self.held(run, m)
-            total = sum(cup.values()) or sum(kg for _, kg in m.plan)
-            mass.append(total)
-            water.append(cup.get("water", 0.0) / total)
-        found = consistency.match_runs([runs[m.id] for m in named], mass, water)
-        return {m.id: v for m, v in zip(named, found, strict=True)}
+    def cup_names(self) -> list[str]:
+        """Flow cups to choose from, one's own first."""
+        return [*(c.name for c in self.studio.rules.home_cups), *(str(c) for c in FlowCup)]
 
     def view(self) -> CheckView:
         run = self.studio.run()
         group = self.group(run) if run is not None else None
         if run is None or group is None:
             return CheckView(sentence="No cup is mixed yet. Mix the first recipe, then check it here.", empty=True)
-        units, shelf = self.studio.units, {m.name: m for m in self.studio.shelf()}
-        cups = self.cups(run, group)
-        runs = progress.drip_runs(cups, run.checks)
-        verdicts = self.verdicts(run, cups)
-        outs = [i for i, m in enumerate(cups) if m.id in verdicts and verdicts[m.id].match is not consistency.Match.GOOD]
+        cups, found = self.cups(run, group), flow_set.verdict(self.studio, run, group)
+        outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id])]
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
-        lanes = []
-        for i, m in enumerate(cups):
-            v = verdicts.get(m.id)
-            text = f"{runs[m.id] * 1e3:.0f}" if m.id in runs else ""
-            if units.length == "in" and m.id in runs:
-                text = f"{runs[m.id] * 1e3 / 25.4:.2f}"
-            good = v is not None and v.match is consistency.Match.GOOD
-            word = "" if m.id not in runs else "one drip so far" if v is None else "Good" if good else v.match.value.capitalize()
-            told = "" if v is None or good else f"add {units.mass_text(v.add_kg)} {v.add if v.add != 'paint' else m.colour}"
-            lanes.append(
-                Lane(
-                    m.colour.capitalize(),
-                    _hex(m.colour, shelf),
-                    runs[m.id] * 1e3 if m.id in runs else None,
-                    text,
-                    word if m.id in runs else "Not dripped",
-                    told,
-                    good,
-                    i == self.hand,
-                )
-            )
-        values = sorted(runs.values())
-        middle = values[len(values) // 2] if len(values) % 2 else (sum(values[len(values) // 2 - 1 : len(values) // 2 + 1]) / 2 if values else 0.0)
-        aim = (middle * 1e3 * (1 - consistency.MATCH_WITHIN), middle * 1e3 * (1 + consistency.MATCH_WITHIN)) if len(runs) > 1 else None
-        longest = max(90.0, *(v * 1e3 * 1.08 for v in runs.values()), (aim or (0, 0))[1] * 1.1) if runs else 90.0
-        card = Card(tuple(lanes), aim, f"aim: {aim[0]:.0f}\nto {aim[1]:.0f} mm" if aim else "", longest, "mm", 20.0)
+        shelf = {m.name: m for m in run.shelf}
         codes = ", ".join(f"{run.series.code}-{c}" for c in group)
-        missing = [m.colour for m in cups if m.id not in runs]
-        if missing:
-            sentence = f"Drip {missing[0]} next." if runs else "Drip every colour of this recipe once."
-        elif outs:
-            what = verdicts[cups[outs[0]].id].match.value
-            same = all(verdicts[cups[i].id].match.value == what for i in outs)
-            sentence = (
-                f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what if same else 'out'}."
-            )
-        else:
-            sentence = "All colours flow alike. Pour when you are ready."
         arm = next(a for a in run.arms if a.letter == group[0])
-        fix, caution = self._fix(run, cups, verdicts)
+        fix, fix_note, cautions = self._fix(run, cups, found)
         mounds, mound_note = self._mounds(run, group, cups, shelf)
+        ways, pots, ways_note = self._ways(run, cups, shelf)
+        hint, note = self._field(run, cups)
         return CheckView(
-            sentence=sentence,
-            note=f"{codes}, {percent(arm.water_share)} water. Equal drops, the same seconds down an upright drip card.",
-            card=card,
+            sentence=self._sentence(cups, found, outs),
+            note=f"{codes}, {percent(arm.water_share)} water. {self._how(found)}",
+            card=self._card(cups, found, shelf),
+            tests=self._tests(run, cups),
+            field_hint=hint,
+            field_note=note,
             mounds=mounds,
             mound_note=mound_note,
             sinking=self._sinking(run, group),
             sink_note=self._sink_note(run, group),
-            ways=self._ways(run, cups),
-            caution=caution,
+            ways=ways,
+            way_pots=pots,
+            ways_note=ways_note,
+            read=self._read(run, cups),
+            cautions=tuple(cautions),
             fix=fix,
-            matched=bool(runs) and not missing and not outs,
+            fix_note=fix_note,
+            can_keep=self.hand is not None and _is_out(found.pots[cups[self.hand].id]),
+            matched=found.matched,
             groups=tuple(self.groups(run)),
             more=any(not self._done(run, g) for g in self.groups(run) if g != group),
             timing=next((m.colour for m in cups if self.timing and m.id == self.timing[0]), ""),
+            streams=tuple(str(s) for s in Stream) if self.test is CheckKind.STREAM else (),
         )
 
-    def _fix(self, run: Run, cups: list[Mix], verdicts: dict[str, consistency.Verdict]) -> tuple[str, str]:
+    def _sentence(self, cups: list[Mix], found: SetVerdict, outs: list[int]) -> str:
+        if found.kind is None or found.unread:
+            first = found.unread[0] if found.unread else cups[0].colour
+            if found.kind is None or len(found.unread) == len(cups):
+                return "Drip every colour of this recipe once."
+            verb = {CheckKind.DRIP: "Drip", CheckKind.MOUND: "Time a mound of", CheckKind.FLOW_CUP: "Run", CheckKind.SLUMP: "Set down"}[found.kind]
+            tail = " through the cup" if found.kind is CheckKind.FLOW_CUP else ""
+            return f"{verb} {first}{tail} next."
+        if outs:
+            words = [found.pots[cups[i].id].match for i in outs]
+            what = str(words[0]) if all(w is words[0] for w in words) else "out"
+            return f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what}."
+        kept = [m.colour for m in cups if found.pots[m.id].kept and found.pots[m.id].match is not Match.GOOD]
+        if kept:
+            return f"{listed(kept).capitalize()} stays as it is. The others flow alike."
+        return "All colours flow alike. Pour when you are ready."
+
+    def _how(self, found: SetVerdict) -> str:
+        seconds = self.studio.rules.drip_seconds
+        if found.kind in (None, CheckKind.DRIP):
+            return f"Equal drops, {seconds:g} seconds down an upright drip card."
+        if found.kind is CheckKind.MOUND:
+            return "Compared by how long the mound holds, the mean of three."
+        return f"Compared by {HEAD[found.kind]}."
+
+    def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> Card:
+        """Lanes of what is compared: true runs in mm, or seconds."""
+        units = self.studio.units
+        seconds = found.kind in (CheckKind.MOUND, CheckKind.FLOW_CUP)
+        scale = 1.0 if seconds else 1e3
+        unit = "s" if seconds else "mm"
+        lanes, values = [], []
+        for i, m in enumerate(cups):
+            v = found.pots[m.id]
+            value = v.value * scale if v.value is not None else None
+            values += [value] if value is not None else []
+            text = "" if value is None else f"{value:.1f}" if seconds else f"{value:.0f}"
+            if units.length == "in" and value is not None and not seconds:
+                text = f"{value / 25.4:.2f}"
+            good = v.match is Match.GOOD
+            word = "Not read" if value is None else "one so far" if v.match is None else "Good" if good else str(v.match).capitalize()
+            if found.kind in (None, CheckKind.DRIP) and value is None:
+                word = "Not dripped"
+            told = ""
+            if v.kept and not good:
+                word, told = "Kept", "as it is"
+            elif _is_out(v):
+                told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
+            elif v.hint:
+                told = v.hint.partition(":")[0]
+            lanes.append(Lane(m.colour.capitalize(), _hex(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
+        aim = (found.band[0] * scale, found.band[1] * scale) if found.band and len(values) > 1 and found.kind is not CheckKind.FLOW_CUP else None
+        words = (f"aim: {aim[0]:.1f}\nto {aim[1]:.1f} s" if seconds else f"aim: {aim[0]:.0f}\nto {aim[1]:.0f} mm") if aim else ""
+        least, step = (5.0, 1.0) if seconds else (90.0, 20.0)
+        longest = max([least, *(v * 1.08 for v in values), (aim or (0, 0))[1] * 1.1])
+        while longest / step > 9:
+            step *= 2
+        return Card(tuple(lanes), aim, words, longest, unit, step)
+
+    def _tests(self, run: Run, cups: list[Mix]) -> tuple[TestView, ...]:
+        made = []
+        for kind in KINDS:
+            n = sum(any(c.kind is kind and c.mix_id == m.id for c in run.checks) for m in cups)
+            made.append(TestView(str(kind), f"{str(kind).capitalize()}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
+        return tuple(made)
+
+    def _due(self, run: Run, cups: list[Mix]) -> Mix | None:
+        """Pot that the next reading is for: the one in hand, else the one with the fewest of this test."""
+        if self.hand is not None and self.hand < len(cups):
+            return cups[self.hand]
+        counts = {m.id: sum(c.mix_id == m.id and c.kind is self.test for c in run.checks) for m in cups}
+        if self.test is CheckKind.DRIP and cups and all(counts.values()):
+            return None
+        return min(cups, key=lambda m: counts[m.id], default=None)
+
+    def _field(self, run: Run, cups: list[Mix]) -> tuple[str, str]:
+        due = self._due(run, cups)
+        who = due.colour if due is not None else "the next"
+        rules = self.studio.rules
+        unit = "mm" if self.studio.units.length == "mm" else "in"
+        told = {
+            CheckKind.DRIP: (f"run in {unit}", f"Type the run of {who} and press Enter, or read a photo of the drip card."),
+            CheckKind.MOUND: ("seconds", f"Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone."),
+            CheckKind.FLOW_CUP: (
+                "seconds",
+                f"{who.capitalize()} through {self.cup}, from opening it to the first break of the stream. U: another cup.",
+            ),
+            CheckKind.RING: (
+                f"ring / drop, {unit}",
+                f"A drop of {who} in a puddle of base, after 1 to 2 min: the ring's width and the drop's radius, such as 1.2/4.",
+            ),
+            CheckKind.SLUMP: (
+                f"{unit} × {unit}",
+                f"{self.studio.units.mass_text(rules.slump_kg)} of {who} on a level plate: its diameters after {rules.slump_seconds:g} s, as 62x60.",
+            ),
+            CheckKind.STREAM: ("", f"What does the stream of {who} do? Press its figure."),
+        }
+        return told[self.test]
+
+    def _fix(self, run: Run, cups: list[Mix], found: SetVerdict) -> tuple[str, str, list[str]]:
+        """Words of the correction in hand, what it rests on, and all cautions."""
+        cautions = []
+        for m in cups:
+            v = found.pots[m.id]
+            name = m.colour[:1].upper() + m.colour[1:]
+            if v.hint:
+                cautions.append(f"<b>{name}:</b> {v.hint}.")
+            if v.reason:
+                cautions.append(f"<b>{name}:</b> {v.reason}.")
         if self.hand is None or self.hand >= len(cups):
-            return "", ""
+            return "", "", cautions
         mix = cups[self.hand]
-        v = verdicts.get(mix.id)
-        if v is None or not v.add:
-            return "", ""
+        v = found.pots[mix.id]
+        if not _is_out(v) or not v.add:
+            return "", "", cautions
         units = self.studio.units
         what = v.add if v.add != "paint" else mix.colour
-        caution = ""
+        note = ""
+        if v.rests_on is not None:
+            rests = (
+                f"from {v.rests_on.readings} readings of {in_words(v.rests_on.cups)} of your own cups"
+                if v.rests_on.own
+                else "from the starting figures: nothing of yours is known yet"
+            )
+            whole = f"{units.mass_text(v.low_kg)} to {units.mass_text(v.high_kg)} in all, {rests}."
+            steps = f" Begin with {units.mass_text(v.first_kg)} and check again." if v.first_kg < v.amount_kg * 0.99 else ""
+            note = f"<b>{mix.colour[:1].upper()}{mix.colour[1:]}:</b> {whole}{steps}"
         if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
             if total > 0:
-                before, after = cup.get("water", 0.0) / total, (cup.get("water", 0.0) + v.add_kg) / (total + v.add_kg)
-                caution = (
-                    f"<b>Water is what you are testing.</b> {units.mass_text(v.add_kg)} more takes {mix.colour} from {percent(before, 1)} to "
-                    f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}."
+                before, after = cup.get("water", 0.0) / total, (cup.get("water", 0.0) + v.first_kg) / (total + v.first_kg)
+                cautions.insert(
+                    0,
+                    f"<b>Water is what you are testing.</b> {units.mass_text(v.first_kg)} more takes {mix.colour} from {percent(before, 1)} to "
+                    f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}.",
                 )
-        return f"Log {units.mass_text(v.add_kg)} {what}", caution
+        return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions
 
-    def _mounds(self, run: Run, group: str, cups: list[Mix], shelf: dict) -> tuple[tuple[MoundView, ...], str]:  # type: ignore[type-arg]
+    def _mounds(self, run: Run, group: str, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[MoundView, ...], str]:
         made = []
         for m in cups:
             seconds = progress.mound_s(m, run.checks)
             made.append(MoundView(m.colour, _hex(m.colour, shelf), seconds, "not timed" if seconds is None else f"{seconds:.1f} s"))
+        rules = self.studio.rules
         technique = next(a for a in run.arms if a.letter == group[0]).technique
-        low, high = consistency.TECHNIQUE_GRADES[technique]
-        limits = (0.0, *consistency.GRADE_LIMITS_S)
-        out = [v.name for v in made if v.seconds is not None and not low <= consistency.grade(v.seconds) <= high]
-        words = f"For a {technique}: {limits[low - 1]:g} to {limits[high]:g} s."
+        low, high = house_rules.window(technique, rules)
+        thin, thick = house_rules.seconds_of(low, high, rules)
+        out = [v.name for v in made if v.seconds is not None and not low <= house_rules.grade_of(v.seconds, rules) <= high]
+        words = f"For a {technique}: {thin:g} to {thick:g} s."
         if out:
             words += f" {out[0].capitalize()} is outside."
         return tuple(made), words
@@ -210,19 +268,15 @@ class CheckPresenter:
     def _layers(self, run: Run, group: str) -> list[tuple[str, float]]:
         """Layers from below with the density of their mix, from what was really weighed in."""
         arm = next(a for a in run.arms if a.letter == group[0])
-        shelf = self.studio.shelf()
-        known = {m.name: m.density_kg_m3 for m in shelf}
         found = []
         for layer in run.series.layers:
             mix = next((m for m in run.mixes if group[0] in m.recipes and m.colour == layer.material), None)
-            cup = self.held(run, mix) if mix else {}
-            cup = cup if sum(cup.values()) > 0 else mix_fractions(arm, layer.material)
-            volume = sum(kg / known.get(n, 1050.0) for n, kg in cup.items())
-            found.append((layer.material, sum(cup.values()) / volume))
+            cup = {n: kg for n, kg in self.held(run, mix).items() if kg > 0.0} if mix else {}
+            found.append((layer.material, composition.density_kg_m3(cup or mix_fractions(arm, layer.material), run.shelf)))
         return found
 
     def _sinking(self, run: Run, group: str) -> tuple[tuple[str, str, str, bool], ...]:
-        shelf = {m.name: m for m in self.studio.shelf()}
+        shelf = {m.name: m for m in run.shelf}
         layers = self._layers(run, group)
         joints = density.overturning_joints([d for _, d in layers])
         rows = [(n.capitalize(), f"{d / 1000:.2f}", _hex(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
@@ -238,37 +292,94 @@ class CheckPresenter:
         turning = f"{in_words(len(joints)).capitalize()} joint{' turns' if len(joints) == 1 else 's turn'} over"
         return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm."
 
-    def _ways(self, run: Run, cups: list[Mix]) -> str:
-        grades = [consistency.grade(s) for m in cups if (s := progress.mound_s(m, run.checks)) is not None]
-        if not grades:
-            return "Time a mound, and the ways to pour that suit it stand here."
-        fits = [str(t) for t, (low, high) in consistency.TECHNIQUE_GRADES.items() if sum(low <= g <= high for g in grades) >= len(grades) * 0.8]
-        return (
-            f"{', '.join(fits).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency."
-            if fits
-            else "No way to pour suits all of these; match them first."
-        )
+    def _ways(self, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
+        rules = self.studio.rules
+        pots = []
+        for m in cups:
+            held = {n: kg for n, kg in self.held(run, m).items() if kg > 0.0} or dict(m.plan)
+            pa_s = history.viscosity_of(m, run.checks, composition.density_kg_m3(held, run.shelf), rules)
+            if pa_s is not None:
+                pots.append((m.colour, _hex(m.colour, shelf), pa_s * flow_scale.MOUND_S_PER_PA_S))
+        grades = [house_rules.grade_of(s, rules) for _, _, s in pots]
+        fits = house_rules.techniques_for(grades, rules)
+        ways = []
+        for technique in consistency.TECHNIQUE_GRADES:
+            low, high = house_rules.seconds_of(*house_rules.window(technique, rules), rules)
+            ways.append(WayView(str(technique), low, high, technique in fits))
+        if not pots:
+            return tuple(ways), (), "Time a mound, and your pots stand among the ways to pour."
+        words = f"{listed([str(t) for t in fits]).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""
+        return tuple(ways), tuple(pots), words or "No way to pour suits all of these; match them first."
+
+    def _read(self, run: Run, cups: list[Mix]) -> tuple[str, ...]:
+        """Flow cups, rings, slumps, streams: one sentence a pot."""
+        said = []
+        for m in cups:
+            mine = [c for c in run.checks if c.mix_id == m.id]
+            bits = []
+            cup = matching.latest(mine, CheckKind.FLOW_CUP)
+            if cup is not None:
+                tool = next(c.tool for c in reversed(mine) if c.kind is CheckKind.FLOW_CUP)
+                bits.append(f"{cup[0]:.1f} s through {tool}" + (f" (± {cup[1]:.1f}, {cup[2]} runs)" if cup[2] > 1 else ""))
+            ring = matching.latest(mine, CheckKind.RING)
+            if ring is not None:
+                bits.append(f"{matching.ring_words(ring[0])} in the base ({ring[0]:.2f} of the drop)")
+            slump = matching.latest(mine, CheckKind.SLUMP)
+            if slump is not None:
+                bits.append(f"slump {self.studio.units.length_text(slump[0] * 1e3)}")
+            stream = next((c for c in reversed(mine) if c.kind is CheckKind.STREAM), None)
+            if stream is not None:
+                bits.append(f"stream: {list(Stream)[round(stream.value)]}")
+            speed = _speed(mine)
+            if speed is not None:
+                bits.append(f"its drip still ran {self.studio.units.length_text(speed * 1e3, 2)} a second")
+            if bits:
+                said.append(f"{m.colour[:1].upper()}{m.colour[1:]}: {'; '.join(bits)}.")
+        return tuple(said)
 
     # ------------------------------------------------------------ what a press does
 
+    def choose_test(self, kind: str) -> None:
+        """Another kind of test."""
+        self.test = CheckKind(kind)
+        self.timing = None
+        self.studio.changed()
+
+    def next_test(self) -> None:
+        """The next kind of test."""
+        self.choose_test(str(KINDS[(KINDS.index(self.test) + 1) % len(KINDS)]))
+
+    def next_cup(self) -> None:
+        """Another flow cup."""
+        names = self.cup_names()
+        self.cup = names[(names.index(self.cup) + 1) % len(names)] if self.cup in names else names[0]
+        self.studio.changed()
+
     def next_mound(self, run: Run) -> Mix | None:
+        """Pot with the fewest mounds, the one in hand first."""
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         counts = {m.id: sum(c.mix_id == m.id and c.kind is CheckKind.MOUND for c in run.checks) for m in cups}
         return min(cups, key=lambda m: counts[m.id], default=None)
 
     def time_mound(self, now_s: float) -> None:
-        """Start the stopwatch, or stop it and keep the seconds."""
+        """Start the stopwatch, or stop it and keep the seconds: of a mound, or of the flow cup where that is the test."""
         run = self.studio.need_run()
+        cupping = self.test is CheckKind.FLOW_CUP
         if self.timing is None:
-            mix = self.next_mound(run)
+            group = self.group(run)
+            mix = self._due(run, self.cups(run, group)) if cupping and group else self.next_mound(run)
             if mix is None:
                 raise DribbetError("No cup is mixed yet. Mix one first.")
             self.timing = (mix.id, now_s)
             return
         mix_id, started = self.timing
         self.timing = None
-        self.keep(mix_id, CheckKind.MOUND, round(now_s - started, 1), "stopwatch")
+        seconds = round(now_s - started, 1)
+        if cupping:
+            self._keep_cup(mix_id, seconds, "stopwatch")
+        else:
+            self.keep(mix_id, CheckKind.MOUND, seconds, "stopwatch")
 
     def _stay(self) -> None:
         """Keep the recipe in hand that is being checked, so that its last reading does not turn the page."""
@@ -277,10 +388,69 @@ class CheckPresenter:
         if group is not None:
             self.studio.take("check", group)
 
-    def keep(self, mix_id: str, kind: CheckKind, value: float, source: str) -> None:
+    def _moment(self, mix_id: str) -> datetime:
+        """Now, but always after the pot's last addition."""
+        run = self.studio.need_run()
+        known = [w.at for w in run.weighings if w.mix_id == mix_id]
+        return max(self.studio.now(), *(at + timedelta(milliseconds=1) for at in known)) if known else self.studio.now()
+
+    def keep(self, mix_id: str, kind: CheckKind, value: float, source: str, *, tool: str = "", seconds: float = 0.0, note: str = "") -> None:
+        """Keep one reading."""
         self._stay()
-        self.studio.notebook.add(Check(id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.studio.now(), source=source))
+        made = Check(
+            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self._moment(mix_id), source=source, tool=tool, seconds=seconds, note=note,
+            celsius=self.studio.need_run().series.constants.room_c if kind is CheckKind.FLOW_CUP else None,
+        )  # fmt: skip
+        self.studio.notebook.add(made)
         self.studio.changed()
+
+    def _keep_cup(self, mix_id: str, seconds: float, source: str) -> None:
+        """Keep a flow cup's time; one outside the cup's range is refused with the range."""
+        probe = Check(id="", mix_id=mix_id, kind=CheckKind.FLOW_CUP, value=seconds, at=self.studio.now(), tool=self.cup)
+        flow_scale.viscosity_pa_s(probe, density_kg_m3=1.0, rules=self.studio.rules)
+        self.keep(mix_id, CheckKind.FLOW_CUP, seconds, source, tool=self.cup)
+
+    def type_reading(self, text: str) -> None:
+        """Take what was typed for the test in hand."""
+        run = self.studio.need_run()
+        group = self.group(run)
+        if group is None:
+            raise DribbetError("No cup is mixed yet. Mix one first.")
+        if self.test is CheckKind.DRIP:
+            self.type_run(text)
+            return
+        mix = self._due(run, self.cups(run, group))
+        assert mix is not None
+        if self.test in (CheckKind.MOUND, CheckKind.FLOW_CUP):
+            seconds = _figure(text, "seconds, such as 2.4")
+            if self.test is CheckKind.FLOW_CUP:
+                self._keep_cup(mix.id, seconds, "typed")
+            else:
+                if not 0.0 <= seconds <= 120.0:
+                    raise DribbetError(f"A mound does not hold {seconds:g} s. Type 0 to 120 s.")
+                self.keep(mix.id, CheckKind.MOUND, seconds, "typed")
+            return
+        ends = [e for e in re.split(r"[x×/*]| by ", text) if e.strip()]
+        if len(ends) != 2:
+            raise DribbetError(
+                "Two figures are needed: " + ("the ring's width / the drop's radius." if self.test is CheckKind.RING else "both diameters.")
+            )
+        first, second = (self._mm(e) for e in ends)
+        if self.test is CheckKind.RING:
+            if not (0.0 <= first <= 50.0 and second > 0.0):
+                raise DribbetError("A ring is 0 to 50 mm wide, round a drop with a radius above 0. Measure again.")
+            self.keep(mix.id, CheckKind.RING, round(first / second, 3), "typed", seconds=90.0)
+            return
+        from dribbet.lab.containers import slump_diameter_m
+
+        diameter = slump_diameter_m([first / 1e3, second / 1e3])
+        self.keep(mix.id, CheckKind.SLUMP, round(diameter, 5), "typed", seconds=self.studio.rules.slump_seconds)
+
+    def _mm(self, text: str) -> float:
+        try:
+            return self.studio.units.length_mm(text)
+        except ValueError:
+            raise DribbetError(f"“{text.strip()}” is no length. Type a figure such as 64.") from None
 
     def type_run(self, text: str) -> None:
         """Take a typed drip run for the colour in hand, or the first that has none."""
@@ -288,30 +458,67 @@ class CheckPresenter:
         group = self.group(run)
         if group is None:
             raise DribbetError("No cup is mixed yet. Mix one first.")
-        try:
-            mm = self.studio.units.length_mm(text)
-        except ValueError:
-            raise DribbetError(f"“{text}” is no length. Type a figure such as 64.") from None
-        if not 0.0 <= mm <= 300.0:
+        mm = self._mm(text)
+        if not 0.0 <= mm <= LONGEST_RUN_MM:
             raise DribbetError(f"A run of {mm:g} mm is not on the card. Type 0 to 300 mm.")
         cups = self.cups(run, group)
         runs = progress.drip_runs(cups, run.checks)
         mix = next((m for m in cups if m.id not in runs), cups[self.hand] if self.hand is not None else None)
         if mix is None:
             raise DribbetError("Every colour has its drip. Touch one on the card to drip it again.")
-        self.keep(mix.id, CheckKind.DRIP, mm / 1e3, "typed")
+        self.keep(mix.id, CheckKind.DRIP, mm / 1e3, "typed", seconds=self.studio.rules.drip_seconds)
+
+    def tick_stream(self, digit: int) -> bool:
+        """Say what the stream does; False where there is no such answer."""
+        if self.test is not CheckKind.STREAM or not 1 <= digit <= len(Stream):
+            return False
+        run = self.studio.need_run()
+        group = self.group(run)
+        mix = self._due(run, self.cups(run, group)) if group else None
+        if mix is None:
+            return False
+        self.keep(mix.id, CheckKind.STREAM, float(digit - 1), "seen", note=str(list(Stream)[digit - 1]))
+        return True
 
     def read_card(self, path: Path, report: Report) -> list[float]:
         """Runs in m from a photo of a drip card (in a job)."""
+        return self.read_cards([path], report)[0][1]
+
+    def read_cards(self, paths: list[Path], report: Report) -> list[tuple[float, list[float]]]:
+        """Seconds since the first photo and runs in m, of one drip card photographed once or twice (in a job)."""
         from dribbet.sight.drips import read_drips
         from dribbet.sight.load import load
 
-        report(0, 2)
-        rgb = load(path).rgb
-        report(1, 2)
-        return [d.run_mm / 1e3 for d in read_drips(rgb)]
+        found = []
+        for done, path in enumerate(paths):
+            report(done, len(paths))
+            loaded = load(path)
+            found.append((loaded.taken_at, [d.run_mm / 1e3 for d in read_drips(loaded.rgb)]))
+        if len(found) > 1:
+            if any(taken is None for taken, _ in found):
+                raise DribbetError("These photos do not say when they were taken, so no speed can be had. Read one of them.")
+            found.sort(key=lambda f: f[0])  # type: ignore[arg-type, return-value]
+        first = found[0][0]
+        return [((taken - first).total_seconds() if taken is not None and first is not None else 0.0, runs) for taken, runs in found]
 
-    def take_card(self, runs: list[float]) -> None:
+    def read_ring(self, path: Path, report: Report) -> float:
+        """Ring width over drop radius from a photo of a drop in a puddle of base (in a job)."""
+        from dribbet.sight.load import load
+        from dribbet.sight.rings import read_ring
+
+        report(0, 1)
+        return read_ring(load(path).rgb).ratio
+
+    def take_ring(self, ratio: float) -> None:
+        """Keep a ring that was read from a photo, for the pot in hand or the next."""
+        run = self.studio.need_run()
+        group = self.group(run)
+        mix = self._due(run, self.cups(run, group)) if group else None
+        if mix is None:
+            raise DribbetError("No cup is mixed yet. Mix one first.")
+        self.keep(mix.id, CheckKind.RING, round(ratio, 3), "photo", seconds=90.0)
+
+    def take_card(self, runs: list[float], later_s: float = 0.0) -> None:
         """Runs from left to right go to the colours in the order of the cup."""
         run = self.studio.need_run()
         group = self.group(run)
@@ -320,43 +527,65 @@ class CheckPresenter:
             raise DribbetError(
                 f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup."
             )
-        now = self.studio.now()
         self._stay()
-        self.studio.notebook.add(
-            *[Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=now, source="photo") for m, v in zip(cups, runs, strict=True)]
-        )
+        seconds = self.studio.rules.drip_seconds + later_s
+        later = timedelta(seconds=later_s)
+        made = [
+            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self._moment(m.id) + later, source="photo", seconds=seconds)
+            for m, v in zip(cups, runs, strict=True)
+        ]
+        self.studio.notebook.add(*made)
         self.studio.changed()
 
+    def take_cards(self, cards: list[tuple[float, list[float]]]) -> None:
+        """One card, or the same card twice: the second photo gives the speed."""
+        for later_s, runs in cards:
+            self.take_card(runs, later_s)
+
     def log_fix(self) -> None:
-        """Log the correction in hand as a weighing; that colour must be dripped again."""
+        """Log the correction in hand as a weighing; that colour must be checked again."""
         run = self.studio.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
-        if self.hand is None or self.hand >= len(cups):
+        if self.hand is None or self.hand >= len(cups) or group is None:
             raise DribbetError("No colour is in hand. Touch one on the card.")
         mix = cups[self.hand]
-        v = self.verdicts(run, cups).get(mix.id)
-        if v is None or not v.add:
+        v = flow_set.verdict(self.studio, run, group).pots[mix.id]
+        if not _is_out(v) or not v.add:
             raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
-        now = self.studio.now()
         name = v.add if v.add != "paint" else mix.colour
-        stale = [c for c in run.checks if c.mix_id == mix.id]
-        with self.studio.notebook.transaction():
-            self.studio.notebook.add(
-                Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(v.add_kg * 1e4) / 1e4, at=now, source="correction")
-            )
-            self.studio.notebook.replace(*[replace(c, taken_back=True) for c in stale])  # any addition resets what was checked
+        last = max((c.at for c in run.checks if c.mix_id == mix.id), default=self.studio.now())
+        at = max(self.studio.now(), last + timedelta(milliseconds=1))  # what was read before is the past from now on
+        self.studio.notebook.add(
+            Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(v.first_kg * 1e4) / 1e4, at=at, source="correction")
+        )
         self.hand = None
+        self._stay()
         self.studio.changed()
 
+    def keep_as_it_is(self, why: str = "") -> None:
+        """Keep the pot in hand although it is out; the decision is stored with its reason."""
+        run = self.studio.need_run()
+        group = self.group(run)
+        cups = self.cups(run, group) if group else []
+        if self.hand is None or self.hand >= len(cups) or group is None:
+            raise DribbetError("No colour is in hand. Touch one on the card.")
+        mix = cups[self.hand]
+        found = flow_set.verdict(self.studio, run, group)
+        v = found.pots[mix.id]
+        reason = why.strip() or f"kept although it is {v.match or 'not compared'}"
+        self.hand = None
+        self.keep(mix.id, CheckKind.KEPT, 0.0, "decided", note=reason)
+
     def drip_again(self) -> None:
-        """Forget the drip of the colour in hand."""
+        """Forget the compared readings of the colour in hand."""
         run = self.studio.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups):
             raise DribbetError("Touch the colour to drip again on the card.")
-        old = [c for c in run.checks if c.mix_id == cups[self.hand].id and c.kind is CheckKind.DRIP]
+        kinds = (CheckKind.DRIP, CheckKind.KEPT) if self.test is CheckKind.DRIP else (self.test, CheckKind.KEPT)
+        old = [c for c in run.checks if c.mix_id == cups[self.hand].id and c.kind in kinds]
         self.studio.notebook.replace(*[replace(c, taken_back=True) for c in old])
         self.studio.changed()
 
@@ -381,5 +610,25 @@ class CheckPresenter:
             self.studio.changed()
 
 
-def _hex(name: str, shelf: dict) -> str:  # type: ignore[type-arg]
+def _is_out(v: PotVerdict) -> bool:
+    return not v.kept and v.match in (Match.TOO_THICK, Match.TOO_THIN)
+
+
+def _speed(checks: list[Check]) -> float | None:
+    """Speed in m/s between the last two drips that were read at unlike times; None without two."""
+    drips = sorted((c for c in checks if c.kind is CheckKind.DRIP and c.seconds > 0.0), key=lambda c: c.seconds)[-2:]
+    if len(drips) < 2 or not drips[1].seconds > drips[0].seconds:
+        return None
+    return (drips[1].value - drips[0].value) / (drips[1].seconds - drips[0].seconds)
+
+
+def _figure(text: str, like: str) -> float:
+    try:
+        value = float(text.strip().replace(",", ".").removesuffix("s").strip())
+    except ValueError:
+        raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
+    return value
+
+
+def _hex(name: str, shelf: dict[str, Material]) -> str:
     return shelf[name].hex if name in shelf else "#9A9A9A"

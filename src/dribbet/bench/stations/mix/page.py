@@ -5,285 +5,34 @@ from __future__ import annotations
 import time
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_text
-from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
+from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.stations.mix.presenter import TOLERANCE_KG, MixPresenter, MixView, Slice, TrayCup, still_text
-from dribbet.bench.theme.inks import BLACK
-from dribbet.bench.theme.patterns import dashed, hatch, solid, waves
-from dribbet.bench.theme.type import fitting_px, font, width
+from dribbet.bench.stations.mix.parts import BatchList, BigCup, NowStrip, Reading, Tray
+from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
+from dribbet.bench.stations.mix.view import MixView
+from dribbet.bench.units import clock_text
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
+from dribbet.records import DribbetError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
 TICK_MS = 45  # a little over 20 readings a second
-
-
-class BigCup(Part):
-    """The cup in hand with a labelled leader to each amount."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.slices: tuple[Slice, ...] = ()
-        self.capacity_kg = 0.25
-        self.live_kg = 0.0
-        self.setMinimumSize(330, 260)
-
-    def sizeHint(self) -> QSize:
-        return QSize(470, 560)
-
-    def show_slices(self, slices: tuple[Slice, ...], capacity_kg: float, live_kg: float) -> None:
-        """Draw what is in, what is to come, and what the scale shows beyond the ledger."""
-        if (slices, capacity_kg, round(live_kg, 5)) == (self.slices, self.capacity_kg, round(self.live_kg, 5)):
-            return
-        self.slices, self.capacity_kg, self.live_kg = slices, capacity_kg, live_kg
-        self.name("Cup", ", ".join(f"{s.name} {s.text} {s.state}" for s in slices))
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        wide = min(self.width() * (0.46 if self.width() > 420 else 0.36), self.height() * 0.42)
-        cup = QRectF(10, 14, wide, self.height() - 24)
-        done = [s for s in self.slices if s.state in ("done", "over")]
-        now = next((s for s in self.slices if s.state == "now"), None)
-        rest = [s for s in self.slices if s.state == "planned"]
-        total = sum(s.kg for s in self.slices) or 1.0
-        full = max(self.capacity_kg * 0.86, total)
-        p.fillPath(outline(cup), self.inks.sheet)
-        at, places = 0.0, []
-        for s in done:
-            top = at + s.kg / full
-            self._fill(p, band(cup, at, top), s.hex)
-            if s.state == "over":
-                surplus = min(0.4, 0.2) * (top - at)
-                hatch(p, band(cup, top - surplus, top), BLACK, gap=6, line=2)
-            places.append((s, (at + top) / 2 if s.state != "over" else top - 0.004))
-            at = top
-        if self.live_kg > 0.0 and now is not None:
-            self._fill(p, band(cup, at, at + self.live_kg / full), now.hex)
-        for s in [*([now] if now else []), *rest]:
-            top = at + s.kg / full
-            y = cup.bottom() - min(top, 0.99) * cup.height()
-            inset = cup.width() * 0.13 * (1 - min(top, 1.0))
-            p.setPen(solid(BLACK, 3) if s.state == "now" else dashed(self.inks.ink, 2))
-            p.drawLine(QPointF(cup.right() - inset - 34, y), QPointF(cup.right() - inset, y))
-            places.append((s, min(top, 0.99)))
-            at = top
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(solid(self.inks.ink, 5))
-        p.drawPath(outline(cup))
-        p.setPen(solid(self.inks.ink, 7))
-        p.drawLine(QPointF(cup.left() - 8, cup.top()), QPointF(cup.right() + 8, cup.top()))
-        self._labels(p, cup, places)
-
-    def _fill(self, p: QPainter, path: object, colour: str) -> None:
-        p.fillPath(path, QColor("#FFFFFF") if colour == WATER else QColor(colour))  # type: ignore[arg-type]
-        if colour == WATER:
-            waves(p, path, QColor("#6A6A6A"), gap=12)  # type: ignore[arg-type]
-
-    def _labels(self, p: QPainter, cup: QRectF, places: list[tuple[Slice, float]]) -> None:
-        left, px = cup.right() + 26, 19
-        pitch, bottom = 30.0, cup.bottom()
-        wanted = [cup.bottom() - h * cup.height() for _, h in places]
-        placed: list[float] = []
-        for y in wanted:  # from below upwards, never closer than a line
-            placed.append(min(y, (placed[-1] - pitch) if placed else bottom - 8))
-        lift = min(placed[-1] - 20.0, 0.0) if placed else 0.0
-        for i in range(len(placed)):
-            placed[i] -= lift if placed[i] - lift <= wanted[i] + 200 else 0.0
-        for (s, h), y, label in zip(places, wanted, placed, strict=True):
-            inset = cup.width() * 0.13 * (1 - h)
-            p.setPen(solid(BLACK, 2))
-            p.drawPolyline([QPointF(cup.right() - inset - 26, y), QPointF(cup.right() - inset + 12, y), QPointF(left - 4, label)])
-            x = left
-            if s.state == "done":
-                p.setPen(solid(BLACK, 2.8))
-                p.drawPolyline([QPointF(x, label + 1), QPointF(x + 6, label + 8), QPointF(x + 17, label - 8)])
-                x += 25
-            if s.state == "over":
-                hatch(p, QRectF(x, label - 9, 18, 18), BLACK, gap=5, line=2)
-                x += 25
-            weight, size = 700 if s.state == "now" else 500, px
-            while size > 14 and x + width(s.name, size, 700) + 8 + width(s.text, size, 500) > self.width():
-                size -= 1  # a smaller word rather than a cut one
-            draw_text(p, QRectF(x, label - 14, self.width() - x, 28), s.name, size, weight, BLACK)
-            draw_text(p, QRectF(x + width(s.name, size, weight) + 8, label - 14, 120, 28), s.text, size, 500, self.inks.note)
-
-
-class Reading(Part):
-    """The scale's figure, as large as the room allows."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.figure, self.unit, self.state = "0.0", "g", ""
-        self.setMinimumHeight(116)
-
-    def sizeHint(self) -> QSize:
-        return QSize(600, 260)
-
-    def show_figure(self, figure: str, unit: str, state: str) -> None:
-        if (figure, unit, state) == (self.figure, self.unit, self.state):
-            return
-        self.figure, self.unit, self.state = figure, unit, state
-        self.name(f"On the scale: {figure} {unit}", state)
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        draw_text(p, QRectF(0, 0, self.width() / 2, 32), "On the scale", 24, 500, self.inks.note)
-        wide = width(self.state, 24, 600)
-        x = self.width() - wide - 30
-        p.setPen(solid(self.inks.ink, 2.5))
-        p.setBrush(self.inks.ink if self.state == "steady" else Qt.BrushStyle.NoBrush)
-        if self.state:
-            p.drawEllipse(QPointF(x + 10, 16), 8, 8)
-        draw_text(p, QRectF(x + 28, 0, wide + 4, 32), self.state, 24, 600, self.inks.ink)
-        unit_room = width(self.unit, max(40, int(self.height() * 0.3)), 600) + 20
-        room = QRectF(0, 40, self.width() - unit_room, self.height() - 44)
-        px = fitting_px(self.figure if len(self.figure) > 4 else "00.0 ", room, 350 if self.height() > 400 else 262)
-        base = draw_figure(p, room.left() - px * 0.04, room, self.figure, px, self.inks.ink)
-        p.setFont(font(max(40, px // 3), 600))
-        p.setPen(self.inks.ink)
-        p.drawText(QPointF(self.width() - unit_room + 10, base), self.unit)
-
-
-class NowStrip(Part):
-    """The one yellow strip: what to add, and how much is left."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.words = ("", "", "", "")
-        self.setMinimumHeight(96)
-        self.setMaximumHeight(112)
-
-    def sizeHint(self) -> QSize:
-        return QSize(600, 112)
-
-    def say(self, add: str, hint: str, head: str, figure: str) -> None:
-        if (add, hint, head, figure) == self.words:
-            return
-        self.words = (add, hint, head, figure)
-        self.name(add, f"{head} {figure}. {hint}")
-        self.update()
-
-    def draw(self, p: QPainter) -> None:
-        add, hint, head, figure = self.words
-        draw_strip(p, QRectF(self.rect()), add, self.inks.tape, self.inks.crepe)
-        right = self.width() - 22.0
-        if figure:
-            px = 84 if self.height() > 100 and self.width() > 560 else 60
-            wide = width(figure, px, 800)
-            draw_text(p, QRectF(right - wide, 0, wide + 4, self.height()), figure, px, 800, BLACK)
-            draw_text(p, QRectF(right - wide - width(head, 24, 500) - 14, self.height() * 0.42, 90, 40), head, 24, 500, BLACK)
-            right -= wide + width(head, 24, 500) + 20
-        px = 36
-        while px > 20 and width(add, px, 700) > right - 24:
-            px -= 2
-        middle = self.height() / 2
-        draw_text(p, QRectF(24, middle - 42, right - 24, 44), add, px, 700, BLACK)
-        px = 22
-        while px > 15 and width(hint, px, 500) > right - 24:
-            px -= 1
-        draw_text(p, QRectF(24, middle + 4, right - 24, 32), hint, px, 500, BLACK)
-
-
-class TrayButton(QAbstractButton):
-    """A cup on the tray."""
-
-    def __init__(self, cup: TrayCup, tray: Tray) -> None:
-        super().__init__(tray)
-        self.cup, self.tray = cup, tray
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(f"{cup.group}, {cup.state}")
-
-    def paintEvent(self, event: object) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect())
-        if self.cup.state == "now":
-            draw_strip(p, room, self.cup.group + self.cup.hex, self.tray.inks.tape, self.tray.inks.crepe)
-        cup = QRectF(room.center().x() - 13, room.bottom() - 40, 26, 36)
-        fill = {"done": 1.0, "now": 0.7, "planned": 0.3}[self.cup.state]
-        colour = self.cup.hex if self.cup.hex != WATER else "#FFFFFF"
-        state = CupState.PLANNED if self.cup.state == "planned" else CupState.FILLED
-        draw_cup(p, cup, CupView(layers=((colour, 1.0),), fill=fill, state=state), self.tray.inks, wall=2)
-        if self.hasFocus():
-            draw_focus(p, room, self.tray.inks)
-        p.end()
-
-
-class Tray(Part):
-    """All cups of the series, in groups of one recipe."""
-
-    chosen = pyqtSignal(str)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.cups: tuple[TrayCup, ...] = ()
-        self.note = ""
-        self.buttons: list[TrayButton] = []
-        self.setFixedHeight(82)
-
-    def show_cups(self, cups: tuple[TrayCup, ...], note: str) -> None:
-        if (cups, note) == (self.cups, self.note):
-            return
-        self.cups, self.note = cups, note
-        for button in self.buttons:
-            button.hide()
-            button.deleteLater()
-        self.buttons = []
-        for cup in cups:
-            button = TrayButton(cup, self)
-            button.clicked.connect(lambda _=False, i=cup.mix_id: self.chosen.emit(i))
-            button.show()
-            self.buttons.append(button)
-        self._place()
-        self.update()
-
-    def _slots(self) -> list[float]:
-        groups = list(dict.fromkeys(c.group for c in self.cups))
-        pitch = min(46.0, (self.width() - 14.0 * len(groups)) / max(len(self.cups), 1))
-        x, slots, last = 6.0, [], None
-        for cup in self.cups:
-            if last is not None and cup.group != last:
-                x += 14
-            slots.append(x)
-            x += pitch
-            last = cup.group
-        self._pitch = pitch
-        return slots
-
-    def _place(self) -> None:
-        for button, x in zip(self.buttons, self._slots(), strict=True):
-            button.setGeometry(round(x), 28, max(round(self._pitch), 20), 50)
-
-    def resizeEvent(self, event: object) -> None:
-        self._place()
-
-    def draw(self, p: QPainter) -> None:
-        p.setPen(solid(self.inks.ink, 4))
-        p.drawLine(QPointF(0, self.height() - 3), QPointF(self.width(), self.height() - 3))
-        last, slots = None, self._slots()
-        note = width(self.note, 17, 500) + 10
-        for i, (cup, x) in enumerate(zip(self.cups, slots, strict=True)):
-            if cup.group != last:
-                if last is not None:
-                    p.setPen(solid(self.inks.ink, 2))
-                    p.drawLine(QPointF(x - 8, 2), QPointF(x - 8, self.height()))
-                following = next((slots[j] for j in range(i, len(slots)) if self.cups[j].group != cup.group), float(self.width()))
-                room = min(following - x - 10, self.width() - note - x)
-                words = cup.group if width(cup.group, 16, 700) < room else cup.group.split("  ")[0]
-                if width(words, 16, 700) < room:
-                    draw_text(p, QRectF(x, 0, room, 26), words, 16, 700, self.inks.ink)
-                last = cup.group
-        draw_text(p, QRectF(self.width() - note, 0, note, 26), self.note, 17, 500, self.inks.note, Qt.AlignmentFlag.AlignRight)
+STEADY_TICKS = 3  # readings in a row, steady and on target, before a weight is taken by itself
+AFTER_TAKING_S = 1.2  # a press within this of a weight that took itself meant the same weight
+LIFTED_KG = 3e-3  # the scale shows this much less than the cup: it was lifted off to be stirred
+JUMP_KG = 0.5e-3
+REST_TICK_S = 1.0
+BENCH_PX = 480  # the least width for the figure, the strip and the tray
+CONTAMINATED = "type why, then Enter"
 
 
 class MixPage(Page):
@@ -298,21 +47,29 @@ class MixPage(Page):
         self.view = MixView()
         self._base_kg = 0.0
         self._reading: ScaleReading | None = None
+        self._before_loss: float | None = None
         self._lost = ""
         self._frozen = False
+        self._on_target = 0
+        self._took_s = -9.0
+        self._rest_shown = 0.0
+        self.more = False
+        self.listing = False
+        self._asking: Callable[[str], object] | None = None
         row = QHBoxLayout()
         row.setSpacing(24)
         self.cup = BigCup()
         row.addWidget(self.cup, 42)
         right = QVBoxLayout()
-        right.setSpacing(10)
+        right.setSpacing(8)
         self.reading, self.now = Reading(), NowStrip()
         right.addWidget(self.reading, 10)
         right.addWidget(self.now, 3)
         self.over = Words("", 26, 700)
         self.mend = Words("", 22, 500)
         self.then = Words("", 20, 400, role="note")
-        for words in (self.over, self.mend, self.then):
+        self.facts = Words("", 18, 400, role="note")
+        for words in (self.over, self.mend, self.then, self.facts):
             right.addWidget(words)
         typing = QHBoxLayout()
         self.typed = Field("type the grams", px=20, width_px=190)
@@ -325,12 +82,33 @@ class MixPage(Page):
         right.addLayout(self.cautions)
         right.addStretch(1)
         self.tray = Tray()
-        self.tray.chosen.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
+        self.tray.chosen.connect(lambda i: self.attempt(lambda: self._choose(i)))
         right.addWidget(self.tray)
-        row.addLayout(right, 58)
-        holder = QWidget()
-        holder.setLayout(row)
-        self.body.addWidget(holder, 1)
+        right.setContentsMargins(0, 0, 0, 0)
+        bench = QWidget()
+        bench.setMinimumWidth(BENCH_PX)
+        bench.setLayout(right)
+        row.addWidget(bench, 58)
+        self.holder = QWidget()
+        self.holder.setLayout(row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.body.addWidget(self.holder, 1)
+        self.batches = BatchList()
+        self.batches.chosen.connect(lambda i: self.attempt(lambda: self._choose(i)))
+        sheet = QVBoxLayout()
+        when = QHBoxLayout()
+        self.pour_at = Field("pour at 14:30", px=20, width_px=190)
+        self.pour_at.returnPressed.connect(self._pour_at_typed)
+        self.pour_at_note = Words("", 16, 400, role="note")
+        when.addWidget(self.pour_at)
+        when.addWidget(self.pour_at_note, 1, Qt.AlignmentFlag.AlignVCenter)
+        sheet.addLayout(when)
+        sheet.addWidget(scroller(self.batches), 1)
+        sheet.setContentsMargins(0, 0, 0, 0)
+        self.sheet = QWidget()
+        self.sheet.setLayout(sheet)
+        self.body.addWidget(self.sheet, 1)
+        self.sheet.hide()
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
         self.timer.timeout.connect(self.tick)
@@ -349,6 +127,10 @@ class MixPage(Page):
         self.timer.stop()
         self._show_live()
 
+    def tour_states(self) -> dict[str, Callable[[], None]]:
+        """The list of cups is a picture of its own."""
+        return {"list": self._list}
+
     # ------------------------------------------------------------ showing
 
     def refresh(self) -> None:
@@ -357,78 +139,189 @@ class MixPage(Page):
         if v.empty:
             self.title("", v.empty)
             self.tape.hide()
-            for part in (self.cup, self.reading, self.now, self.tray, self.typed, self.typed_note, self.over, self.mend, self.then):
-                part.hide()
+            self.holder.hide()
+            self.sheet.hide()
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
             return
-        for part in (self.cup, self.reading, self.now, self.tray, self.typed):
-            part.show()
+        self.holder.setVisible(not self.listing)
+        self.sheet.setVisible(self.listing)
+        if self.listing:
+            self._show_list()
+            return
         self.title(v.codes, v.title)
         self.over.say(v.over)
-        self.mend.say(v.mend)
+        self.mend.say(v.mend if v.over else "")
         self.then.say(v.note or ("" if self.low else v.mend_then))
+        self.facts.say(f"{v.rest} {v.facts}".strip() if v.finished else "")
         self.tray.show_cups(v.tray, v.tray_note)
         self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 16)
-        self.typed.setPlaceholderText("or type grams" if self.studio.units.mass == "g" else "or type ounces")
-        practice = isinstance(self.studio.scale, SimulatedScale)
-        self.typed_note.say("" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name)
+        self._show_typing()
         self._show_live()
+
+    def _show_typing(self) -> None:
+        v = self.view
+        weighing = not v.finished and not v.act
+        self.typed.setVisible(weighing or self._asking is not None)
+        unit = "grams" if self.studio.units.mass == "g" else "ounces"
+        self.typed.setPlaceholderText(CONTAMINATED if self._asking is not None else f"or type {unit}")
+        practice = isinstance(self.studio.scale, SimulatedScale)
+        note = "" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name
+        self.typed_note.say("What got into it? Its panels will say so." if self._asking is not None else note if weighing else "")
+
+    def _show_list(self) -> None:
+        lines = self.presenter.list_of_batches()
+        done = sum(b.state == "done" for b in lines)
+        self.title("", f"{done} of {len(lines)} cups are mixed. Clean ones come first.", "One batch of a colour serves all recipes that share it.")
+        when = self.presenter.pour_at()
+        self.pour_at_note.say(
+            f"You pour at {when:%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
+            if when
+            else "Say when you pour, and each cup says until when it must be mixed."
+        )
+        self.batches.show_lines(lines)
+        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
+
+    def _added(self) -> float:
+        """What the scale shows beyond the ledger: added, or with a minus taken out."""
+        return self._reading.mass_kg - self._base_kg if self._reading is not None else 0.0
 
     def _show_live(self) -> None:
         v, units = self.view, self.studio.units
-        if v.empty:
+        if v.empty or self.listing:
             return
+        added, steady = self._added(), True
         if self.studio.scale is None or self._reading is None:
             self.reading.show_figure(units.mass_figure(v.already_kg), units.mass, (self._lost and "not answering") or "no scale")
-            added, steady = 0.0, True
         else:
-            added = max(self._reading.mass_kg - self._base_kg, 0.0)
             steady = self._reading.steady
-            word = "too heavy" if self._reading.overload else "steady" if steady else "moving"
-            self.reading.show_figure(units.mass_figure(v.already_kg + self._reading.mass_kg - self._base_kg), units.mass, word)
-        self.cup.show_slices(v.slices, v.capacity_kg, added)
-        live = v.already_kg + added
+            word = "too heavy" if self._reading.overload else self._reading.note or ("steady" if steady else "moving")
+            shown = added if v.tare_each and not v.finished else v.already_kg + added
+            self.reading.show_figure(units.mass_figure(shown), units.mass, word)
+        poured = max(added, 0.0)
+        self.cup.show_slices(v.slices, v.capacity_kg, 0.0 if v.act or v.taking_out else poured)
+        self._show_now(added)
+        self._offer(poured, steady)
+
+    def _show_now(self, added: float) -> None:
+        v, units = self.view, self.studio.units
         if v.finished:
+            left = v.rest_s
+            self.now.say(v.add_name, v.add_hint, "rests" if left > 0 else "", clock_text(left) if left > 0 else "")
+        elif v.act:
             self.now.say(v.add_name, v.add_hint, "", "")
         else:
-            left = v.target_kg - live
-            head = "still" if left >= -TOLERANCE_KG else "over"
-            hint = v.add_hint if left > TOLERANCE_KG else "that is it" if left >= -TOLERANCE_KG else "take it: the repair follows at once"
+            live = v.already_kg + added
+            left = live - v.target_kg if v.taking_out else v.target_kg - live
+            head = "still" if left >= -v.tolerance_kg else "over"
+            hint = v.add_hint if left > v.tolerance_kg else "that is it" if left >= -v.tolerance_kg else "take it: the repair follows at once"
             self.now.say(v.add_name, hint, head, still_text(units, v.target_kg, live))
-        busy = not steady and not v.finished
-        words = "Wait: not steady" if busy else v.one_key
-        if not v.finished and added <= 0.0 and not busy:
-            words = v.one_key if self.studio.scale is None else f"Pour {v.add_name.removeprefix('Add ')} in"
-        offered = [
-            (Key("Space", words, busy=busy), self._space),
-            (Key("Z", "Take back"), self.presenter.take_back),
-            (Key("N", "Start anew"), self.presenter.start_anew),
-        ]
-        scale = self.studio.scale
-        if isinstance(scale, SimulatedScale):
-            offered.append((Key("D", "Stop pouring" if scale.pouring else "Pour", hand=scale.pouring), self._pour))
+
+    def _offer(self, poured: float, steady: bool) -> None:
+        v, scale = self.view, self.studio.scale
+        if self._asking is not None:
+            offered = [(Key("Space", "Flag this cup"), lambda: self._asked("")), (Key("Esc", "Leave it"), self._leave_asking)]
+        elif self.more:
+            offered = [
+                (Key("Space", "Back to the cup"), self._back),
+                (Key("B", "All cups"), self._list),
+                (Key("N", "Start anew"), lambda: self._then_back(self.presenter.start_anew)),
+                (Key("X", "Contaminated"), self._ask_reason),
+            ]
+            if v.already_kg > 0.0:
+                offered.append((Key("S", "Store in a bottle"), self._store))
+        else:
+            offered = [(self._one_key(poured, steady), self._space), (Key("Z", "Take back"), self.presenter.take_back)]
+            for choice in v.choices:
+                act = self.presenter.take_out if choice.digit == "2" else self.presenter.accept
+                offered.append((Key(choice.digit, choice.words), act))
+            if not v.choices:
+                covered = bool(v.covered) or (v.finished and "rests" in v.add_hint)
+                if v.already_kg > 0.0 and not v.covered:
+                    words = "Take the cover off" if covered else "Cover it" if v.finished else "Pause, cover"
+                    offered.append((Key("P", words), self.presenter.cover))
+                if v.act and not v.covered:
+                    offered.append((Key("L", "Lumps seen"), self.presenter.lumps))
+            if isinstance(scale, SimulatedScale) and not v.act and not v.finished:
+                words = "Stop" if scale.pouring else "Take out" if v.taking_out else "Pour"
+                offered.append((Key("D", words, hand=scale.pouring), self._pour))
+            if len(offered) < 5:
+                offered.append((Key("M", "More"), self._more))
         if [k for k, _ in offered] != [b.key for b in self.strip.buttons[: len(offered)]] or len(self.actions) != len(offered):
             self.keys(offered)
+
+    def _one_key(self, poured: float, steady: bool) -> Key:
+        v = self.view
+        if v.act or v.finished or self.studio.scale is None or self._reading is None:
+            return Key("Space", v.one_key)
+        if not steady:
+            return Key("Space", "Wait: not steady", busy=True)
+        if v.taking_out:
+            return Key("Space", v.one_key if self._added() < 0.0 else "Take paint out of the cup")
+        if poured <= 0.0:
+            return Key("Space", v.one_key if " drops of " in v.add_name else "Pour it in")
+        return Key("Space", v.one_key)
+
+    def press_digit(self, digit: int) -> bool:
+        """The offered ways out of an overshoot."""
+        return self.press_by_keyboard(str(digit))
 
     # ------------------------------------------------------------ the scale
 
     def tick(self) -> None:
         """One reading; some twenty times a second."""
         scale = self.studio.scale
+        if self.view.finished and self.view.rest_s > 0.0 and time.monotonic() - self._rest_shown >= REST_TICK_S:
+            self._rest_shown = time.monotonic()
+            before = self.view.rest_s
+            self.view = self.presenter.view()
+            if before > 0.0 >= self.view.rest_s:
+                self._tone()
+            self._show_now(self._added())
         if scale is None:
             return
         try:
-            self._reading = scale.read(time.monotonic())
+            reading = scale.read(time.monotonic())
         except DeviceError as error:
             if not self._lost:
+                self._before_loss = self._reading.mass_kg if self._reading is not None else None
                 self._lost = str(error)
                 self.say_trouble(self._lost)
             self._reading = None
         else:
+            self._reading = reading
             if self._lost:
-                self._lost = ""
-                self.say_trouble("")
+                self._back_again(reading)
+            self._take_by_itself()
         self._show_live()
+
+    def _back_again(self, reading: ScaleReading) -> None:
+        """The scale answers again: it goes on where it was, or from the cup as it is logged where its zero is another one."""
+        self._lost = ""
+        jumped = self._before_loss is None or reading.mass_kg < self._before_loss - JUMP_KG
+        if jumped:
+            self._base_kg = reading.mass_kg
+            self.say_note("The scale is back, with another zero. It starts from your cup as it is logged.")
+        else:
+            self.say_trouble("")
+
+    def _take_by_itself(self) -> None:
+        """Take a weight that stands steady within the tolerance; a hand that is in the paint need not press."""
+        v, reading = self.view, self._reading
+        if reading is None or v.empty or v.act or v.finished or v.taking_out or not v.take_when_steady or self.listing or self.more:
+            return
+        near = abs(v.target_kg - v.already_kg - self._added()) <= v.tolerance_kg
+        pouring = isinstance(self.studio.scale, SimulatedScale) and self.studio.scale.pouring
+        enough = self._added() > v.tolerance_kg  # an ingredient smaller than the tolerance is taken by a press
+        self._on_target = self._on_target + 1 if reading.steady and near and enough and not pouring else 0
+        if self._on_target >= STEADY_TICKS:
+            self._on_target = 0
+            self._took_s = time.monotonic()
+            self.attempt(lambda: self._enter_reading(self._added()))
+            self._tone()
+
+    def _tone(self) -> None:
+        if self.studio.rules.tone:
+            QApplication.beep()
 
     def _zero(self) -> None:
         scale = self.studio.scale
@@ -444,13 +337,21 @@ class MixPage(Page):
         if isinstance(scale, SimulatedScale):
             if scale.pouring:
                 scale.stop()
+            elif self.view.taking_out:
+                scale.put(self.view.target_kg - self.view.already_kg)
             elif not self.view.finished:
                 left = self.view.target_kg - self.view.already_kg
                 scale.pour(max(2.5e-3, min(9e-3, left / 3.0)))
             self._show_live()
 
+    # ------------------------------------------------------------ presses
+
     def _space(self) -> None:
-        if self.view.finished:
+        v = self.view
+        if v.act:
+            self._acted()
+            return
+        if v.finished:
             self.presenter.finish()
             if self.presenter.all_done():
                 self.go.emit("check")
@@ -459,12 +360,40 @@ class MixPage(Page):
         if self._reading is None:
             self._enter_typed()
             return
-        added = self._reading.mass_kg - self._base_kg
-        if not self._reading.steady:
+        if not self._reading.steady or time.monotonic() - self._took_s < AFTER_TAKING_S:
             return
-        source = "practice scale" if isinstance(self.studio.scale, SimulatedScale) else "scale"
-        self.presenter.enter(added, source)
-        self._base_kg = self._reading.mass_kg
+        if " drops of " in v.add_name and self._added() <= v.tolerance_kg:
+            self.presenter.enter_drops()
+            self._base_kg = self._reading.mass_kg
+            return
+        self._enter_reading(-self._added() if v.taking_out else self._added())
+
+    def _acted(self) -> None:
+        """A stir is done; the cup must stand on the scale again before anything goes on."""
+        if self._reading is not None and not self.view.finished:
+            if self._added() < -LIFTED_KG:
+                raise DribbetError("The cup is not on the scale. Put it back, then press again.")
+            if not self._reading.steady and not self._lost:
+                return
+        self.presenter.acted()
+        if self._reading is not None:
+            self._base_kg = self._reading.mass_kg
+        self._show_live()
+
+    def _enter_reading(self, added: float) -> None:
+        practice = isinstance(self.studio.scale, SimulatedScale)
+        reading = self._reading
+        self.presenter.enter(added, "practice scale" if practice else "scale")
+        if reading is not None:
+            self._base_kg = reading.mass_kg
+        scale = self.studio.scale
+        if self.view.tare_each and scale is not None:
+            try:
+                scale.tare(time.monotonic())
+                self._base_kg = 0.0
+                self._reading = scale.read(time.monotonic())
+            except DeviceError as error:
+                self.say_trouble(str(error))
         self._show_live()
 
     def _empty_scale(self) -> None:
@@ -479,20 +408,79 @@ class MixPage(Page):
                 self.say_trouble(str(error))
 
     def _enter_typed(self) -> None:
+        if self._asking is not None:
+            self._asked(self.typed.text())
+            return
+
         def enter() -> None:
             text = self.typed.text()
+            if not text.strip() and " drops of " in self.view.add_name:
+                self.presenter.enter_drops()
+                return
             if not text.strip():
-                from dribbet.records import DribbetError
-
                 raise DribbetError("No grams yet. Pour onto the scale, or type what you added.")
             try:
                 kg = self.studio.units.mass_kg(text)
             except ValueError:
-                from dribbet.records import DribbetError
-
                 raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
             self.presenter.enter(kg, "typed")
             self.typed.clear()
             self.setFocus()
+            self._zero()
 
         self.attempt(enter)
+
+    def _choose(self, mix_id: str) -> None:
+        self.listing = self.more = False
+        self.presenter.choose(mix_id)
+        self._zero()
+
+    def _more(self) -> None:
+        self.more = True
+        self._show_live()
+
+    def _back(self) -> None:
+        self.more = self.listing = False
+        self.refresh()
+
+    def _list(self) -> None:
+        self.listing, self.more = True, False
+        self.refresh()
+
+    def _then_back(self, act: Callable[[], object]) -> None:
+        self.more = False
+        act()
+        self._zero()
+        self.refresh()
+
+    def _store(self) -> None:
+        bottle = self.presenter.store()
+        self.more = False
+        self.refresh()
+        self.say_note(f"It is bottle {bottle.code} now. Write the code on it; Shelf prints its label and takes its weight.")
+
+    def _ask_reason(self) -> None:
+        self._asking = self.presenter.contaminate
+        self.refresh()
+        self.typed.setFocus()
+
+    def _asked(self, text: str) -> None:
+        act, self._asking, self.more = self._asking, None, False
+        self.typed.clear()
+        self.setFocus()
+        if act is not None:
+            self.attempt(lambda: act(text))
+        self.refresh()
+
+    def _leave_asking(self) -> None:
+        self._asking, self.more = None, False
+        self.typed.clear()
+        self.refresh()
+
+    def _pour_at_typed(self) -> None:
+        def take() -> None:
+            self.presenter.set_pour_at(self.pour_at.text())
+            self.pour_at.clear()
+            self.setFocus()
+
+        self.attempt(take)

@@ -1,69 +1,34 @@
-"""Mix: one cup at a time, what to add now, how much is left, and what to do after an overshoot. No widgets."""
+"""Mix: one cup at a time, what to add or do now, how much is left, and the ways out of an overshoot. No widgets."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import NARROW, Units, percent
-from dribbet.lab import cautions, composition
-from dribbet.lab.repair import Repair, repair
+from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
+from dribbet.bench.units import NARROW, Units, clock_text, percent
+from dribbet.lab import additions, batches, bottles, cautions, composition, costs, history, house_mix, measures, resting
+from dribbet.lab.filling import Filling, filling
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Material, Mix, Weighing
+from dribbet.records import (
+    TAKEN_OUT,
+    Bottle,
+    BottleKind,
+    DribbetError,
+    MarkKind,
+    Material,
+    Mix,
+    MixMark,
+    Weigh,
+    Weighing,
+)
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
 
-TOLERANCE_KG: Final = 0.2e-3
 SLOWLY_KG: Final = 4e-3
-DEFAULT_CAPACITY_KG: Final = 0.25
-
-
-@dataclass(frozen=True, slots=True)
-class Slice:
-    """One amount in the cup, from below: name, weight as text, kg, colour, and how it stands."""
-
-    name: str
-    text: str
-    kg: float
-    hex: str
-    state: str
-    """done, now, over or planned."""
-
-
-@dataclass(frozen=True, slots=True)
-class TrayCup:
-    """One cup of the series on the tray."""
-
-    mix_id: str
-    hex: str
-    state: str
-    group: str
-
-
-@dataclass(frozen=True, slots=True)
-class MixView:
-    """Everything the page shows."""
-
-    codes: str = ""
-    title: str = ""
-    empty: str = ""
-    slices: tuple[Slice, ...] = ()
-    capacity_kg: float = DEFAULT_CAPACITY_KG
-    add_name: str = ""
-    add_hint: str = ""
-    target_kg: float = 0.0
-    """Cumulative weight to reach on the scale."""
-    already_kg: float = 0.0
-    over: str = ""
-    mend: str = ""
-    mend_then: str = ""
-    note: str = ""
-    one_key: str = ""
-    finished: bool = False
-    tray: tuple[TrayCup, ...] = ()
-    tray_note: str = ""
-    caution: str = ""
+CUP_ROOM: Final = 1.35  # a cup holds this much more than its plan, where the person set no size
 
 
 class MixPresenter:
@@ -75,12 +40,17 @@ class MixPresenter:
     # ------------------------------------------------------------ what is so
 
     def mix(self) -> Mix | None:
-        """Cup in hand: the chosen one, else the first that is not done."""
+        """Cup in hand: the chosen one, else the next by the order from clean to dirty."""
         run = self.studio.run()
         if run is None or not run.mixes:
             return None
         chosen = self.studio.in_hand("mix")
-        return next((m for m in run.mixes if m.id == chosen), None) or next((m for m in run.mixes if not m.done), run.mixes[-1])
+        found = next((m for m in run.mixes if m.id == chosen), None)
+        return found or next((b.mix for b in self.batches(run) if b.next_up), run.mixes[-1])
+
+    def batches(self, run: Run) -> list[batches.Batch]:
+        """All cups, clean to dirty."""
+        return batches.ordered(run.mixes, run.arms, {m.name: m for m in run.shelf}, run.marks)
 
     def ledger(self, run: Run, mix: Mix) -> list[Weighing]:
         return [w for w in run.weighings if w.mix_id == mix.id]
@@ -89,20 +59,31 @@ class MixPresenter:
         """Kilograms in the cup by ingredient."""
         return composition.weighed_in(mix, run.weighings)
 
-    def next_additions(self, run: Run, mix: Mix) -> tuple[list[tuple[str, float]], Repair | None]:
-        """What is still to add, in order; with the repair where something went over."""
-        held = self.cup(run, mix)
-        plan = dict(mix.plan)
-        total = sum(plan.values())
-        over = {n: held.get(n, 0.0) - kg for n, kg in plan.items() if held.get(n, 0.0) > kg + TOLERANCE_KG}
-        mended = None
-        if over:
-            mended = repair(held, {n: kg / total for n, kg in plan.items()})
-            wanted = {n: held.get(n, 0.0) + a for n, a in mended.additions_kg.items()}
-        else:
-            wanted = plan
-        left = [(n, wanted[n] - held.get(n, 0.0)) for n in plan if wanted[n] - held.get(n, 0.0) > TOLERANCE_KG]
-        return left, mended
+    def filling(self, run: Run, mix: Mix) -> Filling:
+        """Where a cup stands."""
+        return filling(
+            mix,
+            run.weighings,
+            run.marks,
+            {m.name: m for m in run.shelf},
+            tolerance_kg=self.studio.rules.tolerance_kg,
+            drop_kg=self._drop_kg(run, mix),
+            capacity_kg=self.capacity_kg(mix),
+        )
+
+    def _drop_kg(self, run: Run, mix: Mix) -> float:
+        material = next((m for m in run.shelf if m.name == mix.drop_material), None)
+        return measures.one("drop", material, self.studio.gaugings()).kg if material is not None else 2.9e-5
+
+    def covered_since(self, run: Run, mix: Mix) -> datetime | None:
+        """Since when a cup stands covered; None where it is open."""
+        mine = sorted((m for m in run.marks if m.mix_id == mix.id and m.kind in (MarkKind.COVERED, MarkKind.UNCOVERED)), key=lambda m: m.at)
+        return mine[-1].at if mine and mine[-1].kind is MarkKind.COVERED else None
+
+    def taking_out(self, mix: Mix) -> float:
+        """How much well-mixed paint is to be taken out now; 0 where nothing is."""
+        text = self.studio.hand.get(f"take-out/{mix.id}", "")
+        return float(text) if text else 0.0
 
     def view(self) -> MixView:
         run = self.studio.run()
@@ -112,144 +93,427 @@ class MixPresenter:
             return MixView(empty="Nothing to mix yet. Draw lots on Ask, and the cups stand here.", one_key="Go to Ask")
         mix = self.mix()
         assert mix is not None
-        units, shelf = self.studio.units, {m.name: m for m in self.studio.shelf()}
-        held = self.cup(run, mix)
-        left, mended = self.next_additions(run, mix)
-        slices = self._slices(run, mix, left, shelf, units)
+        units, shelf, rules = self.studio.units, {m.name: m for m in run.shelf}, self.studio.rules
+        now = self.filling(run, mix)
         tray, tray_note = self._tray(run, mix, shelf)
         arm = next(a for a in run.arms if a.letter == mix.recipes[0])
         share = percent(arm.water_share) + " water" if arm.water_share else "no water"
         base = MixView(
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
             title=f"{mix.colour[:1].upper()}{mix.colour[1:]}, {share}",
-            slices=slices,
-            capacity_kg=max(DEFAULT_CAPACITY_KG, sum(kg for _, kg in mix.plan) * 1.35),
-            already_kg=sum(held.values()),
+            slices=self._slices(run, mix, now, shelf, units),
+            capacity_kg=self.capacity_kg(mix),
+            already_kg=now.total,
+            tolerance_kg=rules.tolerance_kg,
             tray=tray,
             tray_note=tray_note,
-            caution=self._caution(mix, left, shelf),
+            caution=self._caution(run, mix, now, shelf),
+            tare_each=rules.weigh is Weigh.TARE,
+            take_when_steady=rules.take_when_steady,
         )
-        if mended is not None:
-            base = self._with_repair(base, mix, held, mended, units)
-        if left:
-            name, kg = left[0]
-            again = held.get(name, 0.0) > 0
-            following = left[1][0] if len(left) > 1 else ""
-            hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
-            one = f"Go on to {following}" if following else "The cup is done"
+        if now.over or now.mended is not None:
+            base = self._with_repair(base, mix, now, units)
+        covered = self.covered_since(run, mix)
+        if covered is not None and not mix.done:
             return replace(
-                base, add_name=f"Add {name}{' again' if again and mended else ''}", add_hint=hint, target_kg=base.already_kg + kg, one_key=one
-            )
-        drops = f" Then {mix.drops} drops of {mix.drop_material}." if mix.drops else ""
+                base, covered=f"{covered.astimezone():%H:%M}", add_name="Covered", add_hint=f"since {covered:%H:%M}; the cup waits as it is",
+                one_key="Uncover and go on", act="Uncover", choices=(),
+            )  # fmt: skip
+        out = self.taking_out(mix)
+        if out > 0.0:
+            thrift = now.thrift
+            adds = [f"<b>{units.mass_text(kg)} {n}</b>" for n, kg in thrift.additions_kg.items() if kg > rules.tolerance_kg] if thrift else []
+            then = f"The cup then comes to {units.mass_text(thrift.total_kg)}." if thrift else ""
+            base = replace(base, mend=f"After that, {' + '.join(adds)}." if adds else "", mend_then=then, note="")
+            return replace(
+                base, taking_out=True, add_name="Take paint out", add_hint="stir well first; into a spare cup", target_kg=base.already_kg - out,
+                one_key="That is out", choices=(),
+            )  # fmt: skip
+        if now.acts:
+            act = now.acts[0]
+            return replace(base, act=act.words, add_name=act.words, add_hint=act.hint, one_key=_done_words(act), finished=False)
+        if now.left:
+            return self._adding(base, mix, now, units)
+        return self._all_in(base, run, mix, now, shelf)
+
+    def _adding(self, base: MixView, mix: Mix, now: Filling, units: Units) -> MixView:
+        name, kg = now.left[0]
+        again = now.held.get(name, 0.0) > 0
+        following = now.left[1][0] if len(now.left) > 1 else ""
+        if name == mix.drop_material and mix.drops:
+            hint = f"{mix.drops} drops, gloves on; count them, or weigh them"
+        else:
+            hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
+        one = f"Go on to {following}" if following else "That is all of it"
+        name_words = f"Add {name}{' again' if again and now.mended is not None else ''}"
+        if name == mix.drop_material and mix.drops:
+            name_words, one = f"Add {mix.drops} drops of {name}", f"{mix.drops} drops are in"
+        return replace(base, add_name=name_words, add_hint=hint, target_kg=base.already_kg + kg, one_key=one)
+
+    def _all_in(self, base: MixView, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> MixView:
+        base = replace(base, finished=True, done=mix.done, facts=self._facts(run, mix, now, shelf))
+        rest = self.rest(run, mix)
+        if rest is not None:
+            left = rest.left_s(self.studio.now())
+            doubt = f"{clock_text(rest.low_s)} to {clock_text(rest.high_s)}"
+            source = "by its own check" if rest.checked else "by the recipe; its check will say better"
+            words = f"Bubbles are out at {rest.ready_at:%H:%M} ({doubt} of rest, {source})."
+            again = additions.restir_needed({n: kg / now.total for n, kg in now.held.items()}, shelf) if now.total else ""
+            base = replace(base, rest_s=left, rest=words + (f" Stir {again} up again just before pouring: it settles." if again else ""))
         if mix.done:
-            return replace(base, finished=True, add_name="Mixed", add_hint="This cup is done.", one_key="Next cup")
-        return replace(base, finished=True, add_name="All in", add_hint=f"Stir down to the walls and the bottom.{drops}", one_key="Stirred: next cup")
+            return replace(
+                base,
+                add_name="Mixed",
+                add_hint="Covered, it rests." if self.covered_since(run, mix) else "Cover it while it rests.",
+                one_key="Next cup",
+            )
+        return replace(base, add_name="All in", add_hint="Cover it and let it rest.", one_key="The cup is done: next cup")
 
-    def _slices(self, run: Run, mix: Mix, left: list[tuple[str, float]], shelf: dict[str, Material], units: Units) -> tuple[Slice, ...]:
-        plan = dict(mix.plan)
-        filled: dict[str, float] = {}
-        made = []
+    def _facts(self, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> str:
+        """Actual against planned, solids, dose, cost."""
+        if not now.total:
+            return ""
+        planned = dict(mix.plan)
+        whole = sum(planned.values())
+        said = []
+        for name, kg in planned.items():
+            actual, want = now.held.get(name, 0.0) / now.total, kg / whole
+            said.append(f"{name} {percent(actual, 1)}" + (f" (planned {percent(want, 1)})" if abs(actual - want) >= 5e-4 else ""))
+        facts = f"Really in it: {', '.join(said)}."
+        raw = house_mix.raw({n: kg / now.total for n, kg in now.held.items()}, run.shelf)
+        facts += f" Dries to {percent(composition.volume_solids(raw, run.shelf))}."
+        material = shelf.get(mix.drop_material)
+        dropped = now.held.get(mix.drop_material, 0.0)
+        if material is not None and dropped > 0.0:
+            drops = dropped / self._drop_kg(run, mix)
+            whole_cup = now.total / max(sum(layer.share for layer in run.series.layers if layer.material == mix.colour), 1e-9)
+            facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, self.studio.gaugings())}."
+        money = costs.of_amounts(now.held, run.shelf)
+        if money > 0.0:
+            left_out = costs.unpriced(now.held, run.shelf)
+            facts += f" It cost {money:.2f}" + (f", {left_out[0]} not counted." if left_out else ".")
+        return facts
+
+    def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
+        """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
+        held = self.cup(run, mix)
+        total = sum(held.values())
+        moments = [w.at for w in run.weighings if w.mix_id == mix.id] + [m.at for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.STIRRED]
+        if not total or not moments:
+            return None
+        density = composition.density_kg_m3(held, run.shelf)
+        own = history.viscosity_of(mix, run.checks, density, self.studio.rules)
+        arm = next(a for a in run.arms if a.letter == mix.recipes[0])
+        rules = self.studio.rules
+        return resting.rest_of(
+            mass_kg=total, density_kg_m3=density, viscosity_pa_s=own or arm.viscosity_pa_s, bubble_m=rules.bubble_m,
+            cup_radius_m=rules.cup_radius_m, since=max(moments), checked=own is not None,
+        )  # fmt: skip
+
+    def capacity_kg(self, mix: Mix) -> float:
+        """What the cup in hand holds: the smallest of the person's cups that the plan fits into with room to stir and mend."""
+        plan = sum(kg for _, kg in mix.plan) * CUP_ROOM
+        return next((kg for kg in sorted(self.studio.rules.cups_kg) if kg >= plan), plan)
+
+    def _slices(self, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material], units: Units) -> tuple[Slice, ...]:
+        made: list[tuple[str, float]] = []
         for w in self.ledger(run, mix):
-            if w.mass_kg <= 0.0:
-                continue
-            filled[w.ingredient] = filled.get(w.ingredient, 0.0) + w.mass_kg
-            over = filled[w.ingredient] > plan.get(w.ingredient, 0.0) + TOLERANCE_KG and not any(s.name == w.ingredient for s in made)
-            made.append(Slice(w.ingredient, units.mass_text(w.mass_kg), w.mass_kg, _hex(w.ingredient, shelf), "over" if over else "done"))
-        for i, (name, kg) in enumerate(left):
-            words = name + (" again" if filled.get(name) else "")
-            made.append(Slice(words, units.mass_text(kg), kg, _hex(name, shelf), "now" if i == 0 else "planned"))
-        return tuple(made)
+            if w.ingredient == TAKEN_OUT:
+                total = sum(kg for _, kg in made)
+                keep = max(1.0 - w.mass_kg / total, 0.0) if total else 1.0
+                made = [(n, kg * keep) for n, kg in made]
+            elif w.mass_kg > 0.0:
+                made.append((w.ingredient, w.mass_kg))
+        over = dict(now.over)
+        drawn: list[Slice] = []
+        for name, kg in reversed(made):  # the surplus lies in what went in last
+            surplus = min(over.pop(name, 0.0), kg)
+            over_text = f"{units.mass_text(surplus)} over" if surplus else ""
+            drawn.append(Slice(name, units.mass_text(kg - surplus), kg, _hex(name, shelf), "over" if surplus else "done", surplus, over_text))
+        drawn.reverse()
+        names = {n for n, _ in made}
+        for i, (name, kg) in enumerate(now.left):
+            words = name + (" again" if name in names else "")
+            drawn.append(Slice(words, units.mass_text(kg), kg, _hex(name, shelf), "now" if i == 0 and not now.acts else "planned"))
+        return tuple(drawn)
 
-    def _with_repair(self, view: MixView, mix: Mix, held: dict[str, float], mended: Repair, units: Units) -> MixView:
+    def _with_repair(self, view: MixView, mix: Mix, now: Filling, units: Units) -> MixView:
+        mended = now.mended
+        assert mended is not None
         plan = dict(mix.plan)
-        over_by = {n: held.get(n, 0.0) - kg for n, kg in plan.items()}
-        worst = max(over_by, key=lambda n: over_by[n] / max(plan[n], 1e-9))
-        adds = [f"<b>{units.mass_text(kg)} {name}</b>" for name, kg in mended.additions_kg.items() if kg > TOLERANCE_KG]
         total = sum(plan.values())
+        adds = [f"<b>{units.mass_text(kg)} {name}</b>" for name, kg in mended.additions_kg.items() if kg > self.studio.rules.tolerance_kg]
         words = f"Add {' + '.join(adds)}." if adds else "Nothing more to add."
+        if not now.over:
+            then = f"Then it is on the recipe again. The cup comes to {units.mass_text(mended.total_kg)}."
+            return replace(view, over="Back to the recipe", mend=words, mend_then=then)
+        worst = max(now.over, key=lambda n: now.over[n] / max(plan[n], 1e-9))
         then = f"Then it is {percent(plan[worst] / total)} {worst} again. The cup grows to {units.mass_text(mended.total_kg)}."
         note = ""
-        if mended.total_kg > view.capacity_kg:
-            pour_off = sum(held.values()) * (1.0 - view.capacity_kg / mended.total_kg)
-            note = f"That is more than the cup holds. Pour {units.mass_text(pour_off)} off into a spare cup first, or start anew."
-        over = f"{units.mass_text(over_by[worst])} too much {worst}" if over_by[worst] > TOLERANCE_KG else ""
-        return replace(view, over=over or "Back on the recipe soon", mend=words, mend_then=then, note=note)
+        if mended.total_kg > view.capacity_kg and now.thrift is not None:
+            out = units.mass_text(now.thrift.take_out_kg)
+            note = f"That is more than the cup holds. Pour {out} off into a spare cup first (2), or start anew."
+        choices = []
+        if now.thrift is not None:
+            choices.append(Choice("2", f"Take {units.mass_text(now.thrift.take_out_kg)} out"))
+        stands = now.held.get(worst, 0.0) / now.total
+        choices.append(Choice("3", f"Keep {percent(stands, 1)}"))
+        over = f"{units.mass_text(now.over[worst])} too much {worst}"
+        return replace(view, over=over, mend=words, mend_then=then, note=note, choices=tuple(choices))
 
     def _tray(self, run: Run, mix: Mix, shelf: dict[str, Material]) -> tuple[tuple[TrayCup, ...], str]:
         cups = []
         for m in run.mixes:
             arm = next(a for a in run.arms if a.letter == m.recipes[0])
             state = "now" if m.id == mix.id else "done" if m.done else "planned"
-            cups.append(TrayCup(m.id, _hex(m.colour, shelf), state, f"{run.series.code}-{m.recipes}  {percent(arm.water_share)} water"))
+            group = f"{run.series.code}-{m.recipes}  {percent(arm.water_share)} water"
+            cups.append(TrayCup(m.id, _hex(m.colour, shelf), state, group, m.colour))
         done = sum(m.done for m in run.mixes)
         return tuple(cups), f"{done} of {len(run.mixes)} mixed"
 
-    def _caution(self, mix: Mix, left: list[tuple[str, float]], shelf: dict[str, Material]) -> str:
-        names = [n for n, _ in left[:1]] + ([mix.drop_material] if mix.drops and not left else [])
-        for name in names:
-            material = shelf.get(name)
-            for hazard in material.hazards if material else ():
+    def _caution(self, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> str:
+        """The caution of what goes in now, once; else an open cup."""
+        name = now.left[0][0] if now.left and not now.acts else ""
+        material = shelf.get(name)
+        logged = any(w.ingredient == name for w in self.ledger(run, mix))
+        if material is not None and not logged:
+            if material.is_powder:
+                return cautions.POWDER
+            for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
+        open_min = self.open_minutes(run, mix)
+        limit = self.studio.rules.cover_after_s
+        if limit and open_min * 60.0 >= limit and self.covered_since(run, mix) is None:
+            return f"{mix.colour[:1].upper()}{mix.colour[1:]} has stood open for {open_min:.0f} min. Cover it."
         return ""
+
+    def open_minutes(self, run: Run, mix: Mix) -> float:
+        """How long nothing has happened to a cup that stands open."""
+        moments = [w.at for w in self.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id]
+        return (self.studio.now() - max(moments)).total_seconds() / 60.0 if moments else 0.0
+
+    # ------------------------------------------------------------ the whole series
+
+    def pour_at(self) -> datetime | None:
+        """When the person means to pour, if they said so."""
+        text = self.studio.notebook.setting(f"pour_at/{self.studio.series_id}", "")
+        return datetime.fromisoformat(text) if text else None
+
+    def set_pour_at(self, text: str) -> None:
+        """Take a time of the day such as 14:30; one that has passed is tomorrow's."""
+        try:
+            hour, minute = (int(x) for x in text.strip().replace(".", ":").split(":"))
+            when = self.studio.now().replace(hour=hour, minute=minute, second=0, microsecond=0)
+        except ValueError:
+            raise DribbetError(f"“{text}” is no time of the day. Type one such as 14:30.") from None
+        if when < self.studio.now():
+            when += timedelta(days=1)
+        self.studio.notebook.put_setting(f"pour_at/{self.studio.series_id}", when.isoformat())
+        self.studio.changed()
+
+    def list_of_batches(self) -> tuple[BatchLine, ...]:
+        """Every cup of the series from clean to dirty: tools, amounts, when to mix, since when it rests."""
+        run = self.studio.need_run()
+        shelf, units, mix, pour_at = {m.name: m for m in run.shelf}, self.studio.units, self.mix(), self.pour_at()
+        lines = []
+        for b in self.batches(run):
+            m = b.mix
+            rest = self.rest(run, m)
+            when = ""
+            if b.done and rest is not None:
+                left = rest.left_s(self.studio.now())
+                when = f"rests until {rest.ready_at:%H:%M}" if left else f"rested since {rest.ready_at:%H:%M}"
+            elif pour_at is not None:
+                arm = next(a for a in run.arms if a.letter == m.recipes[0])
+                total = sum(kg for _, kg in m.plan)
+                density = composition.density_kg_m3({n: kg / total for n, kg in m.plan}, run.shelf)
+                rules = self.studio.rules
+                need = resting.rest_of(
+                    mass_kg=total, density_kg_m3=density, viscosity_pa_s=arm.viscosity_pa_s, bubble_m=rules.bubble_m,
+                    cup_radius_m=rules.cup_radius_m, since=self.studio.now(), checked=False,
+                )  # fmt: skip
+                when = f"mix by {resting.latest_mixing(pour_at, need.seconds):%H:%M}"
+            note = f"contaminated: {b.contaminated}" if b.contaminated else ""
+            state = "now" if mix is not None and m.id == mix.id else "done" if b.done else "next" if b.next_up else "planned"
+            lines.append(
+                BatchLine(
+                    m.id, ", ".join(f"{run.series.code}-{c}" for c in m.recipes), m.colour, units.mass_text(sum(kg for _, kg in m.plan)),
+                    _hex(m.colour, shelf), b.tools, when, note, state, m.drops, bool(b.contaminated),
+                )
+            )  # fmt: skip
+        return tuple(lines)
 
     # ------------------------------------------------------------ what a press does
 
-    def enter(self, kg: float, source: str) -> None:
-        """Take what was added of the ingredient that is due."""
+    def _need(self) -> tuple[Run, Mix]:
         run = self.studio.need_run()
         mix = self.mix()
         if mix is None:
             raise DribbetError("No cup is in hand. Draw lots on Ask first.")
-        left, _ = self.next_additions(run, mix)
-        if not left:
-            raise DribbetError("Everything is in this cup. Press on to the next cup.")
-        if not kg > 0.0:
-            raise DribbetError(f"Nothing was added. Pour {left[0][0]} in, or type the grams.")
-        rounded = round(kg * 1e4) / 1e4
-        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=left[0][0], mass_kg=rounded, at=self.studio.now(), source=source)
-        with self.studio.notebook.transaction():
-            if mix.done:
-                self.studio.notebook.replace(replace(mix, done=False))
-            self.studio.notebook.add(entry)
+        return run, mix
+
+    def _reopen(self, mix: Mix) -> None:
+        if mix.done:
+            self.studio.notebook.replace(replace(mix, done=False))
+
+    def _keep(self, mix: Mix) -> None:
         self.studio.take("mix", mix.id)
         self.studio.changed()
 
-    def take_back(self) -> None:
-        """Take back the last entry of the cup in hand."""
+    def _moment(self, mix: Mix) -> datetime:
+        """Now, but always after what is logged of the cup already: its order must hold even if the clock is set back."""
         run = self.studio.need_run()
-        mix = self.mix()
-        entries = self.ledger(run, mix) if mix else []
-        if not entries or mix is None:
-            raise DribbetError("There is nothing to take back in this cup.")
+        known = [w.at for w in self.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id]
+        return max(self.studio.now(), *(at + timedelta(milliseconds=1) for at in known)) if known else self.studio.now()
+
+    def _mark(self, mix: Mix, kind: MarkKind, note: str = "") -> None:
+        self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=kind, at=self._moment(mix), note=note))
+
+    def enter(self, kg: float, source: str) -> None:
+        """Take what was added of the ingredient that is due, or taken out where that was asked for."""
+        run, mix = self._need()
+        now = self.filling(run, mix)
+        out = self.taking_out(mix)
+        if not out and now.acts:
+            raise DribbetError(f"{now.acts[0].words} first: {now.acts[0].hint}. Then go on.")
+        if not out and not now.left:
+            raise DribbetError("Everything is in this cup. Press on to the next cup.")
+        name = TAKEN_OUT if out else now.left[0][0]
+        if not kg > 0.0:
+            what = (
+                "Nothing was taken out. Take it out of the cup, or type the grams."
+                if out
+                else f"Nothing was added. Pour {name} in, or type the grams."
+            )
+            raise DribbetError(what)
+        if out and kg > now.total:
+            raise DribbetError(f"Only {self.studio.units.mass_text(now.total)} are in the cup. Type what was really taken out.")
+        fine = 1e6 if name == mix.drop_material and mix.drops else 1e4  # drops weigh less than the scale's step
+        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(kg * fine) / fine, at=self._moment(mix), source=source)
         with self.studio.notebook.transaction():
-            self.studio.notebook.replace(replace(entries[-1], taken_back=True))
-            if mix.done:
-                self.studio.notebook.replace(replace(mix, done=False))
-        self.studio.take("mix", mix.id)
-        self.studio.changed()
+            self._reopen(mix)
+            self.studio.notebook.add(entry)
+        self.studio.hand.pop(f"take-out/{mix.id}", None)
+        self._keep(mix)
+
+    def enter_drops(self) -> None:
+        """Take the planned number of drops as counted."""
+        run, mix = self._need()
+        self.enter(mix.drops * self._drop_kg(run, mix), "counted")
+
+    def acted(self) -> None:
+        """What was to be done with the cup is done."""
+        run, mix = self._need()
+        if self.covered_since(run, mix) is not None and not mix.done:
+            self._mark(mix, MarkKind.UNCOVERED)
+        else:
+            acts = self.filling(run, mix).acts
+            if not acts:
+                raise DribbetError("There is nothing to stir or wipe just now.")
+            self._mark(mix, acts[0].kind)
+        self._keep(mix)
+
+    def lumps(self) -> None:
+        """Lumps were seen: the strainer comes up."""
+        _, mix = self._need()
+        self._mark(mix, MarkKind.LUMPS)
+        self._keep(mix)
+
+    def cover(self) -> None:
+        """Cover the cup, or take the cover off."""
+        run, mix = self._need()
+        self._mark(mix, MarkKind.UNCOVERED if self.covered_since(run, mix) is not None else MarkKind.COVERED)
+        self._keep(mix)
+
+    def contaminate(self, reason: str) -> None:
+        """Flag the cup: its panels say so from now on. The same again takes the flag off."""
+        run, mix = self._need()
+        flags = [m for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.CONTAMINATED]
+        if flags:
+            self.studio.notebook.replace(*[replace(m, taken_back=True) for m in flags])
+        else:
+            self._mark(mix, MarkKind.CONTAMINATED, reason.strip() or "a trace of another cup")
+        self._keep(mix)
+
+    def accept(self) -> None:
+        """Take the cup as it is; what it really holds is what the verdict will use."""
+        run, mix = self._need()
+        if not self.filling(run, mix).over:
+            raise DribbetError("Nothing is over in this cup.")
+        with self.studio.notebook.transaction():
+            self._mark(mix, MarkKind.ACCEPTED)
+            self.studio.notebook.replace(replace(mix, kept_over=True))
+        self._keep(mix)
+
+    def take_out(self) -> None:
+        """Take well-mixed paint out first: ask for it."""
+        run, mix = self._need()
+        thrift = self.filling(run, mix).thrift
+        if thrift is None:
+            raise DribbetError("Nothing need be taken out: the repair fits.")
+        self.studio.hand[f"take-out/{mix.id}"] = f"{thrift.take_out_kg:.6f}"
+        self._keep(mix)
+
+    def take_back(self) -> None:
+        """Take back the last thing that was entered for the cup in hand: an addition, a stir, a cover, a flag."""
+        run, mix = self._need()
+        if self.studio.hand.pop(f"take-out/{mix.id}", ""):
+            self._keep(mix)
+            return
+        entries: list[Weighing | MixMark] = [*self.ledger(run, mix), *(m for m in run.marks if m.mix_id == mix.id)]
+        if not entries:
+            raise DribbetError("There is nothing to take back in this cup.")
+        last = max(reversed(entries), key=lambda e: e.at)
+        with self.studio.notebook.transaction():
+            self.studio.notebook.replace(replace(last, taken_back=True))
+            if isinstance(last, MixMark) and last.kind is MarkKind.ACCEPTED:
+                self.studio.notebook.replace(replace(mix, kept_over=False, done=False))
+            else:
+                self._reopen(mix)
+        self._keep(mix)
 
     def start_anew(self) -> None:
         """Throw the cup away: every entry stays in the ledger as taken back."""
-        run = self.studio.need_run()
-        mix = self.mix()
-        if mix is None:
-            return
+        run, mix = self._need()
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(*[replace(w, taken_back=True) for w in self.ledger(run, mix)])
-            self.studio.notebook.replace(replace(mix, done=False))
-        self.studio.changed()
+            self.studio.notebook.replace(*[replace(m, taken_back=True) for m in run.marks if m.mix_id == mix.id])
+            self.studio.notebook.replace(replace(mix, done=False, kept_over=False))
+        self.studio.hand.pop(f"take-out/{mix.id}", None)
+        self._keep(mix)
 
     def finish(self) -> None:
         """Call the cup done and go on to the next that is not."""
-        run = self.studio.need_run()
-        mix = self.mix()
-        if mix is None:
-            return
+        run, mix = self._need()
         if not mix.done:
             self.studio.notebook.replace(replace(mix, done=True))
-        later = [m for m in run.mixes if not m.done and m.id != mix.id]
+        later = [b.mix for b in self.batches(run) if not b.done and b.mix.id != mix.id]
         self.studio.take("mix", later[0].id if later else mix.id)
         self.studio.changed()
+
+    def store(self, full_kg: float | None = None, empty_kg: float = 0.0) -> Bottle:
+        """Put the rest of the cup into a bottle with a code of its own; its weight by the ledger where it was not weighed."""
+        run, mix = self._need()
+        held = self.cup(run, mix)
+        total = sum(held.values())
+        if not total:
+            raise DribbetError("Nothing is in this cup to be stored.")
+        raw = house_mix.raw({n: kg / total for n, kg in held.items()}, run.shelf)
+        arm = next(a for a in run.arms if a.letter == mix.recipes[0])
+        known = {m.name: m for m in run.shelf}
+        oily = any(n in known and known[n].wash_off for n in raw)
+        made = Bottle(
+            id=new_id(), code=bottles.next_code(b.code for b in self.studio.notebook.all(Bottle)), kind=BottleKind.MIX,
+            name=f"{mix.colour}, {percent(raw.get('water', 0.0))} water", contents=tuple(raw.items()), stored_at=self.studio.now(),
+            stored_kg=full_kg if full_kg is not None else total, empty_kg=empty_kg, hex=_hex(mix.colour, known) if mix.colour in known else "#9A9A9A",
+            silicone=oily, activator=mix.colour == arm.held.activator, series_id=run.series.id, mix_id=mix.id,
+            grade=float(history.grade_of(mix, run.checks, composition.density_kg_m3(held, run.shelf), self.studio.rules)),
+        )  # fmt: skip
+        with self.studio.notebook.transaction():
+            self.studio.notebook.add(made)
+            self._mark(mix, MarkKind.STORED, made.code)
+        self._keep(mix)
+        return made
 
     def choose(self, mix_id: str) -> None:
         """Take another cup in hand."""
@@ -259,6 +523,12 @@ class MixPresenter:
     def all_done(self) -> bool:
         run = self.studio.run()
         return run is not None and bool(run.mixes) and all(m.done for m in run.mixes)
+
+
+def _done_words(act: additions.Act) -> str:
+    return {MarkKind.WETTED: "It is a paste", MarkKind.STIRRED: "Stirred", MarkKind.STRAINED: "Strained", MarkKind.RIM: "Rim wiped, no lumps"}[
+        act.kind
+    ]
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:

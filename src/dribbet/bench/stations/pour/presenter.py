@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
+from dribbet.bench import flow_set
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.bench.units import clock_text
 from dribbet.lab import cautions, film, flow_gate
@@ -244,7 +245,7 @@ class PourPresenter:
             self.studio.take("pour", "")
             self.studio.changed()
             return
-        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks)):
+        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks) or flow_set.not_yet(self.studio, run, panel)):
             raise DribbetError(why)
         with self.studio.notebook.transaction():
             if not marks:

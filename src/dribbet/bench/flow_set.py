@@ -1,0 +1,79 @@
+"""The pots of one recipe as a set, with what the notebook knows of each: what Check judges and Pour asks before it begins. No widgets."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from dribbet.lab import composition, history, house_rules, matching, progress
+from dribbet.lab.arm import THINNERS
+from dribbet.lab.consistency import Match
+from dribbet.lab.learning import starting_ln
+from dribbet.lab.matching import Pot, SetVerdict
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from dribbet.bench.studio import Run, Studio
+    from dribbet.records import Mix, Panel
+
+
+def groups(run: Run) -> list[str]:
+    """Recipes that share cups, such as 'be', of which at least one cup is mixed."""
+    sharing: dict[tuple[str, ...], str] = {}
+    for arm in run.arms:
+        cups = tuple(m.id for m in run.mixes if arm.letter in m.recipes)
+        sharing[cups] = sharing.get(cups, "") + arm.letter
+    done = {m.id for m in run.mixes if m.done}
+    return [g for cups, g in sharing.items() if done.intersection(cups)]
+
+
+def cups(run: Run, group: str) -> list[Mix]:
+    """Mixed cups of a group, in the order of the cup."""
+    return [m for m in run.mixes if group[0] in m.recipes and m.done]
+
+
+def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
+    """One pot with its current readings, its volumes, and its paint's own line."""
+    arm = next(a for a in run.arms if a.letter == mix.recipes[0])
+    held = composition.weighed_in(mix, run.weighings)
+    held = {n: kg for n, kg in held.items() if kg > 0.0} or dict(mix.plan)
+    medium = history.medium_of(mix, run.shelf)
+    volumes = composition.volumes_by_role(held, mix.colour, medium, run.shelf)
+    others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
+    plain: Mapping[str, float] = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")} | {"others": sum(others.values())}
+    return Pot(
+        mix_id=mix.id,
+        name=mix.colour,
+        role=house_rules.role_of(mix.colour, arm, run.series, {m.name: m for m in run.shelf}),
+        checks=tuple(sorted((c for c in run.checks if c.mix_id == mix.id), key=lambda c: c.at)),
+        density_kg_m3=composition.density_kg_m3(held, run.shelf),
+        volumes_m3=plain,
+        others_ln_m3=sum(v * starting_ln(n) for n, v in others.items()),
+        line=studio.line(mix.colour, medium),
+        thinner=next((n for n in THINNERS if n in held), THINNERS[0]),
+    )
+
+
+def verdict(studio: Studio, run: Run, group: str) -> SetVerdict:
+    """How the pots of a group stand; computed once until something changes."""
+    return run.once(("set", group), lambda: matching.judge([pot_of(studio, run, m) for m in cups(run, group)], studio.rules))
+
+
+def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
+    """Why a panel may not be poured yet, in words; nothing where its set is matched, or was kept as it is."""
+    group = next((g for g in groups(run) if panel.recipe in g), None)
+    mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
+    if group is None or not mine or not all(m.done for m in mine):
+        return ""  # what is not mixed here is poured from elsewhere: that is said on Mix
+    unread = [m.colour for m in mine if not progress.checked(m, run.checks)]
+    if unread:
+        more = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
+        return (
+            f"{unread[0][:1].upper()}{unread[0][1:]}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is."
+        )
+    found = verdict(studio, run, group)
+    out = [m.colour for m in mine if (p := found.pots.get(m.id)) is not None and not p.kept and p.match not in (None, Match.GOOD)]
+    if out:
+        word = found.pots[next(m.id for m in mine if m.colour == out[0])].match
+        return f"{out[0][:1].upper()}{out[0][1:]} is {word} for the others. Mend it on Check, or keep it there as it is: the reason is stored."
+    return ""

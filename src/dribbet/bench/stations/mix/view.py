@@ -1,0 +1,96 @@
+"""What the Mix page shows, with every text ready. No widgets, no rules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Slice:
+    """One amount in the cup, from below: name, weight as text, kg, colour, and how it stands."""
+
+    name: str
+    text: str
+    kg: float
+    hex: str
+    state: str
+    """done, now, over or planned."""
+    over_kg: float = 0.0
+    over_text: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class TrayCup:
+    """One cup of the series on the tray."""
+
+    mix_id: str
+    hex: str
+    state: str
+    group: str
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Another way out of an overshoot: its digit and what it does in few words."""
+
+    digit: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class BatchLine:
+    """One cup in the list of the whole series."""
+
+    mix_id: str
+    codes: str
+    name: str
+    amount: str
+    hex: str
+    tools: str
+    when: str
+    note: str
+    state: str
+    """done, now, next or planned."""
+    drops: int = 0
+    flagged: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class MixView:
+    """Everything the page shows."""
+
+    codes: str = ""
+    title: str = ""
+    empty: str = ""
+    slices: tuple[Slice, ...] = ()
+    capacity_kg: float = 0.25
+    add_name: str = ""
+    add_hint: str = ""
+    target_kg: float = 0.0
+    """Cumulative weight to reach on the scale."""
+    already_kg: float = 0.0
+    tolerance_kg: float = 0.2e-3
+    act: str = ""
+    """Words of what is to be done now instead of adding; empty where something is to be added."""
+    taking_out: bool = False
+    covered: str = ""
+    """Since when the cup is covered; empty where it stands open."""
+    over: str = ""
+    mend: str = ""
+    mend_then: str = ""
+    note: str = ""
+    choices: tuple[Choice, ...] = ()
+    one_key: str = ""
+    finished: bool = False
+    done: bool = False
+    rest_s: float = 0.0
+    """Seconds still to rest; 0 where it is over or not known."""
+    rest: str = ""
+    facts: str = ""
+    """Dose, cost and the actual shares, once all is in."""
+    tray: tuple[TrayCup, ...] = ()
+    tray_note: str = ""
+    caution: str = ""
+    tare_each: bool = False
+    take_when_steady: bool = True
