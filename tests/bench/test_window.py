@@ -14,6 +14,7 @@ import pytest
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QLabel
 
+from dribbet.bench.doors.shelf import card
 from dribbet.bench.doors.today.page import TodayPresenter
 from dribbet.bench.parts.keys import KeyButton
 from dribbet.bench.parts.run_line import DOORS, STATIONS
@@ -210,23 +211,30 @@ def test_today_collects_what_is_due_across_series_and_leads_there(window, studio
     assert studio.series_id == read.series_id
 
 
-def test_shelf_takes_new_containers_stock_and_density_and_refuses_words(window, studio):
+def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window, studio):
     window.walk("shelf")
     page = window.page("shelf")
-    page.new.setText("sea pink, paint, #D98CA0")
-    page._take(page.new, page.presenter.add)
-    assert any(m.name == "sea pink" for m in studio.shelf())
-    page.hand = next(m.id for m in studio.shelf() if m.name == "sea pink")
-    page._take(page.density, lambda _: page.presenter.set_density(page._material(), "11.4"))
-    page._take(page.stock, lambda _: page.presenter.set_stock(page._material(), "250"))
+    press(window, "N")
+    page.typed.setText("sea pink, paint, #D98CA0")
+    page._typed()
     found = next(m for m in studio.shelf() if m.name == "sea pink")
-    assert found.density_kg_m3 == pytest.approx(1140.0)
-    assert found.stock_kg == pytest.approx(0.25)
-    for bad in ("", "sea pink, paint, #D98CA0", "x, metal, #FFFFFF", "x, paint, red"):
-        page.new.setText(bad)
-        page._take(page.new, page.presenter.add)
-        assert trouble(window), bad
-        assert page.new.text() == bad, "what was typed is not lost"
+    assert page.hand == found.id
+    page._line_pressed(next(line for line in card.lines(found, studio) if line.key == "density"))
+    page.typed.setText("1.14")
+    page._typed()
+    assert next(m for m in studio.shelf() if m.name == "sea pink").density_kg_m3 == pytest.approx(1140.0)
+    for bad in ("x, jam", ", paint"):
+        press(window, "N")
+        page.typed.setText(bad)
+        page._typed()
+        assert trouble(window)
+        assert page.typed.text() == bad, "what was typed is not lost"
+        page.typed.clear()
+        press(window, "Esc")
+    press(window, "N")
+    page.typed.setText("a10")
+    page._typed()
+    assert page.name_words.text().startswith("A10")
 
 
 def test_window_that_only_reads_says_so_and_changes_nothing(open_window, studio, clock):

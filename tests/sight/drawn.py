@@ -58,3 +58,35 @@ def on_table(panel: np.ndarray, corners: np.ndarray, size: tuple[int, int] = (16
     matrix = cv2.getPerspectiveTransform(source, corners.astype(np.float32))
     cv2.warpPerspective(panel, matrix, size, dst=table, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_TRANSPARENT)
     return table
+
+
+def drip_card(runs_mm: list[float], colours: list[tuple[int, int, int]], k: float = 10.0) -> np.ndarray:
+    """A drip card seen straight from above, its drips at true runs, from left to right."""
+    card = flat(round(150 * k), round(100 * k), (250, 250, 248))
+    dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
+    for marker, (x, y) in {20: (4, 4), 21: (131, 4), 22: (131, 81), 23: (4, 81)}.items():
+        tile = cv2.aruco.generateImageMarker(dictionary, marker, round(15 * k))
+        card[round(y * k) : round((y + 15) * k), round(x * k) : round((x + 15) * k)] = tile[..., None]
+    for i, (run, paint) in enumerate(zip(runs_mm, colours, strict=True)):
+        x = (30 + 90 * i / max(len(runs_mm) - 1, 1)) * k
+        disc(card, x, (25 - 4) * k, 4 * k, paint)
+        if run:
+            card[round(21 * k) : round((23 + run) * k), round(x - 2 * k) : round(x + 2 * k)] = paint
+            disc(card, x, (25 + run - 2) * k, 2 * k, paint)
+    border = cv2.copyMakeBorder(card, 60, 60, 60, 60, cv2.BORDER_CONSTANT, value=TABLE)
+    return np.ascontiguousarray(border)
+
+
+def drip_card_photo(hexes: list[str], runs_mm: tuple[float, ...], *, seed: int = 0) -> np.ndarray:
+    """A photograph of a drip card: a little from the side, lit unevenly, with noise."""
+    rng = np.random.default_rng(seed)
+    colours = [tuple(int(h[i : i + 2], 16) for i in (1, 3, 5)) for h in hexes]
+    card = drip_card(list(runs_mm), colours, k=8.0)  # type: ignore[arg-type]
+    tall, wide = card.shape[:2]
+    source = np.array([[0, 0], [wide, 0], [wide, tall], [0, tall]], np.float32)
+    target = np.array([[90, 70], [1330, 40], [1380, 960], [60, 930]], np.float32) + rng.uniform(-15, 15, (4, 2)).astype(np.float32)
+    photo = np.full((1000, 1440, 3), TABLE, np.uint8)
+    cv2.warpPerspective(card, cv2.getPerspectiveTransform(source, target), (1440, 1000), dst=photo, borderMode=cv2.BORDER_TRANSPARENT)
+    light = 0.92 + 0.1 * np.linspace(0, 1, 1440)[None, :, None]
+    blurred = cv2.GaussianBlur(photo.astype(np.float32) * light, (0, 0), 0.9)
+    return np.clip(blurred + rng.normal(0, 2.0, photo.shape), 0, 255).astype(np.uint8)

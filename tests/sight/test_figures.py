@@ -160,27 +160,27 @@ def test_shimmer_is_nothing_on_matt_paint_and_grows_with_the_mica():
     assert found[0] < found[1] < found[2]
 
 
-def drip_card(runs_mm: list[float], colours: list[tuple[int, int, int]], k: float = 10.0) -> np.ndarray:
-    card = drawn.flat(round(150 * k), round(100 * k), (250, 250, 248))
-    dictionary = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
-    for marker, (x, y) in {20: (4, 4), 21: (131, 4), 22: (131, 81), 23: (4, 81)}.items():
-        tile = cv2.aruco.generateImageMarker(dictionary, marker, round(15 * k))
-        card[round(y * k) : round((y + 15) * k), round(x * k) : round((x + 15) * k)] = tile[..., None]
-    for i, (run, paint) in enumerate(zip(runs_mm, colours, strict=True)):
-        x = (30 + 90 * i / max(len(runs_mm) - 1, 1)) * k
-        drawn.disc(card, x, (25 - 4) * k, 4 * k, paint)
-        if run:
-            card[round(21 * k) : round((23 + run) * k), round(x - 2 * k) : round(x + 2 * k)] = paint
-            drawn.disc(card, x, (25 + run - 2) * k, 2 * k, paint)
-    border = cv2.copyMakeBorder(card, 60, 60, 60, 60, cv2.BORDER_CONSTANT, value=drawn.TABLE)
-    return np.ascontiguousarray(border)
-
-
 def test_drips_are_read_from_left_to_right_within_a_tenth_of_a_millimetre():
     runs = [12.0, 41.5, 0.0, 63.0, 55.2]
-    found = read_drips(drip_card(runs, [TEAL, SLATE, (201, 144, 43), (76, 122, 58), (156, 47, 60)]))
+    found = read_drips(drawn.drip_card(runs, [TEAL, SLATE, (201, 144, 43), (76, 122, 58), (156, 47, 60)]))
     assert [d.run_mm for d in found] == [pytest.approx(r, abs=0.1) for r in runs]
     assert [d.x_mm for d in found] == [pytest.approx(30 + 22.5 * i, abs=0.3) for i in range(5)]
+
+
+@pytest.mark.parametrize("pale", ["#ECE8DC", "#E9E6E2", "#F2EDE0"])
+def test_pale_paint_on_the_white_card_is_read_too(pale):
+    runs = (62.0, 38.0, 51.0)
+    found = read_drips(drawn.drip_card_photo([pale, "#0F6A7A", pale], runs, seed=5))
+    assert [d.run_mm for d in found] == pytest.approx(list(runs), abs=0.2)
+
+
+def test_shadow_and_smear_on_the_card_are_no_drips():
+    photo = drawn.drip_card_photo(["#0F6A7A", "#1F262A"], (40.0, 55.0), seed=6).astype(np.float32)
+    rows, columns = np.mgrid[0 : photo.shape[0], 0 : photo.shape[1]]
+    for x, wide, deep in ((520.0, 60.0, 0.10), (700.0, 25.0, 0.08), (880.0, 120.0, 0.12)):  # a pen, a stick, a hand
+        photo *= (1.0 - deep * np.exp(-(((columns - x) / wide) ** 2)) * (rows > 200))[..., None]
+    found = read_drips(np.clip(photo, 0, 255).astype(np.uint8))
+    assert [d.run_mm for d in found] == pytest.approx([40.0, 55.0], abs=0.4)
 
 
 def test_card_without_its_marks_says_what_to_do():

@@ -123,7 +123,13 @@ class SeriesSheet(Page):
             f"Notebook: {self.studio.notebook.folder.name}"
             + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else "")
         )
-        self.keys([(Key("Space", "New series"), lambda: self.go.emit("new")), (Key("Esc", "Back"), lambda: self.go.emit("back"))])
+        self.keys(
+            [
+                (Key("Space", "New series"), lambda: self.go.emit("new")),
+                (Key("B", "Bench rules"), lambda: self.go.emit("rules")),
+                (Key("Esc", "Back"), lambda: self.go.emit("back")),
+            ]
+        )
 
     def _chosen(self, series_id: str) -> None:
         self.studio.choose_series(series_id)

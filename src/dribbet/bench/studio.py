@@ -217,6 +217,8 @@ class Studio:
         """Panel or mix in hand by series and station, so that pages keep their place."""
         self._runs: dict[str, Run] = {}
         self._scatters: dict[Response, Scatter | None] = {}
+        self.revision = 0
+        """Counts changes, so that what was computed can be known to hold still."""
         self._rules: HouseRules | None = None
         self._lines: dict[tuple[str, str], Line] = {}
         self._past: dict[tuple[str, str], list[CupReading]] | None = None
@@ -346,6 +348,7 @@ class Studio:
 
     def changed(self) -> None:
         """Forget what was read, and tell everyone."""
+        self.revision += 1
         self._runs.clear()
         self._scatters.clear()
         self._lines.clear()

@@ -15,6 +15,7 @@ from dribbet.bench.jobs import Jobs
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
 from dribbet.bench.series_sheet import SeriesSheet
+from dribbet.bench.set_up.page import RulesPage
 from dribbet.bench.stations.ask.page import AskPage
 from dribbet.bench.stations.check.page import CheckPage
 from dribbet.bench.stations.decide.page import DecidePage
@@ -68,6 +69,7 @@ class Window(QWidget):
             "shelf": lambda: ShelfPage(studio, self.jobs),
             "findings": lambda: FindingsPage(studio, self.jobs),
             "series": lambda: SeriesSheet(studio, self.jobs),
+            "rules": lambda: RulesPage(studio, self.jobs),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""

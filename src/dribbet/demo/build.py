@@ -20,9 +20,14 @@ from dribbet.devices import Lapse
 from dribbet.lab import composition, design, drying, planning
 from dribbet.notebook.store import Notebook, new_id, open_notebook
 from dribbet.records import (
+    Bottle,
+    BottleKind,
+    BottleWeighing,
     Check,
     CheckKind,
     Feel,
+    Gauging,
+    GaugingKind,
     Lamp,
     Look,
     Mishap,
@@ -169,6 +174,7 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
             notebook.add(*SHELF)
             for chapter in CHAPTERS:
                 _write(notebook, chapter, now, readings)
+            _stock(notebook, now)
             notebook.put_setting("studio", "Tidewrack Studio")
             notebook.put_setting("last_series", "k3")
     finally:
@@ -176,6 +182,50 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
     if folder.exists():
         shutil.rmtree(folder)
     fresh.rename(folder)
+
+
+def _stock(notebook: Notebook, now: datetime) -> None:
+    """What was measured of the shelf, a new lot that waits to be, and two bottles."""
+    known = {m.name: m for m in SHELF}
+
+    def gauged(name: str, kind: GaugingKind, value: float, readings: tuple[float, ...], days: float, **more: Any) -> Gauging:
+        m = known[name]
+        return Gauging(
+            id=new_id(), material_id=m.id, kind=kind, value=value, readings=readings, at=now - timedelta(days=days), lot=m.lot, **more
+        )  # fmt: skip
+
+    for name in ("foam", "channel teal", "kelp green", "wet slate", "wrack ochre", "dulse red", "brass"):
+        full = known[name].density_kg_m3 * 10e-6
+        weights = (10.6e-3, 10.6e-3 + full * 0.999, 10.6e-3 + full * 1.001)
+        notebook.add(gauged(name, GaugingKind.DENSITY, known[name].density_kg_m3, weights, 43))
+    for name, across in (("foam", 0.071), ("channel teal", 0.060), ("wrack ochre", 0.034)):
+        notebook.add(gauged(name, GaugingKind.BODY, across, (across - 0.001, across + 0.001), 43, sample_kg=5e-3, seconds=60.0))
+    notebook.add(gauged("belt silicone", GaugingKind.DROP, 0.029e-3, (0.58e-3,), 31, count=20))
+    notebook.replace(replace(known["dulse red"], lot="24-09", lot_since=now - timedelta(days=2), opened_at=now - timedelta(days=2)))
+    notebook.replace(replace(known["harbour glue"], made_at=now - timedelta(days=12)))
+    notebook.replace(replace(known["conditioner"], strained_at=now - timedelta(days=4), opened_at=now - timedelta(days=44)))
+    teal = (("channel teal", 0.28), ("conditioner", 0.56), ("water", 0.16))
+    scraped = (
+        ("foam", 0.13),
+        ("dulse red", 0.11),
+        ("wet slate", 0.05),
+        ("brass", 0.04),
+        ("conditioner", 0.558),
+        ("water", 0.11),
+        ("belt silicone", 0.002),
+    )
+    notebook.add(
+        Bottle(
+            id=new_id(), code="A10", name="channel teal, 16 % water", kind=BottleKind.MIX, contents=teal, stored_at=now - timedelta(days=38),
+            stored_kg=0.1621, empty_kg=0.0318, hex="#0F6A7A", series_id="k2", grade=3.0,
+        ),
+        Bottle(
+            id=new_id(), code="A11", name="leftover of D1-b and D1-c", kind=BottleKind.LEFTOVER, contents=scraped, stored_at=now - timedelta(days=27),
+            stored_kg=0.0942, empty_kg=0.0318, hex="#8C8C8C", silicone=True, series_id="d1",
+        ),
+    )  # fmt: skip
+    first = next(b for b in notebook.all(Bottle) if b.code == "A10")
+    notebook.add(BottleWeighing(id=new_id(), bottle_id=first.id, mass_kg=0.1580, at=now - timedelta(days=1)))
 
 
 def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[str, Any]) -> None:

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Final
+from typing import Any, Final
 
 from dribbet.demo.painter import Pour
 from dribbet.records import (
     Constants,
     Equal,
     Factor,
+    Form,
+    Grade,
     Hazard,
     Judging,
     Kind,
@@ -18,9 +20,11 @@ from dribbet.records import (
     Level,
     Material,
     Opacity,
+    Pack,
     Prediction,
     Response,
     SeriesState,
+    Sheen,
     Varied,
     Wanted,
 )
@@ -28,33 +32,37 @@ from dribbet.records import (
 STUDIO: Final = "Tidewrack Studio"
 
 
-def _paint(name: str, hex_: str, density: float, opacity: Opacity, stock: float, kind: Kind = Kind.PAINT) -> Material:
+def _paint(name: str, hex_: str, density: float, opacity: Opacity, stock: float, kind: Kind = Kind.PAINT, **more: Any) -> Material:
+    plain: dict[str, Any] = {
+        "full_kg": 1.0 if stock > 0.5 else 0.5, "price_per_kg": 28.0, "lot": "24-03", "grade": Grade.STUDENT, "form": Form.FLOW, "sheen": Sheen.SATIN,
+    }  # fmt: skip
     return Material(
-        id=name.replace(" ", "-"), name=name, kind=kind, hex=hex_, density_kg_m3=density, volume_solids=0.40, opacity=opacity,
-        stock_kg=stock, full_kg=1.0 if stock > 0.5 else 0.5, price_per_kg=28.0, lot="24-03",
+        id=name.replace(" ", "-"), name=name, kind=kind, hex=hex_, density_kg_m3=density, volume_solids=0.40, opacity=opacity, stock_kg=stock,
+        **(plain | more),
     )  # fmt: skip
 
 
 SHELF: Final = (
-    _paint("foam", "#ECE8DC", 1350.0, Opacity.OPAQUE, 0.78),
+    _paint("foam", "#ECE8DC", 1350.0, Opacity.OPAQUE, 0.78, sheen=Sheen.MATTE, grade=Grade.CRAFT, form=Form.READY),
     _paint("channel teal", "#0F6A7A", 1090.0, Opacity.SEMI, 0.41),
     _paint("kelp green", "#4C7A3A", 1170.0, Opacity.OPAQUE, 0.37),
     _paint("wet slate", "#1F262A", 1080.0, Opacity.OPAQUE, 0.44),
-    _paint("wrack ochre", "#C9902B", 1290.0, Opacity.OPAQUE, 0.22),
+    _paint("wrack ochre", "#C9902B", 1290.0, Opacity.OPAQUE, 0.22, grade=Grade.ARTIST, form=Form.TUBE),
     _paint("dulse red", "#9C2F3C", 1100.0, Opacity.SEMI, 0.30),
-    _paint("brass", "#A8874A", 1210.0, Opacity.SEMI, 0.12, Kind.SHIMMER),
-    _paint("interference gull", "#CDD3E0", 1080.0, Opacity.TRANSPARENT, 0.16, Kind.SHIMMER),
+    _paint("brass", "#A8874A", 1210.0, Opacity.SEMI, 0.12, Kind.SHIMMER, sheen=Sheen.GLOSS, smallest_share=0.08),
+    _paint("interference gull", "#CDD3E0", 1080.0, Opacity.TRANSPARENT, 0.16, Kind.SHIMMER, sheen=Sheen.GLOSS, form=Form.READY),
     Material(
         id="conditioner", name="conditioner", kind=Kind.MEDIUM, hex="#E3DFD3", density_kg_m3=1025.0, volume_solids=0.15,
-        opacity=Opacity.TRANSPARENT, stock_kg=1.9, full_kg=2.5, price_per_kg=14.0, lot="A7",
+        opacity=Opacity.TRANSPARENT, stock_kg=1.9, full_kg=2.5, price_per_kg=14.0, lot="A7", sheen=Sheen.SATIN, variant="ferry-line stores",
+        packs=(Pack(content_kg=1.0, price=18.0), Pack(content_kg=2.5, price=31.0, delivery=4.0)),
     ),
     Material(
         id="glue", name="glue", kind=Kind.MEDIUM, hex="#EFECE2", density_kg_m3=1080.0, volume_solids=0.47,
-        opacity=Opacity.TRANSPARENT, stock_kg=0.9, full_kg=1.0, price_per_kg=7.0,
+        opacity=Opacity.TRANSPARENT, stock_kg=0.9, full_kg=1.0, price_per_kg=7.0, sheen=Sheen.GLOSS,
     ),
     Material(
         id="iridescent-medium", name="iridescent medium", kind=Kind.MEDIUM, hex="#DADDE2", density_kg_m3=1060.0, volume_solids=0.35,
-        opacity=Opacity.TRANSPARENT, stock_kg=0.34, full_kg=0.5, price_per_kg=46.0,
+        opacity=Opacity.TRANSPARENT, stock_kg=0.34, full_kg=0.5, price_per_kg=46.0, sheen=Sheen.GLOSS, smallest_share=0.33,
     ),
     Material(
         id="water", name="water", kind=Kind.THINNER, hex="#FFFFFF", density_kg_m3=998.0, volume_solids=0.0, opacity=Opacity.TRANSPARENT,
@@ -71,6 +79,10 @@ SHELF: Final = (
     Material(
         id="anti-craze-additive", name="anti-craze additive", kind=Kind.ADDITIVE, hex="#F2F0EA", density_kg_m3=1030.0, volume_solids=0.4,
         opacity=Opacity.TRANSPARENT, stock_kg=0.21, full_kg=0.25, price_per_kg=52.0,
+    ),
+    Material(
+        id="harbour-glue", name="harbour glue", kind=Kind.HOUSE_MIX, hex="#EFECE2", density_kg_m3=1051.2, volume_solids=0.303,
+        opacity=Opacity.TRANSPARENT, stock_kg=0.31, full_kg=0.6, made_of=(("glue", 0.4), ("water", 0.2)),
     ),
 )  # fmt: skip
 HEX: Final = {m.name: m.hex for m in SHELF}

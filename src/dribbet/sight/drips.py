@@ -14,10 +14,16 @@ from dribbet.sight.card import find_markers
 from dribbet.sight.colour import hex_of, lab_of
 
 if TYPE_CHECKING:
+    import numpy.typing as npt
+
     from dribbet.sight.arrays import Rgb
 
 PX_PER_MM: Final = 10.0
-STEP: Final = 11.0  # delta E from the card's white
+STEP: Final = 11.0  # delta E from the card's white that is paint beyond doubt
+FAINT: Final = 3.5  # least delta E of a pale paint, where the card is even enough to tell
+FAINT_NOISE: Final = 5.0  # times the card's own unevenness
+FAINT_WIDE_MM: Final = (1.5, 14.0)
+FAINT_EVEN: Final = 0.45  # largest spread of a pale drip's colour step against its mean: a shadow fades, paint does not
 LEAST_MM2: Final = 8.0
 LANES_MM: Final = (20.5, 129.5)
 
@@ -61,11 +67,37 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
     yy, xx = np.mgrid[0 : size[1], 0 : size[0]].astype(np.float32) / (100.0 * k)
     white = np.stack([weight[0, c] + weight[1, c] * xx + weight[2, c] * yy for c in range(3)], axis=-1)
     away = np.linalg.norm(cv2.GaussianBlur(lab, (0, 0), 1.2) - white, axis=2)
-    paint = (away > STEP).astype(np.uint8)
+    sure = _lanes_only(away > STEP, k)
+    drips = _drips_in(sure, away, lab, white, k)
+    calm = away[_lanes_only(away < FAINT_NOISE, k) > 0]
+    faint = max(FAINT, FAINT_NOISE * float(np.median(calm)) if calm.size else STEP)
+    if faint < STEP:
+        near = cv2.dilate(sure, np.ones((round(1.5 * k), round(1.5 * k)), np.uint8))
+        pale = _lanes_only((away > faint) & (near == 0), k)
+        drips += _drips_in(pale, away, lab, white, k, faint=True)
+    return tuple(sorted(drips, key=lambda d: d.x_mm))
+
+
+def _lanes_only(paint: npt.NDArray[np.bool_], k: float) -> npt.NDArray[np.uint8]:
+    """Paint between the marks, without specks and printed lines."""
+    kept = paint.astype(np.uint8)
     low, high = (round(v * k) for v in LANES_MM)
-    paint[:, :low] = paint[:, high:] = 0
-    paint[: round(8 * k)] = paint[-round(2.5 * k) :] = 0
-    paint = cv2.morphologyEx(paint, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (13, 13)))
+    kept[:, :low] = kept[:, high:] = 0
+    kept[: round(8 * k)] = kept[-round(2.5 * k) :] = 0
+    opened: npt.NDArray[np.uint8] = cv2.morphologyEx(kept, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (13, 13)))
+    return opened
+
+
+def _drips_in(
+    paint: npt.NDArray[np.uint8],
+    away: npt.NDArray[np.float32],
+    lab: npt.NDArray[np.float32],
+    white: npt.NDArray[np.float64],
+    k: float,
+    *,
+    faint: bool = False,
+) -> list[Drip]:
+    """Drips among the patches of paint: those that hang from the start line. Pale ones must be as wide and as even as a drip."""
     count, labels, stats, centres = cv2.connectedComponentsWithStats(paint)
     drips = []
     for i in range(1, count):
@@ -73,10 +105,15 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
         if area < LEAST_MM2 * k * k or top > (START_LINE_MM + 2.0) * k or top + height < (START_LINE_MM - 8.0) * k:
             continue
         body = labels == i
+        if faint:
+            across = area / max(height, 1) / k
+            step = away[body]
+            if not FAINT_WIDE_MM[0] <= across <= FAINT_WIDE_MM[1] or height < 1.2 * width or float(step.std()) > FAINT_EVEN * float(step.mean()):
+                continue
         colour = np.median(lab[body], axis=0)
         run = _lowest_px(away, body, left, width, top + height, float(np.linalg.norm(colour - white[body].mean(axis=0)))) / k - START_LINE_MM
         drips.append(Drip(x_mm=float((centres[i][0] + 0.5) / k), run_mm=max(0.0, float(run)), hex=hex_of(colour)))
-    return tuple(sorted(drips, key=lambda d: d.x_mm))
+    return drips
 
 
 def _lowest_px(away: np.ndarray[tuple[int, ...], np.dtype[np.float32]], body: object, left: int, width: int, bottom: int, depth: float) -> float:

@@ -1,177 +1,40 @@
-"""Shelf: every container drawn with its fill level; what it is and what is left."""
+"""Shelf: every container and bottle drawn with its fill level; its card; and guided measurements on the scale."""
 
 from __future__ import annotations
 
+import time
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from dribbet.bench.doors.shelf import card, guide
+from dribbet.bench.doors.shelf.parts import Container
+from dribbet.bench.doors.shelf.presenter import ShelfPresenter
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Words, scroller
+from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
-from dribbet.bench.theme.patterns import hatch, solid, waves
-from dribbet.bench.units import percent
-from dribbet.lab import cautions
-from dribbet.lab.recipe import DENSITY_BY_WORD
-from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Kind, Material, Opacity
+from dribbet.bench.parts.margin import clear
+from dribbet.bench.parts.weighing import NowStrip, Reading
+from dribbet.bench.units import clock_text
+from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
+from dribbet.notebook.whole_file import write_whole
+from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
-ORDER = (Kind.PAINT, Kind.SHIMMER, Kind.BASE, Kind.MEDIUM, Kind.THINNER, Kind.ADDITIVE)
-
-
-class ShelfPresenter:
-    """What stands on the shelf, and changes to it. No widgets."""
-
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
-
-    def materials(self) -> list[Material]:
-        return sorted(self.studio.shelf(), key=lambda m: ORDER.index(m.kind))
-
-    def remarks(self, m: Material) -> list[Remark]:
-        """What is known of a container, in sentences."""
-        units = self.studio.units
-        made = [
-            Remark("", f"{str(m.kind).capitalize()}, {m.opacity}" + (f", lot {m.lot}" if m.lot else "")),
-            Remark("Left", f"{units.stock_text(m.stock_kg)} of {units.stock_text(m.full_kg)}" if m.full_kg else units.stock_text(m.stock_kg)),
-            Remark("Density", f"{m.density_kg_m3 / 1000:.2f} g in each mL"),
-            Remark("Dries to", f"{percent(m.volume_solids)} of its wet volume"),
-        ]
-        if m.price_per_kg:
-            made.append(Remark("Price", f"{m.price_per_kg:.0f} a kilogram"))
-        if m.drop_kg:
-            made.append(Remark("One drop", f"{m.drop_kg * 1e6:.0f} mg"))
-        made += [Remark("", cautions.BY_HAZARD[h], Weight.CAUTION) for h in m.hazards]
-        if m.wash_off:
-            made.append(Remark("", "Must be washed off before varnish, resin or oven.", Weight.CAUTION))
-        return made
-
-    def set_stock(self, m: Material, text: str) -> None:
-        """Weigh what is left."""
-        from dataclasses import replace
-
-        try:
-            kg = self.studio.units.mass_kg(text)
-        except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type what is left, such as 250.") from None
-        self.studio.notebook.replace(replace(m, stock_kg=kg, full_kg=max(m.full_kg, kg)))
-        self.studio.changed()
-
-    def set_density(self, m: Material, text: str) -> None:
-        """Grams of a filled 10 mL syringe."""
-        from dataclasses import replace
-
-        try:
-            grams = float(text.replace(",", ".").removesuffix("g").strip())
-        except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type the grams of 10 mL, such as 12.4.") from None
-        if not 5.0 < grams < 40.0:
-            raise DribbetError(f"10 mL of paint weigh 5 to 40 g, not {grams:g}. Weigh the filled syringe less the empty one.")
-        self.studio.notebook.replace(replace(m, density_kg_m3=grams * 100.0))
-        self.studio.changed()
-
-    def add(self, text: str) -> None:
-        """Add a container: 'name, kind, #hex'; kind and colour may be left out."""
-        words = [w.strip() for w in text.split(",")]
-        if not words or not words[0]:
-            raise DribbetError("A container needs a name. Type it, then its kind and its colour, such as sea glass, paint, #7FB3A8.")
-        kinds = {str(k): k for k in Kind}
-        colours = [w for w in words[1:] if w.startswith("#") and len(w) == 7 and QColor.isValidColorName(w)]
-        strange = [w for w in words[1:] if w and w.lower() not in kinds and w not in colours]
-        if strange:
-            raise DribbetError(f"“{strange[0]}” is no kind and no colour. Kinds are {', '.join(kinds)}; a colour is written as #7FB3A8.")
-        kind = next((kinds[w.lower()] for w in words[1:] if w.lower() in kinds), Kind.PAINT)
-        hex_ = colours[0].upper() if colours else "#9A9A9A"
-        if any(m.name.lower() == words[0].lower() for m in self.studio.shelf()):
-            raise DribbetError(f"There is a {words[0]} on the shelf already. Give this one another name.")
-        density = next((v for k, v in DENSITY_BY_WORD.items() if k in words[0].lower()), 1150.0 if kind is Kind.PAINT else 1030.0)
-        solids = {Kind.PAINT: 0.4, Kind.MEDIUM: 0.2, Kind.THINNER: 0.0, Kind.BASE: 0.36, Kind.SHIMMER: 0.38, Kind.ADDITIVE: 0.5}[kind]
-        self.studio.notebook.add(
-            Material(
-                id=new_id(),
-                name=words[0][:40],
-                kind=kind,
-                hex=hex_,
-                density_kg_m3=density,
-                volume_solids=solids,
-                opacity=Opacity.OPAQUE,
-                stock_kg=0.0,
-                full_kg=0.25,
-            )
-        )
-        self.studio.changed()
-
-
-class Container(QAbstractButton):
-    """A jar with its fill level and its name."""
-
-    chosen = pyqtSignal(str)
-
-    def __init__(self, m: Material, hand: bool, left: str) -> None:
-        super().__init__()
-        self.material, self.hand, self.left = m, hand, left
-        self.setMinimumSize(112, 150)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(f"{m.name}, {m.kind}, {left} left")
-        self.clicked.connect(lambda: self.chosen.emit(m.id))
-
-    def sizeHint(self) -> QSize:
-        return QSize(124, 164)
-
-    def paintEvent(self, event: object) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        m = self.material
-        if self.hand:
-            draw_strip(p, QRectF(2, 0, self.width() - 4, self.height()), m.name, PAPER.tape, PAPER.crepe)
-        bottom = self.height() - 62.0
-        wide, tall = 54.0, min(78.0, bottom - 16)
-        jar = QRectF(self.width() / 2 - wide / 2, bottom - tall, wide, tall)
-        p.fillRect(jar, PAPER.sheet)
-        share = min(m.stock_kg / m.full_kg, 1.0) if m.full_kg else 0.0
-        level = QRectF(jar.left(), jar.bottom() - share * (tall - 4), wide, share * (tall - 4))
-        p.fillRect(level, QColor(m.hex))
-        if m.kind is Kind.THINNER:
-            waves(p, level, QColor("#6A6A6A"), gap=8)
-        if m.kind is Kind.ADDITIVE:
-            hatch(p, level, EDGE, gap=8, line=1)
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(solid(BLACK, 3))
-        p.drawRect(jar)
-        p.fillRect(QRectF(jar.left() + 6, jar.top() - 9, wide - 12, 8), BLACK)
-        p.setPen(solid(BLACK, 4))
-        p.drawLine(QPointF(0, bottom + 2), QPointF(self.width(), bottom + 2))
-        draw_text(
-            p,
-            QRectF(4, bottom + 6, self.width() - 8, 36),
-            m.name,
-            14,
-            600,
-            BLACK,
-            Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
-            wrap=True,
-        )
-        draw_text(
-            p,
-            QRectF(4, self.height() - 22, self.width() - 8, 20),
-            self.left,
-            14,
-            400,
-            PAPER.note if not self.hand else BLACK,
-            Qt.AlignmentFlag.AlignHCenter,
-        )
-        if self.hasFocus():
-            draw_focus(p, QRectF(self.rect()), PAPER)
-        p.end()
+TICK_MS = 45
+MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DROP, "4": GaugingKind.TEASPOON, "5": GaugingKind.SQUIRT}
+MEASURE_WORDS = {"1": "Density", "2": "Body", "3": "Drops", "4": "Spoons", "5": "Squirts"}
+NEW = "name, kind, #colour"
+JAR_PX = 112
+LABEL_SIZE = "52 x 30"
 
 
 class ShelfPage(Page):
@@ -181,79 +44,424 @@ class ShelfPage(Page):
         super().__init__(studio, jobs, column=True)
         self.presenter = ShelfPresenter(studio)
         self.hand = ""
+        self.line = ""
+        """Line of the card that is being typed; `new` for a container or to find one, `left` for a leftover pot."""
+        self.choosing = False
+        self.guide: guide.Guide | None = None
+        self._reading: ScaleReading | None = None
+        self._zero_kg = 0.0
+        self._waited_from = 0.0
         box = QWidget()
         self.grid = QGridLayout(box)
-        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setContentsMargins(0, 0, 8, 0)
         self.grid.setHorizontalSpacing(0)
-        self.grid.setVerticalSpacing(14)
-        self.body.addWidget(box)
-        self.body.addStretch(1)
+        self.grid.setVerticalSpacing(10)
+        self.shelf_area = scroller(box)
+        self.body.addWidget(self.shelf_area, 1)
+        measuring = QVBoxLayout()
+        measuring.setContentsMargins(0, 0, 0, 0)
+        self.reading, self.now = Reading(), NowStrip()
+        self.guide_words = Words("", 22, 500)
+        measuring.addWidget(self.reading, 10)
+        measuring.addWidget(self.now)
+        measuring.addWidget(self.guide_words)
+        measuring.addStretch(2)
+        self.measuring = QWidget()
+        self.measuring.setLayout(measuring)
+        self.body.addWidget(self.measuring, 1)
+        self.measuring.hide()
         row = QHBoxLayout()
-        self.new = Field("new: name, kind, #colour", width_px=330)
-        self.new.returnPressed.connect(lambda: self._take(self.new, self.presenter.add))
-        row.addWidget(self.new)
-        self.new_note = Words("Kinds: paint, shimmer, base, medium, thinner, additive.", 15, 400, role="note")
-        row.addWidget(self.new_note, 1, Qt.AlignmentFlag.AlignVCenter)
+        self.typed = Field(NEW, width_px=330)
+        self.typed.returnPressed.connect(self._typed)
+        row.addWidget(self.typed)
+        self.typed_note = Words("", 15, 400, role="note")
+        row.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
         self.body.addLayout(row)
         assert self.column is not None
         self.name_words = Words("", 22, 700)
         self.column.addWidget(self.name_words)
+        inner = QWidget()
+        side = QVBoxLayout(inner)
+        side.setContentsMargins(0, 0, 8, 0)
+        side.setSpacing(8)
         self.notes = QVBoxLayout()
-        self.column.addLayout(self.notes)
-        self.stock = Field("what is left, weighed", width_px=260)
-        self.stock.returnPressed.connect(lambda: self._take(self.stock, lambda t: self.presenter.set_stock(self._material(), t)))
-        self.density = Field("grams of 10 mL", width_px=260)
-        self.density.returnPressed.connect(lambda: self._take(self.density, lambda t: self.presenter.set_density(self._material(), t)))
-        self.column.addWidget(self.stock)
-        self.column.addWidget(self.density)
-        self.column.addStretch(1)
+        side.addLayout(self.notes)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(0)
+        side.addLayout(self.rows)
+        side.addStretch(1)
+        self.column.addWidget(scroller(inner), 1)
         self._built: tuple[object, ...] = ()
+        self._card: tuple[object, ...] = ()
+        self.timer = QTimer(self)
+        self.timer.setInterval(TICK_MS)
+        self.timer.timeout.connect(self.tick)
 
-    def _material(self) -> Material:
+    def leave(self) -> None:
+        self.timer.stop()
+
+    def entered(self) -> None:
+        if self.guide is not None:
+            self.timer.start()
+
+    # ------------------------------------------------------------ what is in hand
+
+    def _material(self) -> Material | None:
         known = self.presenter.materials()
-        if not known:
-            raise DribbetError("The shelf is empty. Add a container first.")
-        return next((m for m in known if m.id == self.hand), known[0])
+        if self._bottle() is not None or not known:
+            return None
+        return next((m for m in known if m.id == (self.hand or self._first())), known[0])
 
-    def _take(self, field: Field, act: object) -> None:
-        def go() -> None:
-            act(field.text())  # type: ignore[operator]
-            field.clear()
+    def _first(self) -> str:
+        """What is in hand before anything was touched: the first that is to be seen to, else the first."""
+        standing = self.presenter.standing()
+        return next((w.id for w in standing if w.flag and not w.bottle), standing[0].id if standing else "")
 
-        self.attempt(go)
+    def _bottle(self) -> Bottle | None:
+        return next((b for b in self.presenter.bottles() if b.id == self.hand), None)
+
+    def _choose(self, id_: str) -> None:
+        self.hand, self.line, self.choosing = id_, "", False
+        self.refresh()
+
+    # ------------------------------------------------------------ showing
 
     def refresh(self) -> None:
-        materials = self.presenter.materials()
-        low = [m for m in materials if m.full_kg and m.stock_kg < 0.25 * m.full_kg]
-        if not materials:
-            self.title("", "The shelf is empty. Add what you pour with.")
+        guiding = self.guide is not None
+        self.shelf_area.setVisible(not guiding)
+        self.measuring.setVisible(guiding)
+        if guiding:
+            self._show_guide()
         else:
-            words = (
-                f"{', '.join(m.name.capitalize() if i == 0 else m.name for i, m in enumerate(low[:3]))} "
-                f"{'is' if len(low) == 1 else 'are'} running low."
-                if low
-                else "Nothing is running low."
-            )
-            self.title("", words, f"{len(materials)} containers on the shelf")
-        columns = max(4, min(8, (self.width() - 340) // 118))
-        key = (tuple(materials), self.hand, columns, self.studio.units)
-        if key != self._built:
-            self._built = key
-            while self.grid.count():
-                item = self.grid.takeAt(0)
-                if item is not None and (widget := item.widget()) is not None:
-                    widget.hide()
-                    widget.deleteLater()
-            for i, m in enumerate(materials):
-                jar = Container(m, m.id == (self.hand or materials[0].id), self.studio.units.stock_text(m.stock_kg))
-                jar.chosen.connect(self._choose)
-                self.grid.addWidget(jar, i // columns, i % columns)
-        if materials:
-            m = self._material()
-            self.name_words.say(m.name.capitalize())
-            self.remarks(self.notes, self.presenter.remarks(m))
-        self.keys([(Key("Space", "Add a container"), self.new.setFocus)])
+            self.title("", *self.presenter.sentence())
+            self._show_shelf()
+        self._show_card()
+        self._show_field()
+        self.keys(self._keys())
 
-    def _choose(self, material_id: str) -> None:
-        self.hand = material_id
+    def _show_shelf(self) -> None:
+        standing = self.presenter.standing()
+        columns = max(4, (self.width() - 380) // JAR_PX)
+        hand = self.hand or self._first()
+        key = (tuple(standing), hand, columns)
+        if key == self._built:
+            return
+        self._built = key
+        while self.grid.count():
+            item = self.grid.takeAt(0)
+            if item is not None and (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        row = column = 0
+        for i, what in enumerate(standing):
+            if what.bottle and i and not standing[i - 1].bottle:  # bottles stand on a board of their own
+                row, column = row + (1 if column else 0), 0
+                self.grid.addWidget(Words("Bottles, the oldest first", 17, 700), row, 0, 1, columns)
+                row += 1
+            jar = Container(what, what.id == hand)
+            jar.chosen.connect(self._choose)
+            self.grid.addWidget(jar, row, column)
+            if what.id == self.hand:
+                QTimer.singleShot(0, lambda j=jar: self._bring_into_view(j))
+            column += 1
+            if column == columns:
+                row, column = row + 1, 0
+        self.grid.setRowStretch(row + 1, 1)
+
+    def _bring_into_view(self, jar: Container) -> None:
+        if jar.parentWidget() is not None and jar.isVisibleTo(self):
+            self.shelf_area.ensureWidgetVisible(jar)
+
+    def _show_card(self) -> None:
+        m, b = self._material(), self._bottle()
+        if b is not None:
+            self.name_words.say(f"{b.code}: {b.name}")
+            self.remarks(self.notes, self.presenter.bottle_remarks(b))
+            if self._card != (b.id,):
+                self._card = (b.id,)
+                clear(self.rows)
+            return
+        if m is None:
+            self.name_words.say("")
+            self.remarks(self.notes, [])
+            clear(self.rows)
+            return
+        self.name_words.say(m.name.capitalize())
+        self.remarks(self.notes, self.presenter.remarks(m))
+        lines = card.lines(m, self.studio)
+        key = (m.id, tuple(lines), self.line)
+        if key == self._card:
+            return
+        self._card = key
+        clear(self.rows)
+        for line in lines:
+            row = CardRow(line.head, line.text, line.key == self.line)
+            row.clicked.connect(lambda _=False, x=line: self._line_pressed(x))
+            self.rows.addWidget(row)
+
+    def _show_field(self) -> None:
+        step = self.guide.step if self.guide is not None else None
+        if self.guide is not None:
+            asks = {"weight": "or type grams", "water": "or type grams", "length": "diameter in mm"}.get(step.reads if step else "", "")
+            note = ""
+        elif self.line == "left":
+            asks, note = "K3-a 35, K3-b 20", "Which cups were scraped together, and how many grams of each."
+        elif self.line and self.line != "new":
+            m = self._material()
+            line = next((x for x in card.lines(m, self.studio) if x.key == self.line), None) if m is not None else None
+            asks, note = (line.ask if line else ""), f"{line.head} of {m.name}: type it and press Enter." if line and m else ""
+        elif not self.line:
+            asks = note = ""
+        else:
+            asks = NEW
+            note = f"Kinds: {', '.join(str(k) for k in Kind)}. House mix: cut glue = glue 200, water 100. A bottle's code finds it."
+        self.typed.setVisible(bool(asks))
+        self.typed.setPlaceholderText(asks)
+        self.typed_note.say(note)
+
+    def _keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        if self.guide is not None:
+            return self._guide_keys()
+        if self.choosing:
+            offered: list[tuple[Key, Callable[[], object]]] = [(Key("Space", "Weigh its density"), lambda: self._begin(GaugingKind.DENSITY))]
+            for digit, kind in list(MEASURES.items())[1:]:
+                offered.append((Key(digit, MEASURE_WORDS[digit]), lambda k=kind: self._begin(k)))  # type: ignore[misc]
+            offered.append((Key("Esc", "Leave it"), self._not_choosing))
+            return offered
+        b = self._bottle()
+        if b is not None:
+            return [
+                (Key("Space", f"Weigh bottle {b.code}"), lambda: self._begin(None)),
+                (Key("L", "Labels"), self._labels),
+                (Key("E", "It is empty"), self._finish_bottle),
+                (Key("N", "Find"), self._new),
+            ]
+        m = self._material()
+        offered = [(Key("Space", "Measure it" if m is not None else "Add a container"), self._measure if m is not None else self._new)]
+        offered += [
+            (Key("N", "New or find"), self._new),
+            (Key("V", "Leftover"), lambda: self._ask("left")),
+            (Key("L", "Labels"), self._labels),
+        ]
+        return offered
+
+    def press_digit(self, digit: int) -> bool:
+        """The offered measurements."""
+        return self.choosing and self.press_by_keyboard(str(digit))
+
+    # ------------------------------------------------------------ typing
+
+    def _ask(self, line: str) -> None:
+        self.line = line
         self.refresh()
+        self.typed.setFocus()
+
+    def _new(self) -> None:
+        self._ask("new")
+
+    def _line_pressed(self, line: card.CardLine) -> None:
+        if line.ask:
+            self._ask("" if self.line == line.key else line.key)
+            return
+        m = self._material()
+        if m is not None:
+            self.line = ""
+            self.attempt(lambda: self.presenter.change(m, line.key, None))
+
+    def _typed(self) -> None:
+        def take() -> None:
+            text = self.typed.text()
+            if self.guide is not None:
+                self._take_typed(text)
+            elif self.line == "left":
+                self.hand = self.presenter.add_leftover(text)
+            elif self.line and self.line != "new":
+                m = self._material()
+                assert m is not None
+                self.presenter.change(m, self.line, text)
+            else:
+                self.hand = self.presenter.find(text) if self.presenter.stands(text) else self.presenter.add(text)
+            self.typed.clear()
+            self.line = ""
+            self.setFocus()
+            self.refresh()
+
+        self.attempt(take)
+
+    # ------------------------------------------------------------ measuring
+
+    def _measure(self) -> None:
+        self.choosing = True
+        self.refresh()
+
+    def _not_choosing(self) -> None:
+        self.choosing = False
+        self.refresh()
+
+    def _begin(self, kind: GaugingKind | None) -> None:
+        target = self.hand or self._first()
+        self.guide = self.presenter.guide_for(target, kind)
+        self.choosing, self.line = False, ""
+        self._set_zero()
+        self._waited_from = time.monotonic()
+        self.timer.start()
+        self.refresh()
+
+    def _set_zero(self) -> None:
+        """A weight counts from what the scale shows now."""
+        scale = self.studio.scale
+        self._zero_kg = 0.0
+        if scale is not None:
+            try:
+                self._reading = scale.read(time.monotonic())
+                self._zero_kg = self._reading.mass_kg
+            except DeviceError:
+                self._reading = None
+
+    def tick(self) -> None:
+        """One reading of the scale, while something is measured."""
+        scale = self.studio.scale
+        if self.guide is None:
+            self.timer.stop()
+            return
+        if scale is not None:
+            try:
+                self._reading = scale.read(time.monotonic())
+            except DeviceError as error:
+                if self._reading is not None:
+                    self.say_trouble(str(error))
+                self._reading = None
+        self._show_guide()
+
+    def _show_guide(self) -> None:
+        g = self.guide
+        assert g is not None
+        self.title("", g.title + ".", "")
+        step, units = g.step, self.studio.units
+        number = f"{len(g.readings) + 1} of {len(g.steps)}"
+        weighs = step is not None and step.reads in ("weight", "water")
+        self.reading.setVisible(weighs)
+        if step is None:
+            self.now.say("Done", "kept with its date and lot", "", "")
+            self.guide_words.say(g.said)
+            return
+        if weighs:
+            if self._reading is None:
+                self.reading.show_figure("0.0", units.mass, "no scale" if self.studio.scale is None else "not answering")
+            else:
+                self.reading.show_figure(units.mass_figure(self._weight()), units.mass, "steady" if self._reading.steady else "moving")
+        left = self._wait_left()
+        figure = clock_text(left) if step.reads == "wait" else ""
+        head = "still" if figure else ""
+        if step.reads == "water":
+            b = self._bottle()
+            if b is not None:
+                head, figure = "still", units.mass_text(max(guide.top_up_kg(self.studio, b, g.readings[0]) - self._weight(), 0.0))
+        self.now.say(step.words, step.hint, head, figure)
+        self.guide_words.say(f"Step {number}.")
+
+    def _weight(self) -> float:
+        return self._reading.mass_kg - self._zero_kg if self._reading is not None else 0.0
+
+    def _wait_left(self) -> float:
+        step = self.guide.step if self.guide is not None else None
+        return max(step.wait_s - (time.monotonic() - self._waited_from), 0.0) if step is not None else 0.0
+
+    def _guide_keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        g = self.guide
+        assert g is not None
+        step = g.step
+        if step is None:
+            return [(Key("Space", "Back to the shelf"), self._end)]
+        words = {"weight": "Take this weight", "water": "That is back", "length": "Type it", "wait": "It has spread"}[step.reads]
+        offered: list[tuple[Key, Callable[[], object]]] = [(Key("Space", words), self._take), (Key("Z", "Take back"), self._step_back)]
+        scale = self.studio.scale
+        if isinstance(scale, SimulatedScale) and step.reads in ("weight", "water"):
+            offered.append((Key("D", "Put it on"), self._practise))
+        offered.append((Key("Esc", "Leave it"), self._end))
+        return offered
+
+    def _take(self) -> None:
+        g = self.guide
+        step = g.step if g is not None else None
+        if g is None or step is None:
+            return
+        if step.reads == "wait":
+            self._next(self.studio.rules.slump_seconds)
+        elif step.reads == "length":
+            self.typed.setFocus()
+            if self.typed.text().strip():
+                self._typed()
+        elif self._reading is None:
+            raise DribbetError("No scale answers. Type the grams and press Enter.")
+        elif self._reading.steady:
+            self._next(self._weight())
+
+    def _next(self, value: float) -> None:
+        g = self.guide
+        assert g is not None
+        g.take(value)
+        step = g.step
+        if step is not None and step.reads == "water":
+            self._set_zero()
+        self._waited_from = time.monotonic()
+        self.refresh()
+
+    def _take_typed(self, text: str) -> None:
+        g = self.guide
+        step = g.step if g is not None else None
+        if g is None or step is None:
+            return
+        try:
+            value = self.studio.units.length_mm(text) / 1e3 if step.reads == "length" else self.studio.units.mass_kg(text)
+        except ValueError:
+            raise DribbetError(f"“{text}” is no figure. Type one such as {'62' if step.reads == 'length' else '12.4'}.") from None
+        self._next(value)
+
+    def _step_back(self) -> None:
+        g = self.guide
+        if g is None or not g.back():
+            self._end()
+        self.refresh()
+
+    def _practise(self) -> None:
+        """What a hand would put on the practice scale."""
+        scale, g = self.studio.scale, self.guide
+        step = g.step if g is not None else None
+        if not isinstance(scale, SimulatedScale) or g is None or step is None:
+            return
+        scale.clear()
+        m, b = self._material(), self._bottle()
+        if b is not None:
+            lost = 4e-3
+            scale.put(b.stored_kg - lost if not g.readings else b.stored_kg)
+        elif g.title.startswith("Density") and m is not None:
+            scale.put(10.6e-3 + (10e-6 * m.density_kg_m3 * (1.0 + 1e-3 * len(g.readings)) if g.readings else 0.0))
+        elif g.title.startswith("Body"):
+            scale.put(self.studio.rules.slump_kg)
+        elif m is not None:
+            scale.put(20 * (m.drop_kg or 3e-5))
+
+    def _end(self) -> None:
+        self.guide = None
+        self.timer.stop()
+        scale = self.studio.scale
+        if isinstance(scale, SimulatedScale):
+            scale.clear()
+        self._built = self._card = ()
+        self.refresh()
+
+    # ------------------------------------------------------------ bottles
+
+    def _finish_bottle(self) -> None:
+        b = self._bottle()
+        if b is not None:
+            self.hand = ""
+            self.presenter.finish_bottle(b.id)
+
+    def _labels(self) -> None:
+        pdf = self.presenter.labels(LABEL_SIZE)
+        name, _ = QFileDialog.getSaveFileName(self, "Labels of bottles", "labels.pdf", "PDF (*.pdf)")
+        if name:
+            write_whole(Path(name), pdf)
+            self.say_note(f"Labels for sheets of {LABEL_SIZE} mm are in {Path(name).name}.")

@@ -12,7 +12,8 @@ from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.stations.mix.parts import BatchList, BigCup, NowStrip, Reading, Tray
+from dribbet.bench.parts.weighing import NowStrip, Reading
+from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
 from dribbet.bench.units import clock_text

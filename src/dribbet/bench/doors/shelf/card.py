@@ -1,0 +1,292 @@
+"""The card of a container: its lines, and what typing or pressing one does. No widgets."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
+
+from dribbet.bench.units import percent
+from dribbet.lab import composition, house_mix
+from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Material, Opacity, Pack, Sheen
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from datetime import datetime
+
+    from dribbet.bench.studio import Studio
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One line: what it is, what it says, and whether a press chooses the next value or asks for one."""
+
+    key: str
+    head: str
+    text: str
+    ask: str = ""
+    """What to type; empty where a press goes on to the next value."""
+
+
+GOES_ROUND: Final[dict[str, tuple[object, ...]]] = {
+    "kind": tuple(Kind),
+    "opacity": tuple(Opacity),
+    "sheen": tuple(Sheen),
+    "grade": tuple(Grade),
+    "form": tuple(Form),
+    "wash_off": (False, True),
+    "bakeable": (False, True),
+}
+HAZARD_KEYS: Final = {f"hazard {h}": h for h in Hazard}
+
+
+def _or(text: str, otherwise: str = "not said") -> str:
+    return text or otherwise
+
+
+def lines(m: Material, studio: Studio) -> list[CardLine]:
+    """Everything on the card, in the order in which one would look."""
+    units = studio.units
+    price = f"{m.price_per_kg:.2f} a kg" if m.price_per_kg else "not said"
+    if m.packs:
+        price += "; " + ", ".join(f"{p.price + p.delivery:.2f} for {units.stock_text(p.content_kg)}" for p in m.packs)
+    made = [
+        CardLine("name", "Name", m.name, "another name"),
+        CardLine("kind", "Used as", str(m.kind)),
+        CardLine("hex", "Colour", m.hex, "#7FB3A8"),
+        CardLine("lot", "Lot", _or(m.lot), "lot of the new container"),
+        CardLine("opened_at", "Opened", f"{m.opened_at:%d %b %Y}" if m.opened_at else "not said", "today, or 2026-11-03"),
+        CardLine("stock_kg", "Left", units.stock_text(m.stock_kg), "what is left, weighed"),
+        CardLine("full_kg", "When full", units.stock_text(m.full_kg), "what it holds when full"),
+        CardLine("price", "Price", price, "12.50 for 250 (+ 3)"),
+        CardLine("density", "Density", f"{m.density_kg_m3 / 1000:.3f} g in each mL", "grams of one mL"),
+        CardLine("volume_solids", "Dries to", percent(m.volume_solids), "percent of its wet volume"),
+        CardLine("opacity", "Hides", str(m.opacity)),
+        CardLine("sheen", "Dries", _or(str(m.sheen))),
+        CardLine("grade", "Grade", _or(str(m.grade))),
+        CardLine("form", "Comes as", _or(str(m.form))),
+        CardLine("variant", "Variant", _or(m.variant), "national or other variant"),
+        CardLine("smallest_share", "Shows from", percent(m.smallest_share) if m.smallest_share else "not known", "percent of the wet mix"),
+        CardLine("alcohol_share", "Alcohol", percent(m.alcohol_share) if m.alcohol_share else "none", "percent on the label"),
+        CardLine("wash_off", "Must be washed off", "yes" if m.wash_off else "no"),
+        CardLine("bakeable", "May be baked (label)", "yes" if m.bakeable else "no"),
+        *(CardLine(f"hazard {h}", f"Care: {h}", "yes" if h in m.hazards else "no") for h in Hazard),
+        CardLine("made_of", "Made of", _made_of(m, studio) if m.made_of else "bought", "glue 200, water 100"),
+        CardLine("strained_at", "Strained", f"{m.strained_at:%d %b %Y}" if m.strained_at else "not said", "today, or 2026-11-03"),
+        CardLine("note", "Note", _or(m.note, "none"), "anything worth keeping"),
+    ]
+    hidden = {"smallest_share"} if m.kind not in (Kind.SHIMMER, Kind.MEDIUM) else set()
+    hidden |= {"alcohol_share"} if m.kind is not Kind.THINNER else set()
+    hidden |= {"strained_at", "variant"} if m.kind not in (Kind.MEDIUM, Kind.BASE, Kind.HOUSE_MIX) else set()
+    hidden |= {"grade", "form"} if m.kind in (Kind.THINNER, Kind.HOUSE_MIX) else set()
+    return [line for line in made if line.key not in hidden]
+
+
+def _made_of(m: Material, studio: Studio) -> str:
+    shelf = studio.shelf()
+    raw = house_mix.raw({m.name: 1.0}, shelf)
+    tint = house_mix.tint_share(m, shelf)
+    words = ", ".join(f"{n} {percent(s)}" for n, s in raw.items())
+    return words + (f"; {percent(tint)} of it is colour" if tint else "")
+
+
+def pressed(m: Material, key: str) -> Material:
+    """The next value of a line that goes round.
+
+    Raises
+    ------
+    DribbetError
+        If the line asks for something typed.
+    """
+    if key in HAZARD_KEYS:
+        h = HAZARD_KEYS[key]
+        return replace(m, hazards=tuple(x for x in Hazard if (x in m.hazards) != (x is h)))
+    if key not in GOES_ROUND:
+        raise DribbetError("Type this one, and press Enter.")
+    values = GOES_ROUND[key]
+    return replace(m, **{key: values[(values.index(getattr(m, key)) + 1) % len(values)]})  # type: ignore[arg-type]
+
+
+def typed(m: Material, key: str, text: str, studio: Studio) -> Material:
+    """A line with what was typed in it.
+
+    Raises
+    ------
+    DribbetError
+        If it cannot be that; the sentence says what to type.
+    """
+    reader = READERS.get(key)
+    if reader is None:
+        raise DribbetError("Press this line to change it.")
+    return reader(m, text.strip(), studio)
+
+
+def _name(m: Material, text: str, studio: Studio) -> Material:
+    if not text:
+        raise DribbetError("A container needs a name.")
+    if any(o.name.lower() == text.lower() and o.id != m.id for o in studio.shelf()):
+        raise DribbetError(f"There is a {text} on the shelf already. Give this one another name.")
+    used = [
+        s.code for s in studio.all_series() if any(layer.material == m.name for layer in s.layers) or m.name in (s.constants.medium, s.constants.base)
+    ]
+    if used and text != m.name:
+        raise DribbetError(f"{m.name} is part of {used[0]}, which would no longer find it. Add a new container under the new name.")
+    return replace(m, name=text[:40])
+
+
+def _hex(m: Material, text: str, studio: Studio) -> Material:
+    if not re.fullmatch(r"#[0-9A-Fa-f]{6}", text):
+        raise DribbetError(f"“{text}” is no colour. Write it as #7FB3A8.")
+    return replace(m, hex=text.upper())
+
+
+def _lot(m: Material, text: str, studio: Studio) -> Material:
+    """A new lot opens today, and asks for its measurements again."""
+    if text == m.lot:
+        return m
+    return replace(m, lot=text[:40], lot_since=studio.now() if m.lot else m.lot_since, opened_at=studio.now())
+
+
+def _day(name: str) -> Callable[[Material, str, Studio], Material]:
+    def read(m: Material, text: str, studio: Studio) -> Material:
+        return replace(m, **{name: _when(text, studio)})  # type: ignore[arg-type]
+
+    return read
+
+
+def _when(text: str, studio: Studio) -> datetime | None:
+    from datetime import datetime
+
+    if text.lower() in ("today", "now"):
+        return studio.now()
+    if not text:
+        return None
+    try:
+        day = datetime.fromisoformat(text)
+    except ValueError:
+        raise DribbetError(f"“{text}” is no day. Type today, or one such as 2026-11-03.") from None
+    return day.replace(tzinfo=studio.now().tzinfo)
+
+
+def _kg(name: str) -> Callable[[Material, str, Studio], Material]:
+    def read(m: Material, text: str, studio: Studio) -> Material:
+        try:
+            kg = studio.units.mass_kg(text)
+        except ValueError:
+            raise DribbetError(f"“{text}” is no weight. Type what is left, such as 250.") from None
+        changed = replace(m, **{name: kg})
+        return replace(changed, full_kg=max(changed.full_kg, changed.stock_kg))
+
+    return read
+
+
+def _share(name: str) -> Callable[[Material, str, Studio], Material]:
+    def read(m: Material, text: str, studio: Studio) -> Material:
+        return replace(m, **{name: _number(text.removesuffix("%"), "a share, such as 38") / 100.0})
+
+    return read
+
+
+def _number(text: str, like: str) -> float:
+    try:
+        return float(text.replace(",", ".").strip())
+    except ValueError:
+        raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
+
+
+def _density(m: Material, text: str, studio: Studio) -> Material:
+    grams = _number(text.removesuffix("g"), "the grams of one mL, such as 1.09")
+    if not 0.6 <= grams <= 3.0:
+        raise DribbetError(f"One mL of paint weighs 0.6 to 3 g, not {grams:g}. Weigh it with G.")
+    return replace(m, density_kg_m3=grams * 1000.0)
+
+
+PACK: Final = re.compile(r"^([\d.,]+)(?:\s*(?:for|/)\s*([\d.,]+)\s*(?:g|oz)?)?(?:\s*\(?\+\s*([\d.,]+)\)?)?$")
+
+
+def _price(m: Material, text: str, studio: Studio) -> Material:
+    """'12.50 for 250 (+ 3)' adds a pack; a bare figure is the price of a kilogram; nothing forgets all of it."""
+    if not text:
+        return replace(m, packs=(), price_per_kg=0.0)
+    found = PACK.match(text)
+    if found is None:
+        raise DribbetError(f"“{text}” is no price. Type one such as 12.50 for 250, with + 3 for delivery; or the price of a kilogram.")
+    price = _number(found.group(1), "a price")
+    if found.group(2) is None:
+        return replace(m, price_per_kg=price)
+    pack = Pack(content_kg=studio.units.mass_kg(found.group(2)), price=price, delivery=_number(found.group(3) or "0", "what delivery costs"))
+    packs = (*(p for p in m.packs if p.content_kg != pack.content_kg), pack)
+    return replace(m, packs=packs, price_per_kg=(pack.price + pack.delivery) / pack.content_kg)
+
+
+AMOUNT: Final = re.compile(r"^(.*?)\s*([\d.,]+)\s*(?:g|oz)?$")
+
+
+def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
+    """'glue 200, water 100' as names and kilograms.
+
+    Raises
+    ------
+    DribbetError
+        If a part has no amount, or is not on the shelf.
+    """
+    known = {m.name.lower(): m.name for m in studio.shelf()}
+    parts = []
+    for piece in re.split(r"[,;]|\s\+\s", text):
+        if not piece.strip():
+            continue
+        found = AMOUNT.match(piece.strip())
+        if found is None or not found.group(1):
+            raise DribbetError(f"“{piece.strip()}” has no amount. Write each part as glue 200.")
+        name = known.get(found.group(1).lower())
+        if name is None:
+            raise DribbetError(f"There is no {found.group(1)} on the shelf. Add it first, then make the mix of it.")
+        parts.append((name, studio.units.mass_kg(found.group(2))))
+    return tuple(parts)
+
+
+def _made(m: Material, text: str, studio: Studio) -> Material:
+    if not text:
+        return replace(m, made_of=(), made_at=None)
+    changed = replace(m, made_of=made_of(text, studio), made_at=studio.now(), kind=Kind.HOUSE_MIX)
+    return with_figures_of_its_parts(changed, studio)
+
+
+def with_figures_of_its_parts(m: Material, studio: Studio) -> Material:
+    """A house mix with the density, solids and flags that follow from what is in it.
+
+    Raises
+    ------
+    DribbetError
+        If it is, by way of others, made of itself.
+    """
+    shelf = [*(o for o in studio.shelf() if o.id != m.id), m]
+    raw = house_mix.raw({m.name: 1.0}, shelf)
+    known = {o.name: o for o in shelf}
+    return replace(
+        m,
+        density_kg_m3=composition.density_kg_m3(raw, shelf),
+        volume_solids=composition.volume_solids(raw, shelf),
+        wash_off=any(known[n].wash_off for n in raw if n in known),
+        bakeable=all(known[n].bakeable for n in raw if n in known and n != "water"),
+        hazards=tuple(h for h in Hazard if any(h in known[n].hazards for n in raw if n in known)),
+    )
+
+
+READERS: Final[dict[str, Callable[[Material, str, Studio], Material]]] = {
+    "name": _name,
+    "hex": _hex,
+    "lot": _lot,
+    "opened_at": _day("opened_at"),
+    "strained_at": _day("strained_at"),
+    "stock_kg": _kg("stock_kg"),
+    "full_kg": _kg("full_kg"),
+    "price": _price,
+    "density": _density,
+    "volume_solids": _share("volume_solids"),
+    "smallest_share": _share("smallest_share"),
+    "alcohol_share": _share("alcohol_share"),
+    "variant": lambda m, t, s: replace(m, variant=t[:40]),
+    "note": lambda m, t, s: replace(m, note=t[:400]),
+    "made_of": _made,
+}

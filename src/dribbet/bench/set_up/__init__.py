@@ -1,0 +1,1 @@
+"""Set-up beyond the list of series: the rules of the bench."""

@@ -1,0 +1,219 @@
+"""Bench rules as lines to read and type: each figure of `HouseRules` in the person's words and units. No widgets."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
+
+from dribbet.bench.units import percent
+from dribbet.lab import house_rules
+from dribbet.lab.consistency import GRADE_WORDS, TECHNIQUE_GRADES
+from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from dribbet.bench.units import Units
+
+BAUDS: Final = (1200, 2400, 4800, 9600, 19200, 38400)
+
+
+@dataclass(frozen=True, slots=True)
+class RuleLine:
+    """One rule: what it is, how it stands, and what to type; empty where a press goes on to the next value."""
+
+    key: str
+    head: str
+    text: str
+    ask: str = ""
+    group: str = ""
+
+
+def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
+    """All rules, in groups."""
+    limits = ", ".join(f"{s:g}" for s in rules.grade_limits_s)
+    cups = ", ".join(units.stock_text(kg) for kg in sorted(rules.cups_kg))
+    made = [
+        RuleLine("weigh", "Between additions", "the scale adds up" if rules.weigh is Weigh.ADD_UP else "tare after each", group="Scale"),
+        RuleLine("take_when_steady", "A steady weight on target", "is taken by itself" if rules.take_when_steady else "waits for a press"),
+        RuleLine("tolerance", "On target within", units.mass_text(rules.tolerance_kg), "0.2"),
+        RuleLine("step", "Step of the scale", f"{rules.scale_step_kg * 1e3:g} g", "0.1"),
+        RuleLine("cups", "Mixing cups hold", cups, "60, 120, 250"),
+        RuleLine("tone", "Tone when a weight is taken", "on" if rules.tone else "off"),
+        RuleLine("baud", "Speed of a serial scale", f"{rules.serial_baud}"),
+        RuleLine("pattern", "Its line format", rules.serial_pattern or "the common ones", "pattern with (?P<value>…)"),
+        RuleLine("cover", "Cover an open cup after", f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never", "10", group="Mixing"),
+        RuleLine("bubbles", "Rest until bubbles are out that are", f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
+        RuleLine("cup_width", "Inner width of a cup", units.length_text(rules.cup_radius_m * 2e3), "64"),
+        RuleLine("water", "Water comes from", rules.water_source, "tap, distilled, filtered, well"),
+        RuleLine("limits", "Grades end at (s a mound holds)", limits, "0.05, 1, 3, 6", group="Consistency"),
+        RuleLine("match", "Colours match within", f"± {percent(rules.match_within)} of a drip's run", "25"),
+        RuleLine("order", "Where checks disagree", " before ".join(str(k) for k in rules.check_order), "ring, drip, flow cup, mound, slump"),
+        RuleLine("ring", "No thinner from a ring of", f"{rules.ring_limit:g} of the drop", "0.4"),
+        RuleLine("drip_s", "A drip is read after", f"{rules.drip_seconds:g} s", "10"),
+        RuleLine("drop", "A drip's drop", f"{rules.drip_m3 * 1e9:g} µL, {rules.drip_width_m * 1e3:g} mm wide", "50, 6"),
+        RuleLine("slump", "A slump disc", f"{rules.slump_kg * 1e3:g} g, read after {rules.slump_seconds:g} s", "5, 60"),
+    ]
+    for i, role in enumerate(Role):
+        runs = house_rules.offset(role, rules)
+        text = "as far as the rest" if runs == 1.0 else f"{percent(abs(runs - 1.0))} {'farther' if runs > 1 else 'less far'} than the rest"
+        made.append(
+            RuleLine(
+                f"offset {role}",
+                f"{'An' if str(role)[0] in 'aeiou' else 'A'} {role} runs",
+                text,
+                "20, or -20",
+                group="On purpose unlike" if not i else "",
+            )
+        )
+    for i, technique in enumerate(TECHNIQUE_GRADES):
+        low, high = house_rules.window(technique, rules)
+        words = GRADE_WORDS[low - 1] if low == high else f"{GRADE_WORDS[low - 1]} to {GRADE_WORDS[high - 1]}"
+        made.append(
+            RuleLine(
+                f"window {technique}",
+                f"{str(technique).capitalize()} wants",
+                f"grade {low}{f' to {high}' if high > low else ''}, {words}",
+                "2, 3",
+                group="Ways to pour" if not i else "",
+            )
+        )
+    cups_said = "; ".join(f"{c.name}: {', '.join(f'{t:g} s = {v * 1e6:g} mm²/s' for t, v in c.points)}" for c in rules.home_cups)
+    made.append(RuleLine("home_cups", "Own flow cups", cups_said or "none", "my cup: 20 s = 40, 60 s = 140", group="Flow cups"))
+    return made
+
+
+def pressed(rules: HouseRules, key: str) -> HouseRules:
+    """The next value of a rule that goes round.
+
+    Raises
+    ------
+    DribbetError
+        If it must be typed.
+    """
+    if key == "weigh":
+        return replace(rules, weigh=Weigh.TARE if rules.weigh is Weigh.ADD_UP else Weigh.ADD_UP)
+    if key == "take_when_steady":
+        return replace(rules, take_when_steady=not rules.take_when_steady)
+    if key == "tone":
+        return replace(rules, tone=not rules.tone)
+    if key == "baud":
+        return replace(rules, serial_baud=BAUDS[(BAUDS.index(rules.serial_baud) + 1) % len(BAUDS)] if rules.serial_baud in BAUDS else BAUDS[3])
+    raise DribbetError("Type this one, and press Enter.")
+
+
+def _figures(text: str, like: str) -> list[float]:
+    try:
+        return [float(x) for x in re.split(r"[,;\s]+", text.strip().removesuffix("%")) if x]
+    except ValueError:
+        raise DribbetError(f"“{text}” is not what is asked for. Type {like}.") from None
+
+
+def _one(text: str, like: str) -> float:
+    found = _figures(text.replace(",", "."), like)
+    if len(found) != 1:
+        raise DribbetError(f"“{text}” is no figure. Type one such as {like}.")
+    return found[0]
+
+
+def _two(text: str, like: str) -> tuple[float, float]:
+    found = _figures(text, like)
+    if len(found) != 2:
+        raise DribbetError(f"Two figures are needed, such as {like}.")
+    return found[0], found[1]
+
+
+def _order(rules: HouseRules, text: str) -> HouseRules:
+    known = {str(k): k for k in CheckKind}
+    kinds = [x.strip().lower() for x in re.split(r",|\bbefore\b", text) if x.strip()]
+    strange = [k for k in kinds if k not in known]
+    if strange:
+        raise DribbetError(f"“{strange[0]}” is no check. Order ring, drip, flow cup, mound and slump.")
+    return replace(rules, check_order=tuple(known[k] for k in kinds))
+
+
+CUP: Final = re.compile(r"^\s*([^:]+):\s*(.+)$")
+POINT: Final = re.compile(r"^\s*([\d.]+)\s*s?\s*=\s*([\d.]+)\s*(?:mm²/s)?\s*$")
+
+
+def _home_cup(rules: HouseRules, text: str) -> HouseRules:
+    """'my cup: 20 s = 40, 60 s = 140' adds a cup or changes it; its name alone takes it away."""
+    found = CUP.match(text)
+    if found is None:
+        left = tuple(c for c in rules.home_cups if c.name.lower() != text.strip().lower())
+        if len(left) == len(rules.home_cups):
+            raise DribbetError("Type the cup's name and at least two liquids: my cup: 20 s = 40, 60 s = 140 (mm²/s).")
+        return replace(rules, home_cups=left)
+    points = [POINT.match(p) for p in found.group(2).split(",")]
+    if not all(points):
+        raise DribbetError("Write each liquid as its seconds and its viscosity in mm²/s: 20 s = 40.")
+    cup = HomeCup(name=found.group(1).strip(), points=tuple((float(p.group(1)), float(p.group(2)) * 1e-6) for p in points if p is not None))
+    return replace(rules, home_cups=(*(c for c in rules.home_cups if c.name != cup.name), cup))
+
+
+def _offset(role: Role, rules: HouseRules, text: str) -> HouseRules:
+    more = _one(text.removesuffix("%").replace("\u2212", "-"), "20, or -20")
+    offsets = tuple(o for o in rules.offsets if o.role is not role)
+    return replace(rules, offsets=(*offsets, Offset(role=role, runs=1.0 + more / 100.0)) if more else offsets)
+
+
+def _window(technique: Technique, rules: HouseRules, text: str) -> HouseRules:
+    ends = [round(x) for x in _figures(text.replace("to", ","), "two grades, such as 2, 3")]
+    if len(ends) not in (1, 2):
+        raise DribbetError("Type one grade or two, such as 2, 3.")
+    others = tuple(w for w in rules.windows if w.technique is not technique)
+    return replace(rules, windows=(*others, Window(technique=technique, low=ends[0], high=ends[-1])))
+
+
+def _pattern(rules: HouseRules, text: str) -> HouseRules:
+    from dribbet.devices import LineFormat
+
+    if text.strip():
+        LineFormat(name="own", pattern=text.strip())  # refuses what is no pattern
+    return replace(rules, serial_pattern=text.strip())
+
+
+def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
+    """A rule with what was typed in it.
+
+    Raises
+    ------
+    DribbetError
+        If it cannot be that; the sentence says what to type.
+    """
+    if key.startswith("offset "):
+        return _offset(Role(key.removeprefix("offset ")), rules, text)
+    if key.startswith("window "):
+        return _window(Technique(key.removeprefix("window ")), rules, text)
+
+    def kg(words: str) -> float:
+        try:
+            return units.mass_kg(words)
+        except ValueError:
+            raise DribbetError(f"“{words}” is no weight. Type a figure such as 0.2.") from None
+
+    readers: dict[str, Callable[[], HouseRules]] = {
+        "tolerance": lambda: replace(rules, tolerance_kg=kg(text)),
+        "step": lambda: replace(rules, scale_step_kg=_one(text, "0.1") / 1e3),
+        "cups": lambda: replace(rules, cups_kg=tuple(kg(x) for x in text.split(",") if x.strip())),
+        "pattern": lambda: _pattern(rules, text),
+        "cover": lambda: replace(rules, cover_after_s=_one(text, "10") * 60.0),
+        "bubbles": lambda: replace(rules, bubble_m=_one(text, "0.5") / 2e3),
+        "cup_width": lambda: replace(rules, cup_radius_m=units.length_mm(text) / 2e3),
+        "water": lambda: replace(rules, water_source=text.strip()[:40] or "tap"),
+        "limits": lambda: replace(rules, grade_limits_s=tuple(_figures(text, "0.05, 1, 3, 6"))),
+        "match": lambda: replace(rules, match_within=_one(text.removesuffix("%"), "25") / 100.0),
+        "order": lambda: _order(rules, text),
+        "ring": lambda: replace(rules, ring_limit=_one(text, "0.4")),
+        "drip_s": lambda: replace(rules, drip_seconds=_one(text, "10")),
+        "drop": lambda: replace(rules, drip_m3=_two(text, "50, 6")[0] * 1e-9, drip_width_m=_two(text, "50, 6")[1] / 1e3),
+        "slump": lambda: replace(rules, slump_kg=_two(text, "5, 60")[0] / 1e3, slump_seconds=_two(text, "5, 60")[1]),
+        "home_cups": lambda: _home_cup(rules, text),
+    }
+    if key not in readers:
+        raise DribbetError("Press this line to change it.")
+    try:
+        return readers[key]()
+    except ValueError:
+        raise DribbetError(f"“{text}” is no figure. Type one such as shown.") from None

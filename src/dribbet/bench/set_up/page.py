@@ -1,0 +1,96 @@
+"""Bench rules: how this studio weighs, rests, checks and matches; every line can be changed."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from dribbet.bench.page import Field, Page
+from dribbet.bench.parts.base import Words, scroller
+from dribbet.bench.parts.card_row import CardRow
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.margin import clear
+from dribbet.bench.set_up import lines
+from dribbet.records import HouseRules
+
+if TYPE_CHECKING:
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.studio import Studio
+
+COLUMN_OF = {"Scale": 0, "Mixing": 0, "Consistency": 0, "On purpose unlike": 1, "Ways to pour": 1, "Flow cups": 1}
+
+
+class RulesPage(Page):
+    """Part of Set-up: the rules of the bench."""
+
+    def __init__(self, studio: Studio, jobs: Jobs) -> None:
+        super().__init__(studio, jobs)
+        self.line = ""
+        inner = QWidget()
+        row = QHBoxLayout(inner)
+        row.setContentsMargins(0, 0, 8, 0)
+        row.setSpacing(40)
+        self.columns = [QVBoxLayout(), QVBoxLayout()]
+        for column in self.columns:
+            column.setSpacing(0)
+            row.addLayout(column, 1)
+        self.body.addWidget(scroller(inner), 1)
+        typing = QHBoxLayout()
+        self.typed = Field("", width_px=360)
+        self.typed.returnPressed.connect(self._typed)
+        self.typed_note = Words("", 15, 400, role="note")
+        typing.addWidget(self.typed)
+        typing.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
+        self.body.addLayout(typing)
+        self._built: tuple[object, ...] = ()
+
+    def refresh(self) -> None:
+        self.title("", "How this bench works. Press a line to change it.", "Every school may set these otherwise; what you change holds from now on.")
+        rules, units = self.studio.rules, self.studio.units
+        told = lines.lines(rules, units)
+        key = (tuple(told), self.line)
+        if key != self._built:
+            self._built = key
+            for column in self.columns:
+                clear(column)
+            at = 0
+            for line in told:
+                if line.group:
+                    at = COLUMN_OF[line.group]
+                    self.columns[at].addSpacing(8)
+                    self.columns[at].addWidget(Words(line.group, 17, 700))
+                row = CardRow(line.head, line.text, line.key == self.line)
+                row.clicked.connect(lambda _=False, x=line: self._pressed(x))
+                self.columns[at].addWidget(row)
+            for column in self.columns:
+                column.addStretch(1)
+        now = next((x for x in told if x.key == self.line), None)
+        self.typed.setVisible(now is not None)
+        self.typed.setPlaceholderText(now.ask if now is not None else "")
+        self.typed_note.say(f"{now.head}: type it as shown, and press Enter." if now is not None else "")
+        self.keys([(Key("Space", "Back to work"), lambda: self.go.emit("back")), (Key("R", "The usual ones again"), self._usual)])
+
+    def _pressed(self, line: lines.RuleLine) -> None:
+        if line.ask:
+            self.line = "" if self.line == line.key else line.key
+            self.refresh()
+            self.typed.setFocus()
+            return
+        self.line = ""
+        self.attempt(lambda: self.studio.set_rules(lines.pressed(self.studio.rules, line.key)))
+
+    def _typed(self) -> None:
+        def take() -> None:
+            changed = lines.typed(self.studio.rules, self.line, self.typed.text(), self.studio.units)
+            self.line = ""
+            self.typed.clear()
+            self.setFocus()
+            self.studio.set_rules(changed)
+
+        self.attempt(take)
+
+    def _usual(self) -> None:
+        """Start from the usual rules again; one's own flow cups stay."""
+        self.studio.set_rules(HouseRules(home_cups=self.studio.rules.home_cups))
