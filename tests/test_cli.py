@@ -254,3 +254,20 @@ def test_card_is_written(tmp_path, kind):
 def test_output_into_a_folder_that_is_not_there_is_said(tmp_path, capsys):
     line = refused(capsys, "card", "photo", tmp_path / "none" / "c.pdf")
     assert "Check the path" in line
+
+
+def test_mix_tells_the_thrifty_repair_too(tmp_path):
+    recipe, cup, out = (tmp_path / n for n in ("r.json", "c.json", "o.json"))
+    recipe.write_text(
+        '{"basis": "mass", "ingredients": [{"name": "paint", "parts": 1}, {"name": "conditioner", "parts": 2}, {"name": "water", "parts": 0.5}]}'
+    )
+    cup.write_text('{"paint": 20, "conditioner": 40, "water": 16}')
+    from dribbet.cli import main
+
+    assert main(["mix", str(recipe), "--cup", str(cup), "--total", "70g", "--json", str(out)]) == 0
+    told = json.loads(out.read_text())["repair"]
+    assert told["total_g"] == pytest.approx(112.0)
+    assert told["take_out_first"]["take_out_g"] == pytest.approx(76 * (1 - 70 / 112))
+    assert told["take_out_first"]["total_g"] == pytest.approx(70.0)
+    assert main(["mix", str(recipe), "--cup", str(cup), "--json", str(out)]) == 0
+    assert "take_out_first" not in json.loads(out.read_text())["repair"]

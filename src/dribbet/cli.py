@@ -18,6 +18,8 @@ from dribbet.records import DribbetError
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from dribbet.lab.repair import Thrift
+
 
 def parser() -> argparse.ArgumentParser:
     """Every command with its options."""
@@ -262,7 +264,26 @@ def _mix(words: argparse.Namespace) -> None:
             "left_wrong": list(mended.left_wrong),
             "pour_off_g": round(mended.pour_off_kg * 1e3, 6),
         }
+        thrift = _thrift(cup, {c.name: c.mass_fraction for c in components}, total_kg if words.total else capacity)
+        if thrift is not None:
+            result["repair"]["take_out_first"] = {
+                "take_out_g": round(thrift.take_out_kg * 1e3, 9),
+                "additions_g": {k: round(v * 1e3, 9) for k, v in thrift.additions_kg.items()},
+                "total_g": round(thrift.total_kg * 1e3, 9),
+            }
     _write_json(words.json, result)
+
+
+def _thrift(cup_g: dict[str, float], target: dict[str, float], total_kg: float | None) -> Thrift | None:
+    """The other way to mend: take well-mixed paint out first, and end at a total; None where none was said or it cannot be."""
+    from dribbet.lab.repair import take_out_first
+
+    if total_kg is None:
+        return None
+    try:
+        return take_out_first({k: v / 1e3 for k, v in cup_g.items()}, target, total_kg)
+    except DribbetError:
+        return None
 
 
 def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float], dict[str, list[str]]]:

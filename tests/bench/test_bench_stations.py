@@ -8,16 +8,18 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from dribbet.bench import flow_set
+from dribbet.bench import flow_set, panel_costs
+from dribbet.bench.doors.shelf import guide
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
+from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
 from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.progress import Station
-from dribbet.records import Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.records import Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
 from tests.bench.conftest import on_series, press, trouble
 
 
@@ -211,9 +213,108 @@ def test_rest_of_a_cup_goes_into_a_bottle_with_what_it_really_holds(planned, mix
     fill(mix)
     made = mix.store()
     assert dict(made.contents)["water"] == pytest.approx(0.10, abs=0.003)
-    assert made.code == "A10"
-    assert mix.store().code == "A11"
-    assert planned.need_run().marks[-1].note == "A11"
+    assert made.code == "A12"  # two stand on the demo's shelf
+    assert mix.store().code == "A13"
+    assert planned.need_run().marks[-1].note == "A13"
+
+
+def test_stored_mix_fills_a_cup_as_it_is_and_a_leftover_is_refused(planned, mix):
+    teal = next(m for m in planned.need_run().mixes if m.colour == "channel teal")
+    mix.choose(teal.id)
+    with pytest.raises(DribbetError, match="Give it back on Shelf first"):
+        mix.use_bottle("a10")
+    bottle = next(b for b in planned.notebook.all(Bottle) if b.code == "A10")
+    whole = guide.bottle(planned, bottle)
+    whole.take(0.158)
+    whole.take(0.0041)
+    with pytest.raises(DribbetError, match="leftover"):
+        mix.use_bottle("A11")
+    with pytest.raises(DribbetError, match="has the code"):
+        mix.use_bottle("Z99")
+    mix.use_bottle("a10")
+    held = mix.cup(planned.need_run(), teal)
+    assert held["water"] / sum(held.values()) == pytest.approx(0.16, abs=1e-3)
+    assert {w.source for w in planned.need_run().weighings} == {"bottle A10"}
+    assert mix.view().over.endswith("too much water")  # the plan has 10 %
+    foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
+    mix.choose(foam.id)
+    with pytest.raises(DribbetError, match="not foam"):
+        mix.use_bottle("A10")
+
+
+def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
+    words = mix.view().note_line
+    assert words.startswith(f"{mix.mix().colour} 1 : conditioner 2 : water 0.333, by mass; by volume 1 : ")
+    assert "shares are right within" in words
+
+
+def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_without_any(planned, mix):
+    assert mix.forecast(planned.need_run(), mix.mix()) == "" or "of your own cups" in mix.forecast(planned.need_run(), mix.mix())
+    foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
+    thick = replace(foam, plan=(("foam", 0.06), ("conditioner", 0.02), ("water", 0.0)))
+    words = mix.forecast(planned.need_run(), thick)
+    assert "thick" in words
+    assert "g water more" in words
+    strange = replace(foam, colour="unheard of", plan=(("unheard of", 0.06), ("conditioner", 0.02)))
+    assert mix.forecast(planned.need_run(), strange) == ""
+
+
+def test_day_begins_with_gloves_and_the_care_of_each_material_once(studio):
+    studio.choose_series("s1")
+    told = MixPresenter(studio).checklist()
+    assert told[0][1].startswith("Gloves")
+    assert [who for who, _ in told[1:]] == ["Alcohol", "Alcohol"]
+    assert len({words for _, words in told}) == len(told)
+
+
+def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(studio):
+    studio.choose_series("k3")
+    pour = PourPresenter(studio)
+    pour.mishap(MishapKind.RUNS_FAST)
+    assert pour.placing == ""
+    pour.mishap(MishapKind.DUST)
+    assert pour.placing
+    kinds = [m.kind for m in studio.need_run().mishaps][-2:]
+    assert [k.is_sign for k in kinds] == [True, False]
+
+
+def test_cup_that_rests_or_was_contaminated_is_said_before_it_is_poured(planned, mix, clock):
+    while not mix.all_done():
+        fill(mix)
+        mix.finish()
+    check = CheckPresenter(planned)
+    for group in ("a", "b"):
+        planned.take("check", group)
+        check.take_card([0.06] * 5)
+    pour = PourPresenter(planned)
+    assert "Bubbles are still in" in pour.view().caution
+    clock.pass_(hours=5)
+    assert pour.view().caution == ""
+    mix.choose(planned.need_run().mixes[0].id)
+    mix.contaminate("a drip of silicone")
+    mix.choose(planned.need_run().mixes[5].id)
+    mix.contaminate("the same stick")
+    assert "trace of another cup" in pour.view().caution
+
+
+def test_verdict_names_what_was_really_weighed_in(studio):
+    studio.choose_series("k3")
+    decide = DecidePresenter(studio)
+    run = studio.need_run()
+    assert decide._level(run, 0, 0) == "10\u202f%"
+    for m in run.mixes:
+        if "a" in m.recipes:
+            studio.notebook.add(Weighing(id=f"x{m.id}", mix_id=m.id, ingredient="water", mass_kg=0.01, at=studio.now()))
+    studio.changed()
+    words = decide._level(studio.need_run(), 0, 0)
+    assert words.endswith("(planned 10\u202f%)")
+    assert float(words.split("\u202f")[0]) > 12.0
+
+
+def test_cost_of_a_panel_says_how_much_was_poured_off(studio):
+    words = panel_costs.sentence(studio, studio.load("k2"), "ab")
+    assert words.startswith("Paint cost: a 1.")
+    assert words.count("poured off") == 2
 
 
 def test_moments_of_a_cup_rise_even_if_the_clock_is_set_back(planned, mix, clock):

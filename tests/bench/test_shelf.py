@@ -179,6 +179,16 @@ def test_house_mix_has_the_figures_and_flags_of_its_parts_and_nests(studio, shel
         shelf.change(cut, "made_of", "slick 20, water 10")
 
 
+def test_house_mix_takes_volumes_drops_and_own_measures(studio, shelf):
+    shelf.add("brew = glue 100 mL, water 2 tsp, belt silicone 3 drops")
+    parts = dict(named(studio, "brew").made_of)
+    assert parts == pytest.approx({"glue": 0.108, "water": 0.00998, "belt silicone": 87e-6})
+    with pytest.raises(DribbetError, match="never weighed"):
+        shelf.add("other = glue 2 squirts")
+    with pytest.raises(DribbetError, match="no measure here"):
+        shelf.add("other = glue 2 buckets")
+
+
 # ---------------------------------------------------------------- bottles
 
 
@@ -197,6 +207,16 @@ def test_bottle_that_lost_water_says_so_and_is_whole_again_after_the_top_up(stud
     assert stand.contents["water"] == pytest.approx(0.16, abs=0.002)
     assert stand.unchecked
     assert "Water was given back" in said(shelf.bottle_remarks(stored))
+
+
+def test_fresh_bottle_is_weighed_empty_and_capped(studio, shelf):
+    fresh = studio.notebook.get(Bottle, shelf.add_leftover("K2-a 60"))
+    g = shelf.guide_for(fresh.id, None)
+    g.take(0.032)
+    with pytest.raises(DribbetError, match="not heavier"):
+        g.take(0.030)
+    assert "holds 60.0 g" in through(g, 0.092)
+    assert shelf.stand(bottle(studio, fresh.code)).content_kg == pytest.approx(0.060)
 
 
 def test_bottle_that_lost_nothing_asks_for_no_water(studio, shelf):

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.lab import composition, history, house_rules, matching, progress
+from dribbet.lab import composition, history, house_rules, matching, progress, resting
 from dribbet.lab.arm import THINNERS
 from dribbet.lab.consistency import Match
 from dribbet.lab.learning import starting_ln
 from dribbet.lab.matching import Pot, SetVerdict
+from dribbet.records import MarkKind
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
+    from datetime import datetime
 
     from dribbet.bench.studio import Run, Studio
+    from dribbet.lab.resting import Rest
     from dribbet.records import Mix, Panel
 
 
@@ -77,3 +80,24 @@ def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
         word = found.pots[next(m.id for m in mine if m.colour == out[0])].match
         return f"{out[0][:1].upper()}{out[0][1:]} is {word} for the others. Mend it on Check, or keep it there as it is: the reason is stored."
     return ""
+
+
+def rest_of(studio: Studio, run: Run, mix: Mix) -> Rest | None:
+    """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
+    held = {n: kg for n, kg in composition.weighed_in(mix, run.weighings).items() if kg > 0.0}
+    moments = [w.at for w in run.weighings if w.mix_id == mix.id] + [m.at for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.STIRRED]
+    if not held or not moments:
+        return None
+    density, rules = composition.density_kg_m3(held, run.shelf), studio.rules
+    own = history.viscosity_of(mix, run.checks, density, rules)
+    arm = next(a for a in run.arms if a.letter == mix.recipes[0])
+    return resting.rest_of(
+        mass_kg=sum(held.values()), density_kg_m3=density, viscosity_pa_s=own or arm.viscosity_pa_s, bubble_m=rules.bubble_m,
+        cup_radius_m=rules.cup_radius_m, since=max(moments), checked=own is not None,
+    )  # fmt: skip
+
+
+def rest_left_s(studio: Studio, run: Run, mix: Mix, now: datetime) -> float:
+    """Seconds that a cup still rests; 0 where it is over or not known."""
+    rest = rest_of(studio, run, mix)
+    return rest.left_s(now) if rest is not None else 0.0

@@ -356,6 +356,10 @@ class Studio:
         for heard in self._listeners:
             heard()
 
+    def forget(self, series_id: str) -> None:
+        """Read a series anew at the next asking: more of it is being written before anyone is told."""
+        self._runs.pop(series_id, None)
+
     def choose_series(self, series_id: str | None) -> None:
         self.series_id = series_id
         if series_id is not None and not self.notebook.read_only:

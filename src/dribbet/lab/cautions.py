@@ -12,6 +12,7 @@ BY_HAZARD: Final = {
     Hazard.SLIPPERY: "Silicone makes gloves and floors slippery. Keep it off anything you want to coat.",
     Hazard.FUMES: "Air the room while you mix. The label decides.",
 }
+START: Final = "Gloves and apron on, rings off; tables and floor covered; windows as the labels ask. Paint stays out of drains and food."
 POWDER: Final = BY_HAZARD[Hazard.DUST]
 TORCH: Final = "Flame: clear the bench of film, cups and loose sleeves, air first, extinguisher at hand."
 TORCH_AFTER_ALCOHOL: Final = "No torch: there is alcohol in this cup. Let it air off first, or leave this step out."

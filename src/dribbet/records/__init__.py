@@ -1,6 +1,8 @@
 """What there is to know, as plain frozen values. Imports nothing of ours."""
 
 from dribbet.records.bench import (
+    MISHAPS,
+    SIGNS,
     TAKEN_OUT,
     Bottle,
     BottleKind,
@@ -33,8 +35,10 @@ from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 
 __all__ = [
     "BETWEEN",
+    "MISHAPS",
     "MOST_FACTORS",
     "MOST_LEVELS",
+    "SIGNS",
     "TAKEN_OUT",
     "Aim",
     "BasePlan",

@@ -238,6 +238,20 @@ class MishapKind(StrEnum):
     RAN_OFF = "ran off a corner"
     DUST = "dust or hair"
     CUP_SLIPPED = "cup slipped"
+    GLOBS = "globs on top"
+    RUNS_FAST = "runs fast"
+    STAYS_PUT = "stays put"
+    SINKS = "sinks at once"
+    SPLITS = "splits"
+
+    @property
+    def is_sign(self) -> bool:
+        """Whether it is a sign of too thick or too thin, not damage: the panel counts in full."""
+        return self in SIGNS
+
+
+SIGNS: Final = (MishapKind.GLOBS, MishapKind.RUNS_FAST, MishapKind.STAYS_PUT, MishapKind.SINKS, MishapKind.SPLITS)
+MISHAPS: Final = tuple(k for k in MishapKind if k not in SIGNS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

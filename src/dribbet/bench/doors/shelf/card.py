@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import percent
-from dribbet.lab import composition, house_mix
+from dribbet.lab import composition, house_mix, measures
 from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Material, Opacity, Pack, Sheen
 
 if TYPE_CHECKING:
@@ -71,7 +71,7 @@ def lines(m: Material, studio: Studio) -> list[CardLine]:
         CardLine("wash_off", "Must be washed off", "yes" if m.wash_off else "no"),
         CardLine("bakeable", "May be baked (label)", "yes" if m.bakeable else "no"),
         *(CardLine(f"hazard {h}", f"Care: {h}", "yes" if h in m.hazards else "no") for h in Hazard),
-        CardLine("made_of", "Made of", _made_of(m, studio) if m.made_of else "bought", "glue 200, water 100"),
+        CardLine("made_of", "Made of", _made_of(m, studio) if m.made_of else "bought", "glue 200, water 100 mL"),
         CardLine("strained_at", "Strained", f"{m.strained_at:%d %b %Y}" if m.strained_at else "not said", "today, or 2026-11-03"),
         CardLine("note", "Note", _or(m.note, "none"), "anything worth keeping"),
     ]
@@ -219,29 +219,37 @@ def _price(m: Material, text: str, studio: Studio) -> Material:
     return replace(m, packs=packs, price_per_kg=(pack.price + pack.delivery) / pack.content_kg)
 
 
-AMOUNT: Final = re.compile(r"^(.*?)\s*([\d.,]+)\s*(?:g|oz)?$")
+AMOUNT: Final = re.compile(r"^(.*?)\s*([\d.,]+)\s*([a-zA-Z ]*)$")
+UNIT_WORDS: Final = {
+    "": "", "g": "g", "oz": "oz", "ml": "mL", "fl oz": "fl oz", "tsp": "teaspoon", "teaspoon": "teaspoon", "teaspoons": "teaspoon",
+    "drop": "drop", "drops": "drop", "squirt": "squirt", "squirts": "squirt", "pea": "pea", "peas": "pea",
+}  # fmt: skip
 
 
 def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
-    """'glue 200, water 100' as names and kilograms.
+    """'glue 200, water 100 mL, belt silicone 3 drops' as names and kilograms, by the shelf's densities and the person's own measures.
 
     Raises
     ------
     DribbetError
-        If a part has no amount, or is not on the shelf.
+        If a part has no amount, is not on the shelf, or is in a measure that is not known yet.
     """
-    known = {m.name.lower(): m.name for m in studio.shelf()}
+    known = {m.name.lower(): m for m in studio.shelf()}
     parts = []
-    for piece in re.split(r"[,;]|\s\+\s", text):
+    for piece in re.split(r"[,;]\s+|\s\+\s|;", text):
         if not piece.strip():
             continue
         found = AMOUNT.match(piece.strip())
         if found is None or not found.group(1):
             raise DribbetError(f"“{piece.strip()}” has no amount. Write each part as glue 200.")
-        name = known.get(found.group(1).lower())
-        if name is None:
+        material = known.get(found.group(1).lower())
+        if material is None:
             raise DribbetError(f"There is no {found.group(1)} on the shelf. Add it first, then make the mix of it.")
-        parts.append((name, studio.units.mass_kg(found.group(2))))
+        unit = UNIT_WORDS.get(found.group(3).strip().lower())
+        if unit is None:
+            raise DribbetError(f"“{found.group(3).strip()}” is no measure here. Use g, oz, mL, fl oz, teaspoons, drops, squirts or peas.")
+        amount = _number(found.group(2), "an amount")
+        parts.append((material.name, measures.to_kg(amount, unit or studio.units.mass, material, studio.gaugings())))
     return tuple(parts)
 
 

@@ -150,6 +150,26 @@ def measure(studio: Studio, m: Material, kind: GaugingKind) -> Guide:
     )
 
 
+def cap(studio: Studio, b: Bottle) -> Guide:
+    """A bottle that was just filled: empty and capped weight, from which its losses are counted."""
+
+    def finish(kg: list[float]) -> str:
+        studio.notebook.replace(replace(b, empty_kg=kg[0], stored_kg=kg[1]))
+        studio.changed()
+        return f"{b.code} holds {studio.units.mass_text(kg[1] - kg[0])}. What it loses from now on is water."
+
+    def check(kg: list[float]) -> None:
+        if len(kg) == 2 and kg[1] <= kg[0]:
+            raise DribbetError("The capped bottle is not heavier than the empty one. Weigh it full, with its cap.")
+
+    return Guide(
+        f"Bottle {b.code}",
+        (Step("Weigh the empty bottle", "with its cap and label"), Step("Fill it, cap it, weigh it", f"{b.name}; write {b.code} on it")),
+        finish,
+        check,
+    )
+
+
 def bottle(studio: Studio, b: Bottle) -> Guide:
     """A stored bottle again: its weight, the water it lost, and what is given back."""
 

@@ -316,7 +316,7 @@ class ShelfPresenter:
         """A guided measurement of a container, or a bottle's weighing."""
         b = next((b for b in self.bottles() if b.id == id_), None)
         if b is not None:
-            return guide.bottle(self.studio, b)
+            return guide.bottle(self.studio, b) if b.empty_kg else guide.cap(self.studio, b)
         m = next(m for m in self.studio.shelf() if m.id == id_)
         if kind is GaugingKind.DENSITY or kind is None:
             return guide.density(self.studio, m)
@@ -428,12 +428,6 @@ class ShelfPresenter:
         """The bottle is empty, or thrown away; its record stays."""
         b = next(b for b in self.bottles() if b.id == id_)
         self.studio.notebook.replace(replace(b, finished=True))
-        self.studio.changed()
-
-    def weigh_stored(self, id_: str, full: str, empty: str) -> None:
-        """Weights of a bottle when it was capped: full, and empty."""
-        b = next(b for b in self.bottles() if b.id == id_)
-        self.studio.notebook.replace(replace(b, stored_kg=self.studio.units.mass_kg(full), empty_kg=self.studio.units.mass_kg(empty)))
         self.studio.changed()
 
     def labels(self, size: str) -> bytes:

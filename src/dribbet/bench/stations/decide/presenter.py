@@ -6,21 +6,25 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 from typing import TYPE_CHECKING
 
+from dribbet.bench import panel_costs
 from dribbet.bench.levels import level_text, levels_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import MINUS, count_text, percent
-from dribbet.lab import confounding, goals, judge, planning, predicted, progress
+from dribbet.lab import batches, confounding, goals, judge, planning, predicted, progress
 from dribbet.lab.design import mix_fractions
 from dribbet.lab.drying import LATE_AFTER, TIMES_H
 from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
 from dribbet.lab.power import Model
 from dribbet.lab.responses import SCALES
-from dribbet.records import DribbetError, Goal, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
+from dribbet.records import CheckKind, DribbetError, Factor, Goal, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
+
+
+REALLY_OTHER = 0.004  # share of water from which a level counts as another than planned
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,8 +102,16 @@ class DecidePresenter:
         return made
 
     def _level(self, run: Run, which: int, level: int) -> str:
+        """A level in words; what was really weighed in where that is another share than planned."""
         varied = run.series.varied[which]
-        return level_text(varied.factor, varied.levels[level], self.studio.units)
+        words = level_text(varied.factor, varied.levels[level], self.studio.units)
+        planned = varied.levels[level].value
+        if varied.factor is Factor.WATER_SHARE and planned is not None:
+            shares = [a.water_share for a in run.actual_arms if a.settings[which] == level and (a.extra is None or not a.extra.instead)]
+            actual = sum(shares) / len(shares) if shares else planned
+            if abs(actual - planned) >= REALLY_OTHER:
+                return f"{percent(actual, 1)} (planned {words})"
+        return words
 
     def letters(self, run: Run, which: int, level: int) -> str:
         """Recipes of the design at one level of one thing varied."""
@@ -299,8 +311,6 @@ class DecidePresenter:
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
         made += [Remark("", f"By choice: {i.what} ({i.at:%-d %b}).", Weight.CAUTION) for i in s.insisted]
-        from dribbet.records import Factor
-
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
@@ -319,10 +329,30 @@ class DecidePresenter:
                     Weight.CAUTION,
                 )
             )
+        kept = {c.mix_id: c.note for c in run.checks if c.kind is CheckKind.KEPT}
+        for mix in run.mixes:
+            if not set(mix.recipes) & set(letters):
+                continue
+            if mix.id in kept:
+                made.append(
+                    Remark("", f"{mix.colour.capitalize()} of {' and '.join(mix.recipes)} was poured as it was: {kept[mix.id]}.", Weight.CAUTION)
+                )
+            if mix.kept_over:
+                made.append(Remark("", f"An overshoot in {mix.colour} of {' and '.join(mix.recipes)} was accepted; its real shares are used."))
+        for panel_id, why in batches.contaminated_panels(run.panels, run.mixes, run.marks).items():
+            panel = next(p for p in run.panels if p.id == panel_id)
+            if panel.recipe in letters:
+                made.append(Remark("", f"{panel.code} may hold a trace of another cup ({why}).", Weight.CAUTION))
+        money = panel_costs.sentence(self.studio, run, letters)
+        if money:
+            made.append(Remark("", money))
         for p in run.panels:
             if p.spoiled and p.recipe in letters:
                 made.append(Remark("", f"{p.code} is left out: {p.spoiled}.", Weight.PLAIN))
-        marked = {p.code: m.kind for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters}
+        counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
+        for code, kind in [(c, k) for c, k in counted if k.is_sign][:2]:
+            made.append(Remark("", f"While pouring {code}: {kind}."))
+        marked = {c: k for c, k in counted if not k.is_sign}
         for code, kind in list(marked.items())[:2]:
             made.append(Remark("", f"{code} is counted, though marked: {kind}.", Weight.PLAIN))
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)

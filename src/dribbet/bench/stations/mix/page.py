@@ -34,6 +34,7 @@ JUMP_KG = 0.5e-3
 REST_TICK_S = 1.0
 BENCH_PX = 480  # the least width for the figure, the strip and the tray
 CONTAMINATED = "type why, then Enter"
+CODE = "code, such as A10"
 
 
 class MixPage(Page):
@@ -57,6 +58,7 @@ class MixPage(Page):
         self.more = False
         self.listing = False
         self._asking: Callable[[str], object] | None = None
+        self._asking_for = ""
         row = QHBoxLayout()
         row.setSpacing(24)
         self.cup = BigCup()
@@ -104,6 +106,8 @@ class MixPage(Page):
         when.addWidget(self.pour_at)
         when.addWidget(self.pour_at_note, 1, Qt.AlignmentFlag.AlignVCenter)
         sheet.addLayout(when)
+        self.care = QVBoxLayout()
+        sheet.addLayout(self.care)
         sheet.addWidget(scroller(self.batches), 1)
         sheet.setContentsMargins(0, 0, 0, 0)
         self.sheet = QWidget()
@@ -149,7 +153,7 @@ class MixPage(Page):
         if self.listing:
             self._show_list()
             return
-        self.title(v.codes, v.title)
+        self.title(v.codes, v.title, "" if self.low else v.note_line)
         self.over.say(v.over)
         self.mend.say(v.mend if v.over else "")
         self.then.say(v.note or ("" if self.low else v.mend_then))
@@ -164,10 +168,14 @@ class MixPage(Page):
         weighing = not v.finished and not v.act
         self.typed.setVisible(weighing or self._asking is not None)
         unit = "grams" if self.studio.units.mass == "g" else "ounces"
-        self.typed.setPlaceholderText(CONTAMINATED if self._asking is not None else f"or type {unit}")
+        self.typed.setPlaceholderText(self._asking_for if self._asking is not None else f"or type {unit}")
         practice = isinstance(self.studio.scale, SimulatedScale)
         note = "" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name
-        self.typed_note.say("What got into it? Its panels will say so." if self._asking is not None else note if weighing else "")
+        asked = {
+            CONTAMINATED: "What got into it? Its panels will say so.",
+            CODE: "Type or scan the code on its label; it is checked before it is poured.",
+        }
+        self.typed_note.say(asked[self._asking_for] if self._asking is not None else note if weighing else "")
 
     def _show_list(self) -> None:
         lines = self.presenter.list_of_batches()
@@ -179,6 +187,7 @@ class MixPage(Page):
             if when
             else "Say when you pour, and each cup says until when it must be mixed."
         )
+        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in self.presenter.checklist()], 15)
         self.batches.show_lines(lines)
         self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
 
@@ -220,7 +229,8 @@ class MixPage(Page):
     def _offer(self, poured: float, steady: bool) -> None:
         v, scale = self.view, self.studio.scale
         if self._asking is not None:
-            offered = [(Key("Space", "Flag this cup"), lambda: self._asked("")), (Key("Esc", "Leave it"), self._leave_asking)]
+            words = "Flag this cup" if self._asking_for == CONTAMINATED else "Fill the cup from it"
+            offered = [(Key("Space", words), lambda: self._asked(self.typed.text())), (Key("Esc", "Leave it"), self._leave_asking)]
         elif self.more:
             offered = [
                 (Key("Space", "Back to the cup"), self._back),
@@ -230,6 +240,8 @@ class MixPage(Page):
             ]
             if v.already_kg > 0.0:
                 offered.append((Key("S", "Store in a bottle"), self._store))
+            else:
+                offered.append((Key("U", "Use a bottle"), self._ask_bottle))
         else:
             offered = [(self._one_key(poured, steady), self._space), (Key("Z", "Take back"), self.presenter.take_back)]
             for choice in v.choices:
@@ -460,8 +472,13 @@ class MixPage(Page):
         self.refresh()
         self.say_note(f"It is bottle {bottle.code} now. Write the code on it; Shelf prints its label and takes its weight.")
 
+    def _ask_bottle(self) -> None:
+        self._asking, self._asking_for = self.presenter.use_bottle, CODE
+        self.refresh()
+        self.typed.setFocus()
+
     def _ask_reason(self) -> None:
-        self._asking = self.presenter.contaminate
+        self._asking, self._asking_for = self.presenter.contaminate, CONTAMINATED
         self.refresh()
         self.typed.setFocus()
 

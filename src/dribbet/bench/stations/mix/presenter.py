@@ -2,19 +2,41 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
+from dribbet.bench import flow_set
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
-from dribbet.bench.units import NARROW, Units, clock_text, percent
-from dribbet.lab import additions, batches, bottles, cautions, composition, costs, history, house_mix, measures, resting
+from dribbet.bench.units import NARROW, Units, clock_text, in_words, listed, percent
+from dribbet.lab import (
+    additions,
+    batches,
+    bottles,
+    cautions,
+    composition,
+    costs,
+    flow_scale,
+    history,
+    house_mix,
+    house_rules,
+    measures,
+    parts,
+    resting,
+)
+from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.filling import Filling, filling
+from dribbet.lab.learning import starting_ln
+from dribbet.lab.recipe import WATER_KG_M3
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     TAKEN_OUT,
+    BasePlan,
+    Basis,
     Bottle,
     BottleKind,
+    BottleWeighing,
     DribbetError,
     MarkKind,
     Material,
@@ -28,6 +50,7 @@ if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
 
 SLOWLY_KG: Final = 4e-3
+LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is forecast
 CUP_ROOM: Final = 1.35  # a cup holds this much more than its plan, where the person set no size
 
 
@@ -99,6 +122,7 @@ class MixPresenter:
         arm = next(a for a in run.arms if a.letter == mix.recipes[0])
         share = percent(arm.water_share) + " water" if arm.water_share else "no water"
         base = MixView(
+            note_line=self._ratio(mix, shelf),
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
             title=f"{mix.colour[:1].upper()}{mix.colour[1:]}, {share}",
             slices=self._slices(run, mix, now, shelf, units),
@@ -129,12 +153,74 @@ class MixPresenter:
                 base, taking_out=True, add_name="Take paint out", add_hint="stir well first; into a spare cup", target_kg=base.already_kg - out,
                 one_key="That is out", choices=(),
             )  # fmt: skip
-        if now.acts:
+        if now.acts and not mix.done:
             act = now.acts[0]
             return replace(base, act=act.words, add_name=act.words, add_hint=act.hint, one_key=_done_words(act), finished=False)
         if now.left:
             return self._adding(base, mix, now, units)
         return self._all_in(base, run, mix, now, shelf)
+
+    def _ratio(self, mix: Mix, shelf: dict[str, Material]) -> str:
+        """The plan as a ratio that cannot be mistaken, by weight and by volume, and what the scale's step makes of it."""
+        plan = dict(mix.plan)
+        if not plan.get(mix.colour):
+            return ""
+        by_mass = parts.ratio_text(plan, mix.colour, Basis.MASS)
+        known = {n: shelf[n].density_kg_m3 if n in shelf else WATER_KG_M3 for n in plan}
+        by_volume = parts.to_one(parts.converted(plan, known, have=Basis.MASS, want=Basis.VOLUME), mix.colour)
+        try:
+            _, off = parts.rounded(plan, self.studio.rules.scale_step_kg)
+        except DribbetError as error:
+            return f"{by_mass}. {error}"
+        worst = max(abs(x) for x in off.values())
+        step = self.studio.units.mass_text(self.studio.rules.scale_step_kg)
+        volumes = " : ".join(f"{v:.3g}" for v in by_volume.values())
+        return f"{by_mass}; by volume {volumes}. To {step}, shares are right within {percent(worst, 2)}."
+
+    def forecast(self, run: Run, mix: Mix) -> str:
+        """How thick the plan will come out by the person's own cups, where that is not what the way of pouring wants; silent without any."""
+        medium = history.medium_of(mix, run.shelf)
+        line = self.studio.line(mix.colour, medium)
+        if line.readings < LEAST_READINGS:
+            return ""
+        rules = self.studio.rules
+        technique = next(a for a in run.arms if a.letter == mix.recipes[0]).technique
+        volumes = composition.volumes_by_role(dict(mix.plan), mix.colour, medium, run.shelf)
+        others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
+        whole = sum(volumes.values())
+        plain = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")}
+        others_ln = sum(v * starting_ln(n) for n, v in others.items())
+        told = line.ln_viscosity({n: v / whole for n, v in plain.items()}, others_ln=others_ln / whole)
+        grade = house_rules.grade_of(math.exp(told.value) * flow_scale.MOUND_S_PER_PA_S, rules)
+        low, high = house_rules.window(technique, rules)
+        if low <= grade <= high:
+            return ""
+        words = f"By {told.readings} readings of {in_words(told.cups)} of your own cups this comes out {GRADE_WORDS[grade - 1]}; a {technique} wants "
+        words += GRADE_WORDS[low - 1] if low == high else f"{GRADE_WORDS[low - 1]} to {GRADE_WORDS[high - 1]}"
+        if grade > high:
+            more = line.water_to_add_m3(plain | {"others": sum(others.values())}, math.log(GRADE_VISCOSITY_PA_S[high]), others_ln_m3=others_ln)
+            low_g, high_g = (self.studio.units.mass_text(v * WATER_KG_M3) for v in (more.low, more.high))
+            return f"{words}. {low_g} to {high_g} water more would do it: the check decides."
+        return f"{words}. Keep some water back until it is checked."
+
+    def checklist(self) -> list[tuple[str, str]]:
+        """Before the first cup: what to put on and off, and the care that each material of this series asks for, once."""
+        run = self.studio.need_run()
+        shelf = {m.name: m for m in run.shelf}
+        names = {n for m in run.mixes for n, _ in m.plan} | {m.drop_material for m in run.mixes if m.drop_material}
+        held = [a.held for a in run.arms]
+        names |= {h.silicone for h in held if h.silicone_drops_per_100g} | {h.base for h in held if h.base_plan not in (BasePlan.NONE, BasePlan.MIST)}
+        made = [("Before you begin", cautions.START)]
+        by_words: dict[str, list[str]] = {}
+        for name in sorted(names):
+            material = shelf.get(name)
+            if material is None:
+                continue
+            words = [cautions.BY_HAZARD[h] for h in material.hazards] + ([cautions.POWDER] if material.is_powder else [])
+            for line in dict.fromkeys(words):
+                by_words.setdefault(line, []).append(name)
+        made += [(listed(who).capitalize(), line) for line, who in by_words.items()]
+        return made
 
     def _adding(self, base: MixView, mix: Mix, now: Filling, units: Units) -> MixView:
         name, kg = now.left[0]
@@ -196,19 +282,7 @@ class MixPresenter:
 
     def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
         """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
-        held = self.cup(run, mix)
-        total = sum(held.values())
-        moments = [w.at for w in run.weighings if w.mix_id == mix.id] + [m.at for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.STIRRED]
-        if not total or not moments:
-            return None
-        density = composition.density_kg_m3(held, run.shelf)
-        own = history.viscosity_of(mix, run.checks, density, self.studio.rules)
-        arm = next(a for a in run.arms if a.letter == mix.recipes[0])
-        rules = self.studio.rules
-        return resting.rest_of(
-            mass_kg=total, density_kg_m3=density, viscosity_pa_s=own or arm.viscosity_pa_s, bubble_m=rules.bubble_m,
-            cup_radius_m=rules.cup_radius_m, since=max(moments), checked=own is not None,
-        )  # fmt: skip
+        return flow_set.rest_of(self.studio, run, mix)
 
     def capacity_kg(self, mix: Mix) -> float:
         """What the cup in hand holds: the smallest of the person's cups that the plan fits into with room to stir and mend."""
@@ -281,6 +355,8 @@ class MixPresenter:
                 return cautions.POWDER
             for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
+        if not now.held and (told := self.forecast(run, mix)):
+            return told
         open_min = self.open_minutes(run, mix)
         limit = self.studio.rules.cover_after_s
         if limit and open_min * 60.0 >= limit and self.covered_since(run, mix) is None:
@@ -514,6 +590,42 @@ class MixPresenter:
             self._mark(mix, MarkKind.STORED, made.code)
         self._keep(mix)
         return made
+
+    def use_bottle(self, code: str, taken_kg: float | None = None) -> None:
+        """Fill the cup in hand from a stored bottle: its raw components go into the ledger, and it waits for its check.
+
+        Raises
+        ------
+        DribbetError
+            If there is no such bottle, it may not go into a test, or it is of another colour or holds silicone that the plan has not.
+        """
+        _, mix = self._need()
+        bottle = next((b for b in self.studio.notebook.all(Bottle) if b.code.lower() == code.strip().lower() and not b.finished), None)
+        if bottle is None:
+            raise DribbetError(f"No bottle on the shelf has the code “{code.strip()}”. Read it off the label again.")
+        weighings = self.studio.notebook.all(BottleWeighing, bottle_id=bottle.id)
+        stand = bottles.stand(bottle, weighings)
+        if stand.barred:
+            raise DribbetError(stand.barred)
+        if stand.contents.get(mix.colour, 0.0) <= 0.0:
+            raise DribbetError(f"{bottle.code} holds {bottle.name}, not {mix.colour}. Take the right bottle, or another cup in hand.")
+        if bottle.silicone and mix.drop_material not in stand.contents:
+            raise DribbetError(f"There is silicone in {bottle.code}, and none in this recipe. It would spoil the test.")
+        if stand.lost_kg >= bottles.WORTH_G:
+            lost = self.studio.units.mass_text(stand.lost_kg)
+            raise DribbetError(f"{bottle.code} lost {lost} of water. Give it back on Shelf first, then it is what its label says.")
+        taken = min(taken_kg if taken_kg is not None else sum(kg for _, kg in mix.plan), stand.content_kg)
+        gross = (weighings[-1].mass_kg + weighings[-1].water_added_kg - weighings[-1].taken_out_kg) if weighings else bottle.stored_kg
+        with self.studio.notebook.transaction():
+            self._reopen(mix)
+            for name, share in stand.contents.items():
+                kg, at = round(taken * share * 1e6) / 1e6, self._moment(mix)
+                self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=kg, at=at, source=f"bottle {bottle.code}"))
+                self.studio.forget(mix.series_id)
+            self.studio.notebook.add(BottleWeighing(id=new_id(), bottle_id=bottle.id, mass_kg=gross, at=self.studio.now(), taken_out_kg=taken))
+            if stand.content_kg - taken < bottles.WORTH_G:
+                self.studio.notebook.replace(replace(bottle, finished=True))
+        self._keep(mix)
 
     def choose(self, mix_id: str) -> None:
         """Take another cup in hand."""

@@ -62,6 +62,8 @@ class MixView:
 
     codes: str = ""
     title: str = ""
+    note_line: str = ""
+    """The plan as a ratio, by weight and by volume."""
     empty: str = ""
     slices: tuple[Slice, ...] = ()
     capacity_kg: float = 0.25

@@ -17,11 +17,11 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
-from dribbet.bench.theme.inks import BLACK, TAPE
+from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
-from dribbet.records import MishapKind
+from dribbet.records import MISHAPS, SIGNS, MishapKind
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
@@ -242,10 +242,32 @@ class MishapButton(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(190, 84)
 
+    def offer(self, kind: MishapKind) -> None:
+        """Stand for another mishap or sign."""
+        if kind is not self.kind:
+            self.kind = kind
+            self.setAccessibleName(f"{'Sign' if kind.is_sign else 'Mishap'} {self.number}: {kind}")
+            self.update()
+
+    def _sign(self, p: QPainter, room: QRectF) -> None:
+        """A sign has no drawing: its word stands alone."""
+        draw_text(p, QRectF(14, 6, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
+        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
+        draw_text(p, QRectF(14, 28, room.width() - 18, room.height() - 28), str(self.kind).capitalize(), 18, 700, BLACK, top, wrap=True)
+
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        if self.kind.is_sign:
+            p.fillRect(room, QColor("#FAFAFA"))
+            p.setPen(solid(BLACK, 2))
+            p.drawRect(room)
+            self._sign(p, room)
+            if self.hasFocus():
+                draw_focus(p, QRectF(self.rect()), PAPER)
+            p.end()
+            return
         if self.hand:
             draw_strip(p, room, str(self.kind), TAPE, QColor("#DFB83C"))
         else:
@@ -272,8 +294,6 @@ class MishapButton(QAbstractButton):
             wrap=True,
         )
         if self.hasFocus():
-            from dribbet.bench.theme.inks import PAPER
-
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
 
@@ -363,7 +383,7 @@ class PourPage(Page):
         words.addWidget(self.mishap_note)
         words.addStretch(1)
         row.addLayout(words, 2)
-        self.buttons = [MishapButton(i + 1, kind) for i, kind in enumerate(MishapKind)]
+        self.buttons = [MishapButton(i + 1, kind) for i, kind in enumerate(MISHAPS)]
         for button in self.buttons:
             button.clicked.connect(lambda _=False, b=button: self.attempt(lambda: self.presenter.mishap(b.kind)))
             row.addWidget(button, 3)
@@ -374,6 +394,8 @@ class PourPage(Page):
         self.typed.returnPressed.connect(self._space)
         row.addWidget(self.typed)
         self.body.addLayout(row, 2)
+        self.signs = False
+        """Whether the five buttons stand for signs of too thick or too thin instead of mishaps."""
         self._reading: ScaleReading | None = None
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
@@ -420,7 +442,11 @@ class PourPage(Page):
         self.clock.show_time(v.clock_head, v.clock)
         self.gauge.show_gauge(v.gauge)
         self.bench_line.show_steps(v.steps, tuple((h, s) for _, _, s, h in v.layers), v.elapsed_s)
-        self.mishap_note.say("Touch the outline where it is." if v.placing else ", ".join(v.mishaps).capitalize() or "Touch it, then where it is.")
+        for button, kind in zip(self.buttons, SIGNS if self.signs else MISHAPS, strict=True):
+            button.offer(kind)
+        self.mishap_head.say("How it runs" if self.signs else "Mishap?")
+        asked = "One press, at the moment." if self.signs else "Touch it, then where it is."
+        self.mishap_note.say("Touch the outline where it is." if v.placing else ", ".join(v.mishaps).capitalize() or asked)
         self.outline.setVisible(bool(v.placing))
         self.typed.setVisible(bool(v.need))
         self.buttons[-1].setVisible(not (v.need and self.width() < 1150))
@@ -430,9 +456,17 @@ class PourPage(Page):
         words = v.one_key
         if v.need and self._reading is not None and self._reading.mass_kg > 0.01:
             words = f"Take {self.studio.units.mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
-        keys = [Key("Space", words), Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet.")]
-        if [b.key for b in self.strip.buttons[:2]] != keys:
-            self.keys([(keys[0], self._space), (keys[1], self.presenter.take_back)])
+        keys = [
+            Key("Space", words),
+            Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
+            Key("S", "Mishaps" if self.signs else "How it runs"),
+        ]
+        if [b.key for b in self.strip.buttons[:3]] != keys:
+            self.keys([(keys[0], self._space), (keys[1], self.presenter.take_back), (keys[2], self._other_marks)])
+
+    def _other_marks(self) -> None:
+        self.signs = not self.signs
+        self._show()
 
     def press_digit(self, digit: int) -> bool:
         """Digits 1 to 5 are the mishaps."""

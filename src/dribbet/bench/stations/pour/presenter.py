@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench import flow_set
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.bench.units import clock_text
-from dribbet.lab import cautions, film, flow_gate
+from dribbet.lab import additions, batches, cautions, composition, film, flow_gate
 from dribbet.lab.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique
@@ -156,6 +156,8 @@ class PourPresenter:
         caution = cautions.for_step(about, hazards) if about is not None else ""
         if arm.alcohol_share and Step.TORCH not in seconds:
             caution = cautions.TORCH_AFTER_ALCOHOL
+        if not caution and step is None:
+            caution = self._cups_say(run, panel)
         return PourView(
             code=panel.code,
             sentence=sentence,
@@ -173,6 +175,25 @@ class PourPresenter:
             caution=caution,
             can_take_back=bool(marks) or bare is not None,
         )
+
+    def _cups_say(self, run: Run, panel: Panel) -> str:
+        """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""
+        shelf, now = {m.name: m for m in run.shelf}, self.studio.now()
+        mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block) and m.done]
+        flagged = batches.contaminated_panels([panel], mine, run.marks)
+        if flagged:
+            return f"{panel.code} may hold a trace of another cup ({next(iter(flagged.values()))})."
+        resting = [(m, left) for m in mine if (left := flow_set.rest_left_s(self.studio, run, m, now)) > 0.0]
+        if resting:
+            mix, left = max(resting, key=lambda x: x[1])
+            return f"Bubbles are still in {mix.colour}: {clock_text(left)} of rest to go. Pour earlier, and they rise on the panel."
+        for mix in mine:
+            held = composition.weighed_in(mix, run.weighings)
+            total = sum(held.values())
+            settles = additions.restir_needed({n: kg / total for n, kg in held.items()}, shelf) if total else ""
+            if settles:
+                return f"Stir {mix.colour} up again: {settles} settles."
+        return ""
 
     def _step(self, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int) -> StepView:
         state = "now" if s is now else "done" if s in marks else "planned"
@@ -294,7 +315,7 @@ class PourPresenter:
             raise DribbetError("No panel is in hand.")
         entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=self.studio.now())
         self.studio.notebook.add(entry)
-        self.placing = entry.id
+        self.placing = "" if kind.is_sign else entry.id  # a sign is of the whole pour, not of a place
         self.studio.changed()
 
     def place(self, x_share: float, y_share: float) -> None:
