@@ -268,9 +268,9 @@ class BatchList(QWidget):
         clear(self.rows)
         last = None
         for line in lines:
-            if line.tools != last:
-                self.rows.addWidget(Words(f"{line.tools[:1].upper()}{line.tools[1:]}: a stick and a cup of their own", 16, 700))
-                last = line.tools
+            if line.group != last:
+                self.rows.addWidget(Words(f"{line.group[:1].upper()}{line.group[1:]}", 17, 700))
+                last = line.group
             row = BatchRow(line)
             row.clicked.connect(lambda _=False, i=line.mix_id: self.chosen.emit(i))
             self.rows.addWidget(row)

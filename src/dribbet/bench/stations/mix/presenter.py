@@ -388,7 +388,7 @@ class MixPresenter:
         self.studio.changed()
 
     def list_of_batches(self) -> tuple[BatchLine, ...]:
-        """Every cup of the series from clean to dirty: tools, amounts, when to mix, since when it rests."""
+        """Every cup of the series, those to be mixed first, from clean to dirty: tools, amounts, when to mix, since when it rests."""
         run = self.studio.need_run()
         shelf, units, mix, pour_at = {m.name: m for m in run.shelf}, self.studio.units, self.mix(), self.pour_at()
         lines = []
@@ -417,7 +417,7 @@ class MixPresenter:
                     _hex(m.colour, shelf), b.tools, when, note, state, m.drops, bool(b.contaminated),
                 )
             )  # fmt: skip
-        return tuple(lines)
+        return tuple(sorted(lines, key=lambda line: line.state == "done"))
 
     # ------------------------------------------------------------ what a press does
 

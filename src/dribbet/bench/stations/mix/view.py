@@ -55,6 +55,11 @@ class BatchLine:
     drops: int = 0
     flagged: bool = False
 
+    @property
+    def group(self) -> str:
+        """Head it stands under: its tools while it is to be mixed, then all that are mixed."""
+        return "mixed already" if self.state == "done" else f"{self.tools}: a stick and a cup of their own"
+
 
 @dataclass(frozen=True, slots=True)
 class MixView:
