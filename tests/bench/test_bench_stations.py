@@ -267,6 +267,78 @@ def test_day_begins_with_gloves_and_the_care_of_each_material_once(studio):
     assert len({words for _, words in told}) == len(told)
 
 
+def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_theirs(studio):
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("base_plan", "flood coat")
+    ask.draw_lots()
+    mix = MixPresenter(studio)
+    run = studio.need_run()
+    base = next(m for m in run.mixes if m.colour == run.series.constants.base)
+    assert set(base.recipes) == {a.letter for a in run.arms}
+    while not mix.all_done():
+        fill(mix)
+        mix.finish()
+    check = CheckPresenter(studio)
+    n = len(check.cups(studio.need_run(), check.group(studio.need_run())))
+    assert n == 6
+    check.take_card([0.06, 0.061, 0.062, 0.06, 0.059, 0.03])
+    view = check.view()
+    assert view.matched
+    assert any("the base runs 0.50 times as far as the colours" in words for words in view.read)
+
+
+def test_ledger_tells_every_entry_with_its_time(planned, mix):
+    weigh(mix)
+    weigh(mix)
+    mix.acted()
+    told = mix.ledger_lines()
+    assert [head.split("  ")[1] for head, _ in told] == ["Foam", "Conditioner", "Stirred"]
+    assert told[0][1].endswith(", typed")
+
+
+def test_conditioner_that_stood_long_is_to_be_strained(planned, mix):
+    medium = next(m for m in planned.shelf() if m.name == "conditioner")
+    planned.notebook.replace(replace(medium, strained_at=planned.now() - timedelta(days=30)))
+    planned.changed()
+    weigh(mix)
+    assert mix.view().caution == "Conditioner was last strained 30 days ago. Shake and strain it, and rinse the strainer at once."
+
+
+def test_shimmer_below_what_shows_is_said_with_its_share_of_the_film(studio):
+    studio.choose_series("h1")
+    mix = MixPresenter(studio)
+    gull = [m for m in studio.need_run().mixes if m.colour == "interference gull"]
+    thin, rich = (next(m for m in gull if letter in m.recipes) for letter in "ad")
+    mix.choose(thin.id)
+    assert "Iridescent medium: 28\u202f% of the wet mix" in mix.view().facts
+    assert "below the 33\u202f% from which it shows" in mix.view().facts
+    mix.choose(rich.id)
+    assert "of the dry film" in mix.view().facts
+    assert "from which it shows" not in mix.view().facts.split("Iridescent medium")[1].split(".")[0]
+
+
+def test_outvoted_check_keeps_its_reason_with_the_reading(planned, check):
+    drip(check, 60, 31, 62, 58, 61)
+    check.choose(1)
+    check.choose_test("ring")
+    check.type_reading("2/4")
+    ring = next(c for c in planned.need_run().checks if c.kind is CheckKind.RING)
+    assert "thinner than the base already" in ring.note
+
+
+def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, clock):
+    fill(mix)
+    mix.finish()
+    window = open_window(planned)
+    window.walk("shelf")
+    window._minute()
+    assert trouble(window) == ""
+    clock.pass_(hours=2)
+    window._minute()
+    assert trouble(window) == "Foam has rested. The bubbles are out."
+
+
 def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(studio):
     studio.choose_series("k3")
     pour = PourPresenter(studio)

@@ -251,6 +251,18 @@ def test_labels_are_a_pdf_of_all_bottles_and_house_mixes(studio, shelf):
     assert shelf.labels("52 x 30").startswith(b"%PDF")
 
 
+def test_labels_come_in_common_sizes(window, monkeypatch, tmp_path):
+    out = tmp_path / "labels.pdf"
+    monkeypatch.setattr("dribbet.bench.doors.shelf.page.QFileDialog.getSaveFileName", lambda *_: (str(out), ""))
+    window.walk("shelf")
+    press(window, "L")
+    page = window.page("shelf")
+    assert [b.key.words for b in page.strip.buttons[:3]] == ["70 x 37 mm", "99 x 38 mm", "52 x 30 mm"]
+    assert page.press_digit(3)
+    assert out.read_bytes().startswith(b"%PDF")
+    assert "52 x 30 mm" in trouble(window)
+
+
 def test_empty_shelf_says_what_to_do(empty_studio):
     shelf = ShelfPresenter(empty_studio)
     assert shelf.sentence()[0].startswith("The shelf is empty")

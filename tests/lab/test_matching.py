@@ -83,6 +83,16 @@ def test_role_may_run_farther_on_purpose():
     assert house_rules.offset(Role.BASE, asked) == 1.0
 
 
+def test_base_stands_beside_the_colours_until_it_gets_an_offset():
+    pots = [*drips(foam=66, teal=64, green=65), pot("pillow", ("drip", 0.020), role=Role.BASE)]
+    found = matching.judge(pots, RULES)
+    assert found.matched
+    assert found.middle == 0.065  # the base has no say in it
+    assert found.pots["m-pillow"].beside == "the base runs 0.31 times as far as the colours"
+    asked = replace(RULES, offsets=(Offset(role=Role.BASE, runs=0.6),))
+    assert matching.judge(pots, asked).pots["m-pillow"].match is Match.TOO_THICK
+
+
 def test_ring_outranks_the_drip_until_the_person_says_otherwise():
     pots = [*drips(foam=66, green=64), pot("teal", ("drip", 0.041), ("ring", 0.5))]
     first = matching.judge(pots, RULES).pots["m-teal"]

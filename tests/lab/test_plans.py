@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import composition, confounding, design, layouts, planning
+from dribbet.lab import amounts, composition, confounding, design, house_rules, layouts, planning
 from dribbet.lab.cautions import TORCH_AFTER_ALCOHOL, for_step
-from dribbet.records import Constants, DribbetError, Factor, Hazard, Kind, Level, Material, Step, Technique, Weighing
+from dribbet.records import BasePlan, Constants, DribbetError, Factor, Hazard, Kind, Level, Material, Role, Step, Technique, Weighing
 from tests.made_up import CUP, NOON, ids, series
 
 
@@ -180,3 +180,29 @@ def test_cup_of_no_colours_is_refused():
         design.default_layers(())
     assert [layer.share for layer in design.default_layers(("a", "b"))] == [0.5, 0.5]
     assert planning.colours_of(series()) == [layer.material for layer in CUP]
+
+
+def test_base_and_activator_are_cups_of_their_own_shared_by_the_recipes_that_use_them():
+    held = Constants(base_plan=BasePlan.FULL, base="house paint", base_water_share=0.1, activator="slate", activator_kg=0.004)
+    s = series(constants=held)
+    cups = planning.side_mixes(s, ids(), 10, lambda name: 1250.0)
+    base, activator = cups
+    assert (base.colour, base.recipes, base.place) == ("house paint", "abc", 10)
+    whole = sum(kg for _, kg in base.plan)
+    assert dict(base.plan)["water"] / whole == pytest.approx(0.1)
+    assert whole == pytest.approx(amounts.with_loss(amounts.base_m3(held) * 6 * 1250.0, held), rel=1e-4)
+    assert activator.colour == "slate, activator"  # a colour of the cup is called slate, too
+    assert sum(kg for _, kg in activator.plan) == pytest.approx(6 * 0.004 * 1.05)
+    assert planning.side_mixes(series(), ids(), 1, lambda name: 1250.0) == []
+    arm = design.arms(s)[0]
+    assert house_rules.role_of("slate, activator", arm, s, {}) is Role.ACTIVATOR
+    assert house_rules.role_of("house paint", arm, s, {}) is Role.BASE
+    assert house_rules.role_of("slate", arm, s, {}) is Role.COLOUR
+
+
+def test_medium_that_is_also_the_shimmer_medium_keeps_its_share():
+    s = series(factor=Factor.RATIO, levels=(Level(value=1.0), Level(value=2.0)), constants=Constants(medium="iridescent medium"))
+    for arm in design.arms(s):
+        assert sum(arm.parts.values()) == pytest.approx(1.0)
+        assert arm.parts["iridescent medium"] == pytest.approx(arm.medium_share)
+        assert sum(design.mix_fractions(arm, "foam").values()) == pytest.approx(1.0)

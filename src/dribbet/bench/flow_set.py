@@ -101,3 +101,13 @@ def rest_left_s(studio: Studio, run: Run, mix: Mix, now: datetime) -> float:
     """Seconds that a cup still rests; 0 where it is over or not known."""
     rest = rest_of(studio, run, mix)
     return rest.left_s(now) if rest is not None else 0.0
+
+
+def rested_between(studio: Studio, run: Run, before: datetime, now: datetime) -> list[str]:
+    """Colours whose bubbles came out between two moments."""
+    found = []
+    for mix in run.mixes:
+        rest = rest_of(studio, run, mix) if mix.done else None
+        if rest is not None and before < rest.ready_at <= now:
+            found.append(mix.colour)
+    return found

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QPalette
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QWidget
 
+from dribbet.bench import flow_set
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
@@ -24,6 +25,7 @@ from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.pour.page import PourPage
 from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
+from dribbet.bench.units import listed
 from dribbet.lab.progress import Station
 
 if TYPE_CHECKING:
@@ -83,7 +85,8 @@ class Window(QWidget):
         application.installEventFilter(self)
         self._clock = QTimer(self)
         self._clock.setInterval(MINUTE_MS)
-        self._clock.timeout.connect(self.refresh)
+        self._clock.timeout.connect(self._minute)
+        self._rung_at = studio.now()
         self._clock.start()
         self.walk(self._first())
 
@@ -159,6 +162,17 @@ class Window(QWidget):
         page = self.pages.get(self.current)
         if page is not None:
             page.refresh()
+
+    def _minute(self) -> None:
+        """Time passes: what is shown follows it, and a cup that has rested rings, whichever page is open."""
+        self.refresh()
+        run, now = self.studio.run(), self.studio.now()
+        rested = flow_set.rested_between(self.studio, run, self._rung_at, now) if run is not None else []
+        self._rung_at = now
+        if rested and self.current in self.pages:
+            self.pages[self.current].say_note(f"{listed(rested).capitalize()} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
+            if self.studio.rules.tone:
+                QApplication.beep()
 
     def _show_line(self) -> None:
         known = self.studio.all_series()

@@ -73,14 +73,17 @@ class Arm:
     @property
     def parts(self) -> dict[str, float]:
         """Mass fractions by what each is."""
-        shares = {
-            "paint": self.paint_share,
-            **{name: self.medium_share * share for name, share in blend(self.medium).items()},
-            self.held.shimmer_medium: self.shimmer_share,
-            self.held.anti_craze: self.anti_craze_share,
-            "water": self.water_share,
-            "alcohol": self.alcohol_share,
-        }
+        each = [
+            ("paint", self.paint_share),
+            *((name, self.medium_share * share) for name, share in blend(self.medium).items()),
+            (self.held.shimmer_medium, self.shimmer_share),
+            (self.held.anti_craze, self.anti_craze_share),
+            ("water", self.water_share),
+            ("alcohol", self.alcohol_share),
+        ]
+        shares: dict[str, float] = {}
+        for name, share in each:  # the same material may be the medium and the shimmer at once
+            shares[name] = shares.get(name, 0.0) + share
         return {name: share for name, share in shares.items() if share > 0.0}
 
     @property

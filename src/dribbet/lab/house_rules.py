@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from dribbet.lab.consistency import TECHNIQUE_GRADES, grade
+from dribbet.lab.planning import side_name
 from dribbet.records import Factor, HouseRules, Kind, Role, Technique
 
 if TYPE_CHECKING:
@@ -45,9 +46,10 @@ def techniques_for(grades: list[int], rules: HouseRules, most_out: float = 0.2) 
 
 def role_of(colour: str, arm: Arm, series: Series, shelf: Mapping[str, Material]) -> Role:
     """What a pot is in the pour."""
-    if colour == arm.held.activator:
+    colours = [layer.material for layer in arm.layers]
+    if arm.held.activator != "none" and colour == side_name(arm.held.activator, "activator", colours):
         return Role.ACTIVATOR
-    if colour == arm.held.base and colour not in {layer.material for layer in arm.layers}:
+    if colour == side_name(arm.held.base, "base", colours):
         return Role.BASE
     if arm.technique is Technique.SWIPE and arm.layers and colour == arm.layers[-1].material and not series.varies(Factor.ORDER):
         return Role.SWIPE

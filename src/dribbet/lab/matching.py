@@ -28,6 +28,8 @@ MEAN_OF: Final = 3  # repeats of a reading that are averaged
 RING_SLIGHT, RING_CLEAR = 0.15, 0.4
 WIDE: Final = 1.6  # an interval whose upper end is this much above the middle: go in steps
 FIRST_STEP: Final = 0.6
+ASIDE: Final = (Role.BASE, Role.ACTIVATOR)
+"""Not compared with the colours unless the person gave them an offset: a pillow is thick, an activator thin, by intention."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +70,8 @@ class PotVerdict:
     hint: str = ""
     """What the stream says that no amount mends."""
     kept: bool = False
+    beside: str = ""
+    """How a base or an activator stands to the colours."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -153,9 +157,16 @@ def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:
         return SetVerdict(kind=None, pots={p.mix_id: _plain(p) for p in pots}, unread=tuple(p.name for p in pots))
     read = {p.mix_id: r for p in pots if (r := _reading(p, kind, rules)) is not None}
     runs = {p.mix_id: read[p.mix_id][1] / house_rules.offset(p.role, rules) for p in pots if p.mix_id in read}
-    middle = median(runs.values())
+    aside = {p.mix_id for p in pots if p.role in ASIDE and not any(o.role is p.role for o in rules.offsets)}
+    compared = [run for mix_id, run in runs.items() if mix_id not in aside]
+    middle = median(compared or runs.values())
     verdicts = {}
     for pot in pots:
+        if pot.mix_id in aside and pot.mix_id in read:
+            apart = runs[pot.mix_id] / middle
+            words = f"the {pot.role} runs {apart:.2f} times as far as the colours"
+            verdicts[pot.mix_id] = replace(_plain(pot), match=Match.GOOD, value=read[pot.mix_id][0], beside=words if compared else "")
+            continue
         if pot.mix_id not in read or len(read) < 2:
             found = _plain(pot)
             verdicts[pot.mix_id] = replace(found, value=read[pot.mix_id][0]) if pot.mix_id in read else found

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from dribbet.lab.arm import Arm
 
 DROP_KG: Final = 2.9e-5  # 0.03 mL of silicone from a fine nozzle at 965 kg/m3, before the person has weighed twenty
+BASE_KG_M3: Final = 1250.0  # house paint, before its container was weighed
 DROPS_PER_KG: Final = 10.0  # a dose of one drop per 100 g
 
 
@@ -69,6 +70,39 @@ def mixes(series: Series, new_id: Callable[[], str], drop_material: str = "") ->
                     block=block, drops=drops, drop_material=(drop_material or members[0].held.silicone) if drops else "",
                 )
             )  # fmt: skip
+    return made
+
+
+def side_name(name: str, what: str, colours: Sequence[str]) -> str:
+    """Name of a base's or an activator's cup; told apart where a colour of the cup has it already."""
+    return f"{name}, {what}" if name in colours else name
+
+
+def side_mixes(series: Series, new_id: Callable[[], str], first_place: int, density_kg_m3: Callable[[str], float]) -> list[Mix]:
+    """Cups beside the colours: base and activator, one batch for all recipes that share them.
+
+    They are mixed and checked like colours, so that their flow stands beside the colours' (domain: base or pillow consistency).
+    """
+    colours, held_in = colours_of(series), design.arms(series)
+    wanted: dict[tuple[str, float], tuple[str, float, list[tuple[str, float]]]] = {}
+    for arm in held_in:
+        held = arm.held
+        if held.base_plan not in (BasePlan.NONE, BasePlan.MIST):
+            faces = series.repeats / len(held_in) if design.paired(series) else float(arm.panels)
+            kg = amounts.with_loss(amounts.base_m3(held) * faces * density_kg_m3(held.base), held)
+            name = side_name(held.base, "base", colours)
+            plan = [(held.base, 1.0 - held.base_water_share), ("water", held.base_water_share)]
+            letters, total, _ = wanted.get((name, held.base_water_share), ("", 0.0, plan))
+            wanted[name, held.base_water_share] = (letters + arm.letter, total + kg, plan)
+        if held.activator != "none" and held.activator_kg:
+            kg = held.activator_kg * arm.panels * (1.0 + held.reserve)
+            name = side_name(held.activator, "activator", colours)
+            letters, total, _ = wanted.get((name, 0.0), ("", 0.0, []))
+            wanted[name, 0.0] = (letters + arm.letter, total + kg, [(held.activator, 1.0)])
+    made: list[Mix] = []
+    for (name, _), (letters, total, shares) in wanted.items():
+        whole = tuple((n, round(total * w, 7)) for n, w in shares if w > 0.0)
+        made.append(Mix(id=new_id(), series_id=series.id, colour=name, recipes=letters, place=first_place + len(made), plan=whole))
     return made
 
 
@@ -138,7 +172,7 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
             take("activator", held.activator, held.activator_kg * arm.panels * (1.0 + held.reserve))
         if held.base_plan not in (BasePlan.NONE, BasePlan.MIST):
             faces = series.repeats / len(recipes) if design.paired(series) else float(arm.panels)
-            density = known[held.base].density_kg_m3 if held.base in known else 1250.0
+            density = known[held.base].density_kg_m3 if held.base in known else BASE_KG_M3
             mass = amounts.with_loss(amounts.base_m3(held) * faces * density, held)
             take("base", held.base, mass * (1.0 - held.base_water_share))
             take("thinner", "water", mass * held.base_water_share)

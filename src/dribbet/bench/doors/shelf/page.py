@@ -34,7 +34,6 @@ MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DR
 MEASURE_WORDS = {"1": "Density", "2": "Body", "3": "Drops", "4": "Spoons", "5": "Squirts"}
 NEW = "name, kind, #colour"
 JAR_PX = 112
-LABEL_SIZE = "52 x 30"
 
 
 class ShelfPage(Page):
@@ -47,6 +46,7 @@ class ShelfPage(Page):
         self.line = ""
         """Line of the card that is being typed; `new` for a container or to find one, `left` for a leftover pot."""
         self.choosing = False
+        self.choosing_label = False
         self.guide: guide.Guide | None = None
         self._reading: ScaleReading | None = None
         self._zero_kg = 0.0
@@ -228,6 +228,11 @@ class ShelfPage(Page):
                 offered.append((Key(digit, MEASURE_WORDS[digit]), lambda k=kind: self._begin(k)))  # type: ignore[misc]
             offered.append((Key("Esc", "Leave it"), self._not_choosing))
             return offered
+        if self.choosing_label:
+            from dribbet.paper.labels import SIZES  # the PDF library takes its time: not before it is wanted
+
+            sizes = [(Key(cap, f"{size} mm"), lambda x=size: self._print(x)) for cap, size in zip(("Space", "2", "3"), SIZES, strict=True)]  # type: ignore[misc]
+            return [*sizes, (Key("Esc", "Leave it"), self._not_choosing)]
         b = self._bottle()
         if b is not None:
             return [
@@ -247,7 +252,7 @@ class ShelfPage(Page):
 
     def press_digit(self, digit: int) -> bool:
         """The offered measurements."""
-        return self.choosing and self.press_by_keyboard(str(digit))
+        return (self.choosing or self.choosing_label) and self.press_by_keyboard(str(digit))
 
     # ------------------------------------------------------------ typing
 
@@ -295,7 +300,7 @@ class ShelfPage(Page):
         self.refresh()
 
     def _not_choosing(self) -> None:
-        self.choosing = False
+        self.choosing = self.choosing_label = False
         self.refresh()
 
     def _begin(self, kind: GaugingKind | None) -> None:
@@ -460,8 +465,14 @@ class ShelfPage(Page):
             self.presenter.finish_bottle(b.id)
 
     def _labels(self) -> None:
-        pdf = self.presenter.labels(LABEL_SIZE)
+        self.choosing_label = True
+        self.refresh()
+
+    def _print(self, size: str) -> None:
+        self.choosing_label = False
+        self.refresh()
+        pdf = self.presenter.labels(size)
         name, _ = QFileDialog.getSaveFileName(self, "Labels of bottles", "labels.pdf", "PDF (*.pdf)")
         if name:
             write_whole(Path(name), pdf)
-            self.say_note(f"Labels for sheets of {LABEL_SIZE} mm are in {Path(name).name}.")
+            self.say_note(f"Labels for sheets of {size} mm are in {Path(name).name}.")

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import count_text, in_words, listed, percent
-from dribbet.lab import bottles, cautions, composition, containers, costs, experience, house_rules
+from dribbet.lab import bottles, cautions, composition, containers, costs, experience, flow_scale, house_rules
 from dribbet.lab.learning import start_ratio
 from dribbet.lab.recipe import DENSITY_BY_WORD
 from dribbet.lab.responses import value_of
@@ -207,6 +207,8 @@ class ShelfPresenter:
             words += f" Your cups that stood so held {percent(found.water_low)} to {percent(found.water_high)} water by weight ({found.cases})."
         step = line.water_per_grade_m3(4, whole_m3=100e-6, medium_to_paint=by_volume)
         words += f" From thick to medium: {step.value * 1e6:.0f} g water in 100 mL ({step.low * 1e6:.0f} to {step.high * 1e6:.0f})."
+        thinnest = house_rules.grade_of(line.thinnest_pa_s() * flow_scale.MOUND_S_PER_PA_S, self.studio.rules)
+        words += f" Without a thinner no mix gets thinner than {medium} alone: grade {thinnest}."
         return [Remark("To start from", words)]
 
     def _panels(self, m: Material) -> list[Remark]:

@@ -568,7 +568,10 @@ class AskPresenter:
         series = replace(run.series, seed=secrets.randbelow(2**31))
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(series)
-            self.studio.notebook.add(*design.panels(series, new_id), *planning.mixes(series, new_id))
+            cups = planning.mixes(series, new_id)
+            density = {m.name: m.density_kg_m3 for m in self.studio.shelf()}
+            cups += planning.side_mixes(series, new_id, len(cups) + 1, lambda name: density.get(name, planning.BASE_KG_M3))
+            self.studio.notebook.add(*design.panels(series, new_id), *cups)
         self.studio.changed()
 
     def take_back_lots(self) -> None:

@@ -330,6 +330,9 @@ class CheckPresenter:
             stream = next((c for c in reversed(mine) if c.kind is CheckKind.STREAM), None)
             if stream is not None:
                 bits.append(f"stream: {list(Stream)[round(stream.value)]}")
+            beside = flow_set.verdict(self.studio, run, self.group(run) or "").pots.get(m.id)
+            if beside is not None and beside.beside:
+                bits.append(beside.beside)
             speed = _speed(mine)
             if speed is not None:
                 bits.append(f"its drip still ran {self.studio.units.length_text(speed * 1e3, 2)} a second")
@@ -403,6 +406,16 @@ class CheckPresenter:
         )  # fmt: skip
         self.studio.notebook.add(made)
         self.studio.changed()
+        self._store_reason(made)
+
+    def _store_reason(self, made: Check) -> None:
+        """A check that was outvoted by another keeps the reason with its reading."""
+        run = self.studio.need_run()
+        group = self.group(run)
+        found = flow_set.verdict(self.studio, run, group).pots.get(made.mix_id) if group else None
+        if found is not None and found.reason and not found.kept and not made.note:
+            self.studio.notebook.replace(replace(made, note=found.reason))
+            self.studio.changed()
 
     def _keep_cup(self, mix_id: str, seconds: float, source: str) -> None:
         """Keep a flow cup's time; one outside the cup's range is refused with the range."""
@@ -631,4 +644,5 @@ def _figure(text: str, like: str) -> float:
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:
-    return shelf[name].hex if name in shelf else "#9A9A9A"
+    plain = name.rpartition(",")[0] or name  # a base or an activator that shares its name with a colour
+    return shelf[name].hex if name in shelf else shelf[plain].hex if plain in shelf else "#9A9A9A"

@@ -10,8 +10,9 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
+from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight
+from dribbet.bench.parts.margin import Remark, Weight, clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
@@ -57,6 +58,7 @@ class MixPage(Page):
         self._rest_shown = 0.0
         self.more = False
         self.listing = False
+        self.reading_ledger = False
         self._asking: Callable[[str], object] | None = None
         self._asking_for = ""
         row = QHBoxLayout()
@@ -108,7 +110,14 @@ class MixPage(Page):
         sheet.addLayout(when)
         self.care = QVBoxLayout()
         sheet.addLayout(self.care)
-        sheet.addWidget(scroller(self.batches), 1)
+        self.batch_area = scroller(self.batches)
+        sheet.addWidget(self.batch_area, 1)
+        entries = QWidget()
+        self.entries = QVBoxLayout(entries)
+        self.entries.setContentsMargins(0, 0, 8, 0)
+        self.entries.setSpacing(0)
+        self.ledger_area = scroller(entries)
+        sheet.addWidget(self.ledger_area, 1)
         sheet.setContentsMargins(0, 0, 0, 0)
         self.sheet = QWidget()
         self.sheet.setLayout(sheet)
@@ -151,7 +160,7 @@ class MixPage(Page):
         self.holder.setVisible(not self.listing)
         self.sheet.setVisible(self.listing)
         if self.listing:
-            self._show_list()
+            self._show_ledger() if self.reading_ledger else self._show_list()
             return
         self.title(v.codes, v.title, "" if self.low else v.note_line)
         self.over.say(v.over)
@@ -177,7 +186,25 @@ class MixPage(Page):
         }
         self.typed_note.say(asked[self._asking_for] if self._asking is not None else note if weighing else "")
 
+    def _part_of_sheet(self, *, ledger: bool) -> None:
+        for part in (self.pour_at, self.pour_at_note, self.batch_area):
+            part.setVisible(not ledger)
+        self.ledger_area.setVisible(ledger)
+
+    def _show_ledger(self) -> None:
+        """What happened to the cup in hand, entry by entry."""
+        self._part_of_sheet(ledger=True)
+        self.remarks(self.care, [])
+        told = self.presenter.ledger_lines()
+        self.title(self.view.codes, f"{self.view.title}: {'what went in, and when' if told else 'nothing went in yet'}.", self.view.facts)
+        clear(self.entries)
+        for head, text in told:
+            self.entries.addWidget(CardRow(head, text, False))
+        self.entries.addStretch(1)
+        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Z", "Take back"), self.presenter.take_back)])
+
     def _show_list(self) -> None:
+        self._part_of_sheet(ledger=False)
         lines = self.presenter.list_of_batches()
         done = sum(b.state == "done" for b in lines)
         self.title("", f"{done} of {len(lines)} cups are mixed. Clean ones come first.", "One batch of a colour serves all recipes that share it.")
@@ -235,11 +262,12 @@ class MixPage(Page):
             offered = [
                 (Key("Space", "Back to the cup"), self._back),
                 (Key("B", "All cups"), self._list),
+                (Key("E", "Ledger"), self._ledger),
                 (Key("N", "Start anew"), lambda: self._then_back(self.presenter.start_anew)),
                 (Key("X", "Contaminated"), self._ask_reason),
             ]
             if v.already_kg > 0.0:
-                offered.append((Key("S", "Store in a bottle"), self._store))
+                offered.append((Key("S", "Store it"), self._store))
             else:
                 offered.append((Key("U", "Use a bottle"), self._ask_bottle))
         else:
@@ -453,11 +481,15 @@ class MixPage(Page):
         self._show_live()
 
     def _back(self) -> None:
-        self.more = self.listing = False
+        self.more = self.listing = self.reading_ledger = False
         self.refresh()
 
     def _list(self) -> None:
-        self.listing, self.more = True, False
+        self.listing, self.reading_ledger, self.more = True, False, False
+        self.refresh()
+
+    def _ledger(self) -> None:
+        self.listing, self.reading_ledger, self.more = True, True, False
         self.refresh()
 
     def _then_back(self, act: Callable[[], object]) -> None:

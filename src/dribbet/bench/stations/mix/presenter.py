@@ -16,6 +16,7 @@ from dribbet.lab import (
     bottles,
     cautions,
     composition,
+    containers,
     costs,
     flow_scale,
     history,
@@ -38,6 +39,7 @@ from dribbet.records import (
     BottleKind,
     BottleWeighing,
     DribbetError,
+    Kind,
     MarkKind,
     Material,
     Mix,
@@ -50,6 +52,7 @@ if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
 
 SLOWLY_KG: Final = 4e-3
+STRAIN_AFTER_D: Final = 14.0  # a conditioner gels in its jug; gel lumps end up on the panel
 LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is forecast
 CUP_ROOM: Final = 1.35  # a cup holds this much more than its plan, where the person set no size
 
@@ -119,8 +122,8 @@ class MixPresenter:
         units, shelf, rules = self.studio.units, {m.name: m for m in run.shelf}, self.studio.rules
         now = self.filling(run, mix)
         tray, tray_note = self._tray(run, mix, shelf)
-        arm = next(a for a in run.arms if a.letter == mix.recipes[0])
-        share = percent(arm.water_share) + " water" if arm.water_share else "no water"
+        whole, water = sum(kg for _, kg in mix.plan), dict(mix.plan).get("water", 0.0)
+        share = percent(water / whole) + " water" if water else "no water"
         base = MixView(
             note_line=self._ratio(mix, shelf),
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
@@ -163,7 +166,7 @@ class MixPresenter:
     def _ratio(self, mix: Mix, shelf: dict[str, Material]) -> str:
         """The plan as a ratio that cannot be mistaken, by weight and by volume, and what the scale's step makes of it."""
         plan = dict(mix.plan)
-        if not plan.get(mix.colour):
+        if not plan.get(mix.colour) or len(plan) < 2:
             return ""
         by_mass = parts.ratio_text(plan, mix.colour, Basis.MASS)
         known = {n: shelf[n].density_kg_m3 if n in shelf else WATER_KG_M3 for n in plan}
@@ -274,11 +277,42 @@ class MixPresenter:
             drops = dropped / self._drop_kg(run, mix)
             whole_cup = now.total / max(sum(layer.share for layer in run.series.layers if layer.material == mix.colour), 1e-9)
             facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, self.studio.gaugings())}."
+        facts += self._shimmer(raw, shelf)
         money = costs.of_amounts(now.held, run.shelf)
         if money > 0.0:
             left_out = costs.unpriced(now.held, run.shelf)
             facts += f" It cost {money:.2f}" + (f", {left_out[0]} not counted." if left_out else ".")
         return facts
+
+    def _shimmer(self, raw: dict[str, float], shelf: dict[str, Material]) -> str:
+        """Shimmer agents: their share of the wet mix and of the dry film, against what shows, and what hides them."""
+        said = ""
+        solids = {n: share / shelf[n].density_kg_m3 * shelf[n].volume_solids for n, share in raw.items() if n in shelf}
+        for name, share in raw.items():
+            agent = shelf.get(name)
+            if agent is None or not (agent.smallest_share or agent.kind is Kind.SHIMMER):
+                continue
+            dry = solids[name] / sum(solids.values()) if sum(solids.values()) else 0.0
+            said += f" {name.capitalize()}: {percent(share)} of the wet mix, {percent(dry)} of the dry film"
+            if agent.smallest_share and share < agent.smallest_share:
+                said += f", below the {percent(agent.smallest_share)} from which it shows"
+            hides = [n for n in raw if n in shelf and containers.hidden_shimmer(agent, shelf[n])]
+            said += f"; {hides[0]} hides it." if hides else "."
+        return said
+
+    # ------------------------------------------------------------ the ledger
+
+    def ledger_lines(self) -> list[tuple[str, str]]:
+        """Every entry of the cup in hand with its time: additions, and what else was done."""
+        run = self.studio.need_run()
+        mix = self.mix()
+        if mix is None:
+            return []
+        entries: list[tuple[datetime, str, str]] = [
+            (w.at, w.ingredient.capitalize(), f"{self.studio.units.mass_text(w.mass_kg)}, {w.source}") for w in self.ledger(run, mix)
+        ]
+        entries += [(m.at, str(m.kind).capitalize(), m.note) for m in run.marks if m.mix_id == mix.id]
+        return [(f"{at:%H:%M:%S}  {what}", more) for at, what, more in sorted(entries, key=lambda e: e[0])]
 
     def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
         """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
@@ -357,6 +391,10 @@ class MixPresenter:
                 return cautions.BY_HAZARD[hazard]
         if not now.held and (told := self.forecast(run, mix)):
             return told
+        if material is not None and material.strained_at is not None and not logged:
+            days = (self.studio.now() - material.strained_at).total_seconds() / 86400.0
+            if days > STRAIN_AFTER_D:
+                return f"{name.capitalize()} was last strained {days:.0f} days ago. Shake and strain it, and rinse the strainer at once."
         open_min = self.open_minutes(run, mix)
         limit = self.studio.rules.cover_after_s
         if limit and open_min * 60.0 >= limit and self.covered_since(run, mix) is None:
@@ -646,7 +684,7 @@ def _done_words(act: additions.Act) -> str:
 def _hex(name: str, shelf: dict[str, Material]) -> str:
     if name.startswith("water"):
         return "water"
-    material = shelf.get(name)
+    material = shelf.get(name) or shelf.get(name.rpartition(",")[0])
     return material.hex if material else "#9A9A9A"
 
 
