@@ -10,7 +10,7 @@ from dribbet.bench.units import Units
 from dribbet.lab import composition, history, matching, pieces, progress
 from dribbet.lab.design import Arm, arms
 from dribbet.lab.drying import LATE_LOOKS_H
-from dribbet.lab.learning import CupReading, Line, PastMix
+from dribbet.lab.learning import Line, PastMix
 from dribbet.lab.power import Scatter, scatter_of
 from dribbet.lab.progress import DueLook, Station
 from dribbet.lab.responses import SCALES, value_of
@@ -46,6 +46,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.devices import Camera, Scale
+    from dribbet.lab.history import Told
     from dribbet.notebook import Notebook
 
 T = TypeVar("T")
@@ -221,7 +222,10 @@ class Studio:
         """Counts changes, so that what was computed can be known to hold still."""
         self._rules: HouseRules | None = None
         self._lines: dict[tuple[str, str], Line] = {}
-        self._past: dict[tuple[str, str], list[CupReading]] | None = None
+        self._past: list[Told] | None = None
+        self._told: dict[str, tuple[object, Told]] = {}
+        self._told_by: tuple[object, object] | None = None
+        self._fresh = 0
         self._listeners: list[Callable[[], None]] = []
         known = notebook.all(Series)
         last = notebook.setting("last_series", "")
@@ -323,19 +327,48 @@ class Studio:
     def line(self, paint: str, medium: str) -> Line:
         """What the notebook has taught of a paint in a medium."""
         if (paint, medium) not in self._lines:
-            self._lines[paint, medium] = Line(medium, self._past_readings().get((paint, medium), ()))
+            mine = [r for told in self._all_told() if told.line == (paint, medium) for r in told.readings]
+            self._lines[paint, medium] = Line(medium, mine)
         return self._lines[paint, medium]
-
-    def _past_readings(self) -> dict[tuple[str, str], list[CupReading]]:
-        if self._past is None:
-            book = self.notebook
-            self._past = history.readings(book.all(Mix), book.all(Weighing), book.all(Check), self.shelf(), self.rules)
-        return self._past
 
     def past_mixes(self) -> list[PastMix]:
         """Every cup that was weighed and checked."""
+        return [told.past for told in self._all_told() if told.past is not None]
+
+    def _all_told(self) -> list[Told]:
+        """What every cup has to tell; a cup is read anew only where something happened to it."""
+        if self._past is None:
+            self._past = [told for _, told in self._tellers()]
+        return self._past
+
+    def _tellers(self, most: int | None = None) -> list[tuple[str, Told]]:
         book = self.notebook
-        return history.past_mixes(book.all(Mix), book.all(Weighing), book.all(Check), self.shelf(), self.rules)
+        ledgers, checks = history.by_mix(book.all(Weighing)), history.by_mix(book.all(Check))
+        shelf = tuple(self.shelf())
+        if self._told_by != (shelf, self.rules):
+            self._told_by = (shelf, self.rules)
+            self._told.clear()
+        found, fresh = [], 0
+        for mix in book.all(Mix):
+            mine = checks.get(mix.id)
+            if not mine:
+                continue
+            ledger = ledgers.get(mix.id, [])
+            key = (mix, tuple(w.id for w in ledger), tuple(c.id for c in mine))
+            known = self._told.get(mix.id)
+            if known is None or known[0] != key:
+                if most is not None and fresh >= most:
+                    continue
+                known = self._told[mix.id] = (key, history.told_by(mix, ledger, mine, shelf, self.rules))
+                fresh += 1
+            found.append((mix.id, known[1]))
+        self._fresh = fresh
+        return found
+
+    def learn_some(self, most: int = 6) -> bool:
+        """Read a few cups of the past, between two moments of the window; False once all are known."""
+        self._tellers(most)
+        return self._fresh >= most
 
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""

@@ -22,6 +22,7 @@ VIEWS: Final = (
     ("1c-ask-days", "e1", "ask"),
     ("1d-ask-looks", "e1", "ask"),
     ("2-mix", "k4", "mix"),
+    ("2b-mix-cups", "k4", "mix"),
     ("3-check", "k4", "check"),
     ("4-pour", "k3", "pour"),
     ("5-dry", "k3", "dry"),
@@ -32,6 +33,7 @@ VIEWS: Final = (
     ("10-shelf", "k3", "shelf"),
     ("11-findings", "k2", "findings"),
     ("12-series", "k3", "series"),
+    ("13-rules", "k3", "rules"),
 )
 
 
@@ -86,6 +88,11 @@ def _stage(window: Window, name: str, view: str) -> None:
     elif isinstance(page, MixPage):
         page._base_kg = 0.0
         page.freeze(ScaleReading(mass_kg=0.0027, steady=True))
+        if name.endswith("cups"):
+            page.presenter.set_pour_at("18:30")
+            page._list()
+        else:
+            page._back()
     elif isinstance(page, PourPage):
         page.freeze()
         if not page.view.steps or page.view.steps[0].state == "planned":

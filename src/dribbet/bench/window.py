@@ -35,6 +35,7 @@ if TYPE_CHECKING:
 SMALLEST = (1024, 700)
 SLIM_BELOW_PX = 1100
 MINUTE_MS = 30_000
+LEARN_MS = 40
 
 
 class Window(QWidget):
@@ -88,6 +89,10 @@ class Window(QWidget):
         self._clock.timeout.connect(self._minute)
         self._rung_at = studio.now()
         self._clock.start()
+        self._learning = QTimer(self)  # the past is read a few cups at a time, so that no page waits for it
+        self._learning.setInterval(LEARN_MS)
+        self._learning.timeout.connect(self._learn)
+        self._learning.start()
         self.walk(self._first())
 
     def _first(self) -> str:
@@ -162,6 +167,10 @@ class Window(QWidget):
         page = self.pages.get(self.current)
         if page is not None:
             page.refresh()
+
+    def _learn(self) -> None:
+        if not self.studio.learn_some():
+            self._learning.stop()
 
     def _minute(self) -> None:
         """Time passes: what is shown follows it, and a cup that has rested rings, whichever page is open."""
@@ -270,6 +279,7 @@ class Window(QWidget):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Cancel what runs, wait for it, let go of the notebook."""
         self._clock.stop()
+        self._learning.stop()
         if self.current in self.pages:
             self.pages[self.current].leave()
         self.jobs.stop_all()

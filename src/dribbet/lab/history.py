@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, TypeVar
 
 from dribbet.lab import composition, flow_scale, house_mix, house_rules, matching
@@ -11,7 +11,7 @@ from dribbet.lab.learning import CupReading, PastMix, reading_of
 from dribbet.records import CheckKind, Kind
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping, Sequence
+    from collections.abc import Iterable, Sequence
 
     from dribbet.records import Check, HouseRules, Material, Mix, Weighing
 
@@ -25,7 +25,8 @@ def medium_of(mix: Mix, shelf: Sequence[Material]) -> str:
     return max(mediums, key=lambda n: mediums[n], default="")
 
 
-def _by_mix(things: Iterable[T]) -> dict[str, list[T]]:
+def by_mix(things: Iterable[T]) -> dict[str, list[T]]:
+    """Entries that count, by their cup."""
     found: dict[str, list[T]] = {}
     for thing in things:
         if not thing.taken_back:
@@ -33,59 +34,53 @@ def _by_mix(things: Iterable[T]) -> dict[str, list[T]]:
     return found
 
 
-def readings(
-    mixes: Sequence[Mix], weighings: Iterable[Weighing], checks: Iterable[Check], shelf: Sequence[Material], rules: HouseRules
-) -> dict[tuple[str, str], list[CupReading]]:
-    """Readings by paint and medium, each with the cup as its ledger stood at that moment."""
-    ledgers, read = _by_mix(weighings), _by_mix(checks)
-    found: dict[tuple[str, str], list[CupReading]] = {}
-    for mix in mixes:
-        medium = medium_of(mix, shelf)
-        for check in read.get(mix.id, ()):
-            held = composition.weighed_in(mix, [w for w in ledgers.get(mix.id, ()) if w.at <= check.at])
-            if not sum(held.values()) > 0.0:
-                continue
-            reading = reading_of(
-                check,
-                mix.id,
-                composition.volumes_by_role(held, mix.colour, medium, shelf),
-                paint="paint",
-                medium="medium",
-                density_kg_m3=composition.density_kg_m3(held, shelf),
-                rules=rules,
-            )
-            if reading is not None:
-                found.setdefault((mix.colour, medium), []).append(reading)
-    return found
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What one cup has to tell."""
+
+    line: tuple[str, str]
+    """Its paint and its medium."""
+    readings: tuple[CupReading, ...]
+    past: PastMix | None
+    """The cup as it was at its last reading, if that says a grade."""
 
 
-def past_mixes(
-    mixes: Sequence[Mix], weighings: Iterable[Weighing], checks: Iterable[Check], shelf: Sequence[Material], rules: HouseRules
-) -> list[PastMix]:
-    """Every cup that was weighed and read, as it was at its last reading."""
-    ledgers, read = _by_mix(weighings), _by_mix(checks)
+def told_by(mix: Mix, ledger: Sequence[Weighing], checks: Sequence[Check], shelf: Sequence[Material], rules: HouseRules) -> Told:
+    """Readings of one cup, each with what its ledger held at that moment."""
+    medium = medium_of(mix, shelf)
     found = []
-    for mix in mixes:
-        grade = grade_of(mix, read.get(mix.id, ()), composition_density(mix, ledgers, shelf), rules)
-        held = house_mix.raw(composition.weighed_in(mix, ledgers.get(mix.id, ())), shelf)
-        total, medium = sum(held.values()), medium_of(mix, shelf)
-        if grade and held.get(mix.colour, 0.0) > 0.0:
-            found.append(
-                PastMix(
-                    paint=mix.colour,
-                    medium=medium,
-                    medium_to_paint=held.get(medium, 0.0) / held[mix.colour],
-                    water_share=held.get("water", 0.0) / total,
-                    grade=grade,
-                )
-            )
-    return found
+    for check in checks:
+        held = composition.weighed_in(mix, [w for w in ledger if w.at <= check.at])
+        if not sum(held.values()) > 0.0:
+            continue
+        reading = reading_of(
+            check,
+            mix.id,
+            composition.volumes_by_role(held, mix.colour, medium, shelf),
+            paint="paint",
+            medium="medium",
+            density_kg_m3=composition.density_kg_m3(held, shelf),
+            rules=rules,
+        )
+        if reading is not None:
+            found.append(reading)
+    return Told((mix.colour, medium), tuple(found), _past(mix, medium, ledger, checks, shelf, rules))
 
 
-def composition_density(mix: Mix, ledgers: Mapping[str, Sequence[Weighing]], shelf: Sequence[Material]) -> float:
-    """Density of a cup by its ledger; by its plan where nothing is in it."""
-    held = composition.weighed_in(mix, ledgers.get(mix.id, ())) or dict(mix.plan)
-    return composition.density_kg_m3({n: kg for n, kg in held.items() if kg > 0.0} or dict(mix.plan), shelf)
+def _past(mix: Mix, medium: str, ledger: Sequence[Weighing], checks: Sequence[Check], shelf: Sequence[Material], rules: HouseRules) -> PastMix | None:
+    held = house_mix.raw({n: kg for n, kg in composition.weighed_in(mix, ledger).items() if kg > 0.0}, shelf)
+    if not checks or not held.get(mix.colour, 0.0) > 0.0:
+        return None
+    grade = grade_of(mix, checks, composition.density_kg_m3(held, shelf), rules)
+    if not grade:
+        return None
+    return PastMix(
+        paint=mix.colour,
+        medium=medium,
+        medium_to_paint=held.get(medium, 0.0) / held[mix.colour],
+        water_share=held.get("water", 0.0) / sum(held.values()),
+        grade=grade,
+    )
 
 
 def viscosity_of(mix: Mix, checks: Sequence[Check], density_kg_m3: float, rules: HouseRules) -> float | None:
