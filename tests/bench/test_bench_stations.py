@@ -19,7 +19,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.progress import Station
-from dribbet.records import Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.records import BlockBy, Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
 from tests.bench.conftest import on_series, press, trouble
 
 
@@ -158,7 +158,7 @@ def test_paint_and_medium_are_stirred_before_the_thinner_and_lumps_ask_for_the_s
     mix.acted()
     fill(mix)
     kinds = [m.kind for m in planned.need_run().marks]
-    assert kinds == [MarkKind.STIRRED, MarkKind.LUMPS, MarkKind.STRAINED, MarkKind.STIRRED, MarkKind.RIM]
+    assert kinds == [MarkKind.STIRRED, MarkKind.LUMPS, MarkKind.STRAINED, MarkKind.WATER, MarkKind.STIRRED, MarkKind.RIM]
 
 
 def test_covered_cup_waits_and_goes_on_as_it_was(planned, mix, clock):
@@ -337,6 +337,70 @@ def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, cl
     clock.pass_(hours=2)
     window._minute()
     assert trouble(window) == "Foam has rested. The bubbles are out."
+
+
+def test_another_kind_of_water_is_said_where_it_is_poured_and_on_decide(planned, mix):
+    fill(mix)
+    assert [m.note for m in planned.need_run().marks if m.kind is MarkKind.WATER] == ["tap"]
+    mix.finish()
+    planned.set_rules(replace(planned.rules, water_source="distilled"))
+    weigh(mix)
+    weigh(mix)
+    while mix.view().act:
+        mix.acted()
+    assert mix.view().caution == "Other cups of this series took tap water; Bench rules say distilled now."
+    weigh(mix)
+    decide = DecidePresenter(planned)
+    run = planned.need_run()
+    assert any("not of one kind: distilled and tap" in r.body for r in decide._differs(run, decide.pairs(run)[0]))
+    before = len(planned.need_run().weighings)
+    mix.take_back()
+    assert len(planned.need_run().weighings) == before - 1
+    assert sum(m.kind is MarkKind.WATER for m in planned.need_run().marks) == 1
+
+
+def test_paint_below_the_persons_own_limit_is_said(planned, mix):
+    planned.set_rules(replace(planned.rules, least_paint=0.5))
+    fill(mix)
+    assert "Only 30\u202f% paint, below your 50\u202f%." in mix.view().facts
+
+
+def test_batches_of_blocks_are_checked_each_for_itself(studio):
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("repeats", "2")
+    run = studio.need_run()
+    studio.notebook.replace(replace(run.series, layout=replace(run.series.layout, blocks=2, block_by=BlockBy.BATCH)))
+    studio.changed()
+    ask.draw_lots()
+    mix = MixPresenter(studio)
+    while not mix.all_done():
+        fill(mix)
+        mix.finish()
+    check = CheckPresenter(studio)
+    known = check.groups(studio.need_run())
+    assert known == [f"{a.letter}/{b}" for b in (1, 2) for a in studio.need_run().arms]
+    for group in known:
+        studio.take("check", group)
+        assert len(check.cups(studio.need_run(), group)) == 5
+        assert f"batch {group[-1]}" in check.view().note
+        check.take_card([0.06] * 5)
+    run = studio.need_run()
+    assert all(flow_set.not_yet(studio, run, p) == "" for p in run.panels)
+    assert {run.station(p, studio.now()) for p in run.panels} == {Station.POUR}
+
+
+def test_amount_may_be_typed_as_volume_spoons_or_ounces_of_what_is_due(planned, mix):
+    foam = next(m for m in planned.shelf() if m.name == "foam")
+    assert mix.view().add_name == "Add foam"
+    assert mix.typed_kg("12,4") == pytest.approx(0.0124)
+    assert mix.typed_kg("10 ml") == pytest.approx(10e-6 * foam.density_kg_m3)
+    assert mix.typed_kg("2 tsp") == pytest.approx(10e-6 * foam.density_kg_m3)
+    assert mix.typed_kg("1 oz") == pytest.approx(0.0283495, rel=1e-4)
+    for wrong in ("much", "3 cups", "1.2.3", "2 squirts"):
+        with pytest.raises(DribbetError):
+            mix.typed_kg(wrong)
+    assert " oz) in all" in mix.view().note_line.replace("\u202f", " ")
 
 
 def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(studio):
@@ -638,6 +702,19 @@ def test_slump_and_stream_are_kept_for_the_pot_in_hand(planned, check):
     run = planned.need_run()
     assert {(c.kind, round(c.value, 4)) for c in run.checks} == {(CheckKind.SLUMP, 0.061), (CheckKind.STREAM, 5.0)}
     assert any("lumps" in words for words in check.view().cautions)
+
+
+def test_stream_is_touched_or_pressed_by_its_figure(open_window, planned, check):
+    window = open_window(planned, 1024, 700)
+    window.walk("check")
+    page = window.page("check")
+    page.presenter.choose_test("stream")
+    words = [w for line in page.streams for w in line.words]
+    assert [w.test.words for w in words][:2] == ["1  drops like water", "2  thin even thread"]
+    assert all(w.height() >= 44 for w in words)
+    words[2].click()
+    assert page.press_digit(4)
+    assert [c.value for c in planned.need_run().checks if c.kind is CheckKind.STREAM] == [2.0, 3.0]
 
 
 def test_kept_pot_lets_the_set_be_poured_and_its_reason_is_stored(planned, check):

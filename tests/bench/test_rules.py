@@ -13,10 +13,26 @@ from tests.bench.conftest import press, trouble
 
 RULES, UNITS = HouseRules(), Units()
 TYPED = {
-    "tolerance": "0.3", "step": "0.01", "cups": "80, 300", "pattern": r"W(?P<value>[\d.]+)", "cover": "0", "bubbles": "0.8", "cup_width": "70",
-    "water": "distilled", "limits": "0.1, 2, 4, 8", "match": "15 %", "order": "drip, ring, mound, flow cup, slump", "ring": "0.3", "drip_s": "15",
-    "drop": "40, 5", "slump": "4, 30", "home_cups": "mug: 20 s = 40, 60 s = 140", "offset metallic": "-20", "window flip cup": "2, 3",
-}  # fmt: skip
+    "tolerance": "0.3",
+    "step": "0.01",
+    "cups": "80, 300",
+    "pattern": r"W(?P<value>[\d.]+)",
+    "cover": "0",
+    "bubbles": "0.8",
+    "cup_width": "70",
+    "water": "distilled",
+    "least_paint": "25",
+    "limits": "0.1, 2, 4, 8",
+    "match": "15 %",
+    "order": "drip, ring, mound, flow cup, slump",
+    "ring": "0.3",
+    "drip_s": "15",
+    "drop": "40, 5",
+    "slump": "4, 30",
+    "home_cups": "mug: 20 s = 40, 60 s = 140",
+    "offset metallic": "-20",
+    "window flip cup": "2, 3",
+}
 
 
 def test_every_line_shows_what_it_was_changed_to():

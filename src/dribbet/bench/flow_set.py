@@ -21,18 +21,32 @@ if TYPE_CHECKING:
 
 
 def groups(run: Run) -> list[str]:
-    """Recipes that share cups, such as 'be', of which at least one cup is mixed."""
+    """Recipes that share cups, such as 'be', of which at least one cup is mixed; 'be/2' where each block has a batch of its own."""
     sharing: dict[tuple[str, ...], str] = {}
-    for arm in run.arms:
-        cups = tuple(m.id for m in run.mixes if arm.letter in m.recipes)
-        sharing[cups] = sharing.get(cups, "") + arm.letter
+    blocks = sorted({m.block for m in run.mixes})
+    for block in blocks:
+        for arm in run.arms:
+            cups = tuple(m.id for m in run.mixes if arm.letter in m.recipes and m.block == block)
+            sharing[cups] = sharing.get(cups, f"/{block}" if block else "")
+            head, slash, tail = sharing[cups].partition("/")
+            sharing[cups] = f"{head}{arm.letter}{slash}{tail}"
     done = {m.id for m in run.mixes if m.done}
     return [g for cups, g in sharing.items() if done.intersection(cups)]
 
 
+def letters(group: str) -> str:
+    """Recipes of a group."""
+    return group.partition("/")[0]
+
+
+def block_of(group: str) -> int:
+    """Block that a group is mixed for; 0 where one batch serves all."""
+    return int(group.partition("/")[2] or 0)
+
+
 def cups(run: Run, group: str) -> list[Mix]:
     """Mixed cups of a group, in the order of the cup."""
-    return [m for m in run.mixes if group[0] in m.recipes and m.done]
+    return [m for m in run.mixes if group[0] in m.recipes and m.block == block_of(group) and m.done]
 
 
 def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
@@ -64,7 +78,7 @@ def verdict(studio: Studio, run: Run, group: str) -> SetVerdict:
 
 def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
     """Why a panel may not be poured yet, in words; nothing where its set is matched, or was kept as it is."""
-    group = next((g for g in groups(run) if panel.recipe in g), None)
+    group = next((g for g in groups(run) if panel.recipe in letters(g) and block_of(g) in (0, panel.block)), None)
     mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
     if group is None or not mine or not all(m.done for m in mine):
         return ""  # what is not mixed here is poured from elsewhere: that is said on Mix

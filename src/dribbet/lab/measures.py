@@ -26,6 +26,11 @@ OWN_UNITS: Final = {
     "squirt": GaugingKind.SQUIRT,
     "pea": GaugingKind.PEA,
 }
+UNIT_WORDS: Final = {
+    "": "", "g": "g", "oz": "oz", "ml": "mL", "fl oz": "fl oz", "tsp": "teaspoon", "teaspoon": "teaspoon", "teaspoons": "teaspoon",
+    "drop": "drop", "drops": "drop", "squirt": "squirt", "squirts": "squirt", "pea": "pea", "peas": "pea",
+}  # fmt: skip
+"""How people write them; the empty word is the unit that is set."""
 UNITS: Final = (*MASS_UNITS, *VOLUME_UNITS, "drop", "squirt", "pea")
 
 

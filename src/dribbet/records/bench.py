@@ -116,6 +116,7 @@ class MarkKind(StrEnum):
     ACCEPTED = "accepted as it is"
     CONTAMINATED = "contaminated"
     STORED = "stored"
+    WATER = "water from"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

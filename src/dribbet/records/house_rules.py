@@ -105,6 +105,8 @@ class HouseRules:
     """Radius of the bubbles that should have left a cup before it is poured."""
     cover_after_s: float = 600.0
     water_source: str = "tap"
+    least_paint: float = 0.0
+    """Share of paint in a mix below which it is said that it drains the colour; 0 for never."""
     home_cups: tuple[HomeCup, ...] = ()
     serial_baud: int = 9600
     serial_pattern: str = ""
@@ -121,6 +123,7 @@ class HouseRules:
         if set(self.check_order) != {CheckKind.RING, CheckKind.DRIP, CheckKind.FLOW_CUP, CheckKind.MOUND, CheckKind.SLUMP}:
             raise RecordError("Each kind of check stands once in the order: ring, drip, flow cup, mound, slump.")
         require_share(self.ring_limit, "The ring that forbids thinning")
+        require_share(self.least_paint, "The least paint in a mix")
         for value, what in (
             (self.tolerance_kg, "The tolerance at the scale"),
             (self.scale_step_kg, "The step of the scale"),

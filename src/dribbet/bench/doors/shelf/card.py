@@ -220,10 +220,6 @@ def _price(m: Material, text: str, studio: Studio) -> Material:
 
 
 AMOUNT: Final = re.compile(r"^(.*?)\s*([\d.,]+)\s*([a-zA-Z ]*)$")
-UNIT_WORDS: Final = {
-    "": "", "g": "g", "oz": "oz", "ml": "mL", "fl oz": "fl oz", "tsp": "teaspoon", "teaspoon": "teaspoon", "teaspoons": "teaspoon",
-    "drop": "drop", "drops": "drop", "squirt": "squirt", "squirts": "squirt", "pea": "pea", "peas": "pea",
-}  # fmt: skip
 
 
 def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
@@ -245,7 +241,7 @@ def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
         material = known.get(found.group(1).lower())
         if material is None:
             raise DribbetError(f"There is no {found.group(1)} on the shelf. Add it first, then make the mix of it.")
-        unit = UNIT_WORDS.get(found.group(3).strip().lower())
+        unit = measures.UNIT_WORDS.get(found.group(3).strip().lower())
         if unit is None:
             raise DribbetError(f"“{found.group(3).strip()}” is no measure here. Use g, oz, mL, fl oz, teaspoons, drops, squirts or peas.")
         amount = _number(found.group(2), "an amount")

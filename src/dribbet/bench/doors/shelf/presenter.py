@@ -204,7 +204,8 @@ class ShelfPresenter:
         words = f"For medium thickness in 1 : {ratio:.1f} {medium}: {span}, "
         words += f"from {count_text(share.readings, 'reading')} of {count_text(share.cups, 'cup')}."
         if found is not None:
-            words += f" Your cups that stood so held {percent(found.water_low)} to {percent(found.water_high)} water by weight ({found.cases})."
+            low, high = percent(found.water_low), percent(found.water_high)
+            words += f" Your cups that stood so held {low if low == high else f'{low} to {high}'} water by weight ({found.cases})."
         step = line.water_per_grade_m3(4, whole_m3=100e-6, medium_to_paint=by_volume)
         words += f" From thick to medium: {step.value * 1e6:.0f} g water in 100 mL ({step.low * 1e6:.0f} to {step.high * 1e6:.0f})."
         thinnest = house_rules.grade_of(line.thinnest_pa_s() * flow_scale.MOUND_S_PER_PA_S, self.studio.rules)

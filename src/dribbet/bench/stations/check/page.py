@@ -16,7 +16,7 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.check.parts import Mounds, Sinking, Tests, Ways
 from dribbet.bench.stations.check.presenter import CheckPresenter
-from dribbet.bench.stations.check.view import CheckView
+from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.records import CheckKind
 
 if TYPE_CHECKING:
@@ -54,6 +54,10 @@ class CheckPage(Page):
         typing.addWidget(self.typed)
         typing.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
         left.addLayout(typing)
+        self.streams = [Tests(), Tests()]
+        for line in self.streams:
+            line.chosen.connect(lambda k: self.attempt(lambda: self.presenter.tick_stream(int(k))))
+            left.addWidget(line)
         self.fix_note = Words("", 15, 400)
         left.addWidget(self.fix_note)
         self.cautions = QVBoxLayout()
@@ -89,7 +93,17 @@ class CheckPage(Page):
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
-        for part in [self.lanes, self.tests, self.typed, self.typed_note, self.fix_note, self.read_head, self.read_words, *self.side_parts]:
+        for part in [
+            self.lanes,
+            self.tests,
+            self.typed,
+            self.typed_note,
+            self.fix_note,
+            self.read_head,
+            self.read_words,
+            *self.streams,
+            *self.side_parts,
+        ]:
             part.setVisible(not v.empty)
         self.title("", v.sentence, v.note)
         if v.empty:
@@ -100,9 +114,12 @@ class CheckPage(Page):
         self.tests.show_tests(v.tests)
         self.typed.setPlaceholderText(v.field_hint)
         self.typed.setVisible(bool(v.field_hint))
-        streams = "  ".join(f"<b>{i}</b> {words}" for i, words in enumerate(v.streams, 1))
-        self.typed_note.say(f"{v.field_note}<br>{streams}" if streams else v.field_note)
-        self.fix_note.say(v.fix_note)
+        self.typed_note.say(v.field_note)
+        told = [TestView(str(i), f"{i}  {words}", False) for i, words in enumerate(v.streams, 1)]
+        for line, some in zip(self.streams, (told[:3], told[3:]), strict=True):
+            line.show_tests(tuple(some))
+            line.setVisible(bool(some))
+        self.fix_note.say("" if self.low else v.fix_note)
         self.mounds.show_mounds(v.mounds)
         self.mound_note.say(v.mound_note)
         run = self.studio.need_run()
@@ -110,9 +127,10 @@ class CheckPage(Page):
         self.sink_note.say(v.sink_note)
         self.ways.show_ways(v.ways, v.way_pots)
         self.ways_note.say(v.ways_note)
-        self.read_head.setVisible(bool(v.read))
-        self.read_words.say("<br>".join(v.read))
-        self.remarks(self.cautions, [Remark("", words, Weight.CAUTION) for words in v.cautions[:3]], 15)
+        read = [*([v.fix_note] if self.low and v.fix_note else []), *v.read]
+        self.read_head.setVisible(bool(read))
+        self.read_words.say("<br>".join(read))
+        self.remarks(self.cautions, [Remark("", words, Weight.CAUTION) for words in v.cautions[: 1 if self.low else 3]], 15)
         self.keys(self._more_keys() if self.more else self._keys())
         for key, act in self._more_keys()[1:]:  # what stands under More works without it, too
             self.actions.setdefault(key.cap.lower(), act)
@@ -124,7 +142,15 @@ class CheckPage(Page):
     def _keys(self) -> list[tuple[Key, Callable[[], object]]]:
         v = self.view
         cup = self.presenter.test is CheckKind.FLOW_CUP
-        words = f"Stop: {v.timing} {'broke' if cup else 'is flat'}" if v.timing else "Time the flow cup" if cup else "Time the next mound"
+        words = (
+            f"Stop: {v.timing} {'broke' if cup else 'is flat'}"
+            if v.timing
+            else "Time the flow cup"
+            if cup
+            else "Time a mound"
+            if self.narrow
+            else "Time the next mound"
+        )
         offered: list[tuple[Key, Callable[[], object]]] = []
         if v.matched and not v.timing:
             if v.more:
@@ -140,7 +166,7 @@ class CheckPage(Page):
         if v.fix:
             offered.append((Key("W", v.fix), self.presenter.log_fix))
         if v.can_keep:
-            offered.append((Key("K", "Keep as it is"), self.presenter.keep_as_it_is))
+            offered.append((Key("K", "Keep it" if self.narrow else "Keep as it is"), self.presenter.keep_as_it_is))
         if not v.fix:
             offered.append((Key("C", "Read a card"), self._card))
         offered.append((Key("O", "More"), self._more))

@@ -139,7 +139,7 @@ class Ways(Part):
         base = WAY_PX * len(self.ways) + 6.0
         for i, w in enumerate(self.ways):
             y = i * WAY_PX + 3.0
-            draw_text(p, QRectF(0, y, left - 8, WAY_PX - 4), w.name, 15, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
+            draw_text(p, QRectF(0, y - 3, left - 8, WAY_PX + 2), w.name, 15, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
             bar = QRectF(self._x(w.low_s, left), y + 2, self._x(w.high_s, left) - self._x(w.low_s, left), WAY_PX - 8)
             p.setPen(solid(self.inks.ink, 1.5))
             p.setBrush(QColor("#9A9A9A") if w.suits else QColor("#FFFFFF"))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 from datetime import timedelta
+from itertools import pairwise
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench import flow_set
@@ -79,7 +80,9 @@ class CheckPresenter:
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
         shelf = {m.name: m for m in run.shelf}
-        codes = ", ".join(f"{run.series.code}-{c}" for c in group)
+        codes = ", ".join(f"{run.series.code}-{c}" for c in flow_set.letters(group))
+        if flow_set.block_of(group):
+            codes += f", batch {flow_set.block_of(group)}"
         arm = next(a for a in run.arms if a.letter == group[0])
         fix, fix_note, cautions = self._fix(run, cups, found)
         mounds, mound_note = self._mounds(run, group, cups, shelf)
@@ -270,7 +273,8 @@ class CheckPresenter:
         arm = next(a for a in run.arms if a.letter == group[0])
         found = []
         for layer in run.series.layers:
-            mix = next((m for m in run.mixes if group[0] in m.recipes and m.colour == layer.material), None)
+            block = flow_set.block_of(group)
+            mix = next((m for m in run.mixes if group[0] in m.recipes and m.block == block and m.colour == layer.material), None)
             cup = {n: kg for n, kg in self.held(run, mix).items() if kg > 0.0} if mix else {}
             found.append((layer.material, composition.density_kg_m3(cup or mix_fractions(arm, layer.material), run.shelf)))
         return found
@@ -290,7 +294,17 @@ class CheckPresenter:
         steps = [layers[i + 1][1] - layers[i][1] for i in joints]
         thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
         turning = f"{in_words(len(joints)).capitalize()} joint{' turns' if len(joints) == 1 else 's turn'} over"
-        return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm."
+        return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm.{self._sheens(run, layers)}"
+
+    def _sheens(self, run: Run, layers: list[tuple[str, float]]) -> str:
+        """Neighbours of unlike sheen, which some take for the cause of pull-apart: said, not judged."""
+        sheen = {m.name: m.sheen for m in run.shelf if m.sheen}
+        pairs = [(a, b) for (a, _), (b, _) in pairwise(layers) if a in sheen and b in sheen and sheen[a] is not sheen[b]]
+        if not pairs:
+            return ""
+        below, above = pairs[0]
+        more = f", and {len(pairs) - 1} more such joints" if len(pairs) > 1 else ""
+        return f" Unlike sheen: {above} ({sheen[above]}) over {below} ({sheen[below]}){more}."
 
     def _ways(self, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
         rules = self.studio.rules

@@ -18,7 +18,22 @@ from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
 from dribbet.lab.power import Model
 from dribbet.lab.responses import SCALES
-from dribbet.records import CheckKind, DribbetError, Factor, Goal, Lamp, Panel, PanelWeight, Photo, Report, Response, SeriesState, Stage, Wanted
+from dribbet.records import (
+    CheckKind,
+    DribbetError,
+    Factor,
+    Goal,
+    Lamp,
+    MarkKind,
+    Panel,
+    PanelWeight,
+    Photo,
+    Report,
+    Response,
+    SeriesState,
+    Stage,
+    Wanted,
+)
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
@@ -343,6 +358,11 @@ class DecidePresenter:
             panel = next(p for p in run.panels if p.id == panel_id)
             if panel.recipe in letters:
                 made.append(Remark("", f"{panel.code} may hold a trace of another cup ({why}).", Weight.CAUTION))
+        sources = {
+            k.note for k in run.marks if k.kind is MarkKind.WATER and any(m.id == k.mix_id and set(m.recipes) & set(letters) for m in run.mixes)
+        }
+        if len(sources) > 1:
+            made.append(Remark("", f"The water was not of one kind: {' and '.join(sorted(sources))}.", Weight.CAUTION))
         money = panel_costs.sentence(self.studio, run, letters)
         if money:
             made.append(Remark("", money))

@@ -59,6 +59,7 @@ class MixPage(Page):
         self.more = False
         self.listing = False
         self.reading_ledger = False
+        self._offered: list[Key] = []
         self._asking: Callable[[str], object] | None = None
         self._asking_for = ""
         row = QHBoxLayout()
@@ -163,12 +164,12 @@ class MixPage(Page):
             self._show_ledger() if self.reading_ledger else self._show_list()
             return
         self.title(v.codes, v.title, "" if self.low else v.note_line)
-        self.over.say(v.over)
-        self.mend.say(v.mend if v.over else "")
+        self.over.say("" if self.low else v.over)
+        self.mend.say((f"{v.over}. {v.mend}" if self.low else v.mend) if v.over else "")
         self.then.say(v.note or ("" if self.low else v.mend_then))
         self.facts.say(f"{v.rest} {v.facts}".strip() if v.finished else "")
         self.tray.show_cups(v.tray, v.tray_note)
-        self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 16)
+        self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution and not (self.low and v.over) else [], 16)
         self._show_typing()
         self._show_live()
 
@@ -278,7 +279,7 @@ class MixPage(Page):
             if not v.choices:
                 covered = bool(v.covered) or (v.finished and "rests" in v.add_hint)
                 if v.already_kg > 0.0 and not v.covered:
-                    words = "Take the cover off" if covered else "Cover it" if v.finished else "Pause, cover"
+                    words = "Take the cover off" if covered else "Cover it" if v.finished else "Pause" if self.narrow else "Pause, cover"
                     offered.append((Key("P", words), self.presenter.cover))
                 if v.act and not v.covered:
                     offered.append((Key("L", "Lumps seen"), self.presenter.lumps))
@@ -287,8 +288,11 @@ class MixPage(Page):
                 offered.append((Key("D", words, hand=scale.pouring), self._pour))
             if len(offered) < 5:
                 offered.append((Key("M", "More"), self._more))
-        if [k for k, _ in offered] != [b.key for b in self.strip.buttons[: len(offered)]] or len(self.actions) != len(offered):
+        told = [k for k, _ in offered]
+        if told != self._offered or told != [b.key for b in self.strip.buttons[: len(offered)]]:
+            self._offered = told
             self.keys(offered)
+            self.actions.setdefault("m", self._back if self.more else self._more)  # works where there is no room for its key
 
     def _one_key(self, poured: float, steady: bool) -> Key:
         v = self.view
@@ -300,7 +304,7 @@ class MixPage(Page):
             return Key("Space", v.one_key if self._added() < 0.0 else "Take paint out of the cup")
         if poured <= 0.0:
             return Key("Space", v.one_key if " drops of " in v.add_name else "Pour it in")
-        return Key("Space", v.one_key)
+        return Key("Space", "Go on" if self.narrow and v.choices else v.one_key)
 
     def press_digit(self, digit: int) -> bool:
         """The offered ways out of an overshoot."""
@@ -460,11 +464,7 @@ class MixPage(Page):
                 return
             if not text.strip():
                 raise DribbetError("No grams yet. Pour onto the scale, or type what you added.")
-            try:
-                kg = self.studio.units.mass_kg(text)
-            except ValueError:
-                raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
-            self.presenter.enter(kg, "typed")
+            self.presenter.enter(self.presenter.typed_kg(text), "typed")
             self.typed.clear()
             self.setFocus()
             self._zero()

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench import flow_set
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
-from dribbet.bench.units import NARROW, Units, clock_text, in_words, listed, percent
+from dribbet.bench.units import G_PER_OZ, NARROW, Units, clock_text, in_words, listed, percent
 from dribbet.lab import (
     additions,
     batches,
@@ -178,7 +179,10 @@ class MixPresenter:
         worst = max(abs(x) for x in off.values())
         step = self.studio.units.mass_text(self.studio.rules.scale_step_kg)
         volumes = " : ".join(f"{v:.3g}" for v in by_volume.values())
-        return f"{by_mass}; by volume {volumes}. To {step}, shares are right within {percent(worst, 2)}."
+        total = sum(plan.values())
+        other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if self.studio.units.mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
+        whole = f"{self.studio.units.mass_text(total)} ({other}) in all"
+        return f"{by_mass}; by volume {volumes}. {whole}; weighed to {step}, shares are right within {percent(worst, 2)}."
 
     def forecast(self, run: Run, mix: Mix) -> str:
         """How thick the plan will come out by the person's own cups, where that is not what the way of pouring wants; silent without any."""
@@ -270,6 +274,9 @@ class MixPresenter:
             said.append(f"{name} {percent(actual, 1)}" + (f" (planned {percent(want, 1)})" if abs(actual - want) >= 5e-4 else ""))
         facts = f"Really in it: {', '.join(said)}."
         raw = house_mix.raw({n: kg / now.total for n, kg in now.held.items()}, run.shelf)
+        paint = sum(share for n, share in raw.items() if n in shelf and shelf[n].kind in (Kind.PAINT, Kind.SHIMMER))
+        if 0.0 < paint < self.studio.rules.least_paint:
+            facts += f" Only {percent(paint)} paint, below your {percent(self.studio.rules.least_paint)}."
         facts += f" Dries to {percent(composition.volume_solids(raw, run.shelf))}."
         material = shelf.get(mix.drop_material)
         dropped = now.held.get(mix.drop_material, 0.0)
@@ -389,6 +396,8 @@ class MixPresenter:
                 return cautions.POWDER
             for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
+        if name == "water" and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.studio.rules.water_source}):
+            return f"Other cups of this series took {listed(sorted(other))} water; Bench rules say {self.studio.rules.water_source} now."
         if not now.held and (told := self.forecast(run, mix)):
             return told
         if material is not None and material.strained_at is not None and not logged:
@@ -507,8 +516,35 @@ class MixPresenter:
         with self.studio.notebook.transaction():
             self._reopen(mix)
             self.studio.notebook.add(entry)
+            if name == "water":
+                note, at = self.studio.rules.water_source, entry.at + timedelta(milliseconds=1)
+                self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=MarkKind.WATER, at=at, note=note))
         self.studio.hand.pop(f"take-out/{mix.id}", None)
         self._keep(mix)
+
+    def typed_kg(self, text: str) -> float:
+        """What was typed as kilograms of the ingredient that is due: a weight, or a volume, spoons, drops, squirts of it.
+
+        Raises
+        ------
+        DribbetError
+            If it is no amount, or in a measure that is not known yet.
+        """
+        run, mix = self._need()
+        now = self.filling(run, mix)
+        name = now.left[0][0] if now.left else ""
+        found = re.match(r"^\s*([\d.,]+)\s*([a-zA-Z ]*?)\s*$", text)
+        unit = measures.UNIT_WORDS.get(found.group(2).lower()) if found is not None else None
+        if found is None or unit is None:
+            raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4; or mL, tsp, drops or squirts behind it.")
+        try:
+            amount = float(found.group(1).replace(",", "."))
+        except ValueError:
+            raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
+        material = next((m for m in run.shelf if m.name == name), None)
+        if unit in ("", *measures.MASS_UNITS) or material is None:
+            return amount * measures.MASS_UNITS.get(unit or self.studio.units.mass, measures.KG_PER_G)
+        return measures.to_kg(amount, unit, material, self.studio.gaugings())
 
     def enter_drops(self) -> None:
         """Take the planned number of drops as counted."""
@@ -577,9 +613,11 @@ class MixPresenter:
         entries: list[Weighing | MixMark] = [*self.ledger(run, mix), *(m for m in run.marks if m.mix_id == mix.id)]
         if not entries:
             raise DribbetError("There is nothing to take back in this cup.")
-        last = max(reversed(entries), key=lambda e: e.at)
+        *before, last = sorted(entries, key=lambda e: e.at)
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(replace(last, taken_back=True))
+            if isinstance(last, MixMark) and last.kind is MarkKind.WATER and before:  # it came with the water it speaks of
+                self.studio.notebook.replace(replace(before[-1], taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.ACCEPTED:
                 self.studio.notebook.replace(replace(mix, kept_over=False, done=False))
             else:
