@@ -378,3 +378,16 @@ def test_strip_and_layout_survive_being_typed(studio, ask):
     ask.choose("design", "paired")
     ask.choose("strip", "15")
     assert series_of(studio).layout == Layout(design=Design.PAIRED, strip_m=0.015)
+
+
+def test_plan_is_thinned_by_the_persons_own_cups_and_keeps_their_figures(studio, empty_studio):
+    ask = AskPresenter(studio)
+    ask.new_series()
+    ask.choose("grade", "3")
+    own = dict(series_of(studio).constants.own_pa_s)
+    assert {"paint", "conditioner", "water"} <= set(own)
+    told = " ".join(r.body for r in ask.view().margin)
+    assert "from your own cups" in told
+    fresh = AskPresenter(empty_studio)
+    fresh.new_series()
+    assert series_of(empty_studio).constants.own_pa_s == ()

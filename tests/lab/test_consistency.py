@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dribbet.lab import consistency
-from dribbet.lab.consistency import ConsistencyError, FlowCup, Match
+from dribbet.lab.consistency import ConsistencyError, FlowCup
 
 MM2_S = 1e6
 
@@ -65,36 +65,8 @@ def test_log_mixing_lies_between_its_liquids_and_more_water_is_thinner():
     assert consistency.VISCOSITY_PA_S["water"] < thin < thick < consistency.VISCOSITY_PA_S["paint"]
 
 
-def test_runs_within_the_band_of_their_median_match():
-    found = consistency.match_runs([0.060, 0.066, 0.050, 0.070], [0.05] * 4, [0.16] * 4)
-    assert [v.match for v in found] == [Match.GOOD] * 4
-
-
-def test_each_outlier_gets_one_instruction_with_an_amount():
-    good, short, long_ = consistency.match_runs([0.060, 0.035, 0.095], [0.08] * 3, [0.16] * 3)
-    assert good.match is Match.GOOD
-    assert (short.match, short.add) == (Match.TOO_THICK, "water")
-    assert (long_.match, long_.add) == (Match.TOO_THIN, "paint")
-    assert 0.0 < short.add_kg < 0.02
-    assert 0.0 < long_.add_kg < 0.05
-
-
-@given(st.floats(0.5, 0.95), st.floats(0.5, 0.95))
-def test_the_farther_out_the_larger_the_amount(nearer, farther):
-    low, high = sorted((nearer * 0.7, farther * 0.7))
-
-    def amount(run: float) -> float:
-        return consistency.match_runs([0.06, 0.06, 0.06 * run], [0.08] * 3, [0.16] * 3)[2].add_kg
-
-    assert amount(low) >= amount(high) - 1e-12
-
-
-def test_own_aim_replaces_the_median_band():
-    found = consistency.match_runs([0.060, 0.061], [0.08] * 2, [0.16] * 2, aim_m=(0.070, 0.080))
-    assert [v.match for v in found] == [Match.TOO_THICK] * 2
-
-
-def test_a_drip_that_did_not_run_is_too_thick_and_its_amount_stays_in_reason():
-    stuck = consistency.match_runs([0.06, 0.06, 0.0], [0.08] * 3, [0.16] * 3)[2]
-    assert stuck.match is Match.TOO_THICK
-    assert stuck.add_kg <= 0.08 * 0.3
+def test_own_figures_replace_those_of_the_tables():
+    plain = consistency.log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0})
+    own = consistency.log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0}, {"paint": 24.0})
+    assert own == pytest.approx(plain * 2.0 ** (1 / 3))
+    assert consistency.log_mixed_viscosity_pa_s({"glue": 1.0}, {"paint": 24.0}) == pytest.approx(consistency.VISCOSITY_PA_S["glue"])

@@ -7,7 +7,7 @@ import pytest
 
 from dribbet.demo.artists import practise
 from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, VISCOSITY_PA_S, log_mixed_viscosity_pa_s
-from dribbet.lab.learning import CupReading, Line, PastMix, reading_of, start_ratio
+from dribbet.lab.learning import CupReading, Line, PastMix, own_figures, reading_of, start_ratio
 from dribbet.records import CheckKind, HouseRules
 from tests.made_up import check, mix
 
@@ -87,6 +87,16 @@ def test_water_share_rises_toward_thin_grades():
     assert shares[0] < shares[2]
     step = line.water_per_grade_m3(4, whole_m3=100e-6, medium_to_paint=2.0)
     assert step.low < step.value < step.high
+
+
+def test_plan_takes_one_figure_for_paint_medium_and_water_from_lines_with_enough_readings():
+    lines = {("teal", "conditioner"): Line("conditioner", readings(paint=16.0)), ("foam", "conditioner"): Line("conditioner", readings(paint=9.0)),
+             ("slate", "glue"): Line("glue", readings(paint=5.0)[:2])}  # fmt: skip
+    found = dict(own_figures(lines, ["teal", "foam", "slate"], 3))
+    assert set(found) == {"paint", "conditioner", "water"}
+    teal, foam = (lines[n, "conditioner"].figures_pa_s[0] for n in ("teal", "foam"))
+    assert found["paint"] == pytest.approx(math.sqrt(teal * foam), rel=1e-4)
+    assert own_figures(lines, ["slate"], 3) == () == own_figures({}, ["teal"], 3)
 
 
 def test_same_readings_give_the_same_answer_twice():

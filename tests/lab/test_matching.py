@@ -49,6 +49,14 @@ def test_farther_out_takes_more():
     assert amounts[0] < amounts[-1]
 
 
+def test_drip_that_did_not_run_is_too_thick_and_its_amount_stays_in_reason():
+    stuck = matching.judge(drips(foam=60, teal=0, green=60), RULES).pots["m-teal"]
+    assert (stuck.match, stuck.add) == (Match.TOO_THICK, "water")
+    assert stuck.amount_kg <= 0.6 * sum(VOLUMES.values()) * 998.0 + 1e-9
+    none = matching.judge(drips(foam=0, teal=0, green=0), RULES)
+    assert [p.match for p in none.pots.values()] == [Match.TOO_THICK] * 3
+
+
 def test_band_is_the_same_band_whatever_was_read():
     """Runs go as the inverse cube root of viscosity, mounds as viscosity: a run 24 % short is a mound 1 / 0.76^3 as long."""
     for factor, good in ((0.77, True), (0.73, False), (1.23, True), (1.27, False)):

@@ -10,7 +10,7 @@ from dribbet.bench.units import Units
 from dribbet.lab import composition, history, matching, pieces, progress
 from dribbet.lab.design import Arm, arms
 from dribbet.lab.drying import LATE_LOOKS_H
-from dribbet.lab.learning import Line, PastMix
+from dribbet.lab.learning import Line, PastMix, own_figures
 from dribbet.lab.power import Scatter, scatter_of
 from dribbet.lab.progress import DueLook, Station
 from dribbet.lab.responses import SCALES, value_of
@@ -52,6 +52,7 @@ if TYPE_CHECKING:
 T = TypeVar("T")
 
 RULES = "house_rules"
+LEAST_READINGS = 3  # of a paint in its medium, before anything is planned or forecast from them
 LATE = frozenset(name for name, _ in LATE_LOOKS_H)
 """Looks that stay due after a panel was judged dry."""
 
@@ -330,6 +331,11 @@ class Studio:
             mine = [r for told in self._all_told() if told.line == (paint, medium) for r in told.readings]
             self._lines[paint, medium] = Line(medium, mine)
         return self._lines[paint, medium]
+
+    def own_figures(self, series: Series) -> tuple[tuple[str, float], ...]:
+        """Viscosities by the person's own checks, for a plan with this series' colours."""
+        lines = {key: self.line(*key) for key in dict.fromkeys(told.line for told in self._all_told())}
+        return own_figures(lines, [layer.material for layer in series.layers], LEAST_READINGS)
 
     def past_mixes(self) -> list[PastMix]:
         """Every cup that was weighed and checked."""

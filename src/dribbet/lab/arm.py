@@ -88,8 +88,8 @@ class Arm:
 
     @property
     def viscosity_pa_s(self) -> float:
-        """Flow estimate by log mixing; silicone thickens."""
-        return flow_pa_s(self.parts) * (1.0 + SILICONE_THICKENS_PER_DROP * self.silicone_drops_per_100g)
+        """Flow estimate by log mixing, from the person's own checks as the plan keeps them; silicone thickens."""
+        return flow_pa_s(self.parts, dict(self.held.own_pa_s)) * (1.0 + SILICONE_THICKENS_PER_DROP * self.silicone_drops_per_100g)
 
     @property
     def isopropyl_share(self) -> float:
@@ -99,9 +99,10 @@ class Arm:
         return self.alcohol_share * pure
 
 
-def flow_pa_s(shares: dict[str, float]) -> float:
-    """Viscosity of a mix given by mass, by log mixing of rough volumes."""
-    return log_mixed_viscosity_pa_s({name: share / ROUGH_DENSITY.get(name, ROUGH_DENSITY["medium"]) for name, share in shares.items()})
+def flow_pa_s(shares: dict[str, float], own_pa_s: dict[str, float] | None = None) -> float:
+    """Viscosity of a mix given by mass, by log mixing of rough volumes; by the person's own figures where there are some."""
+    volumes = {name: share / ROUGH_DENSITY.get(name, ROUGH_DENSITY["medium"]) for name, share in shares.items()}
+    return log_mixed_viscosity_pa_s(volumes, own_pa_s)
 
 
 def mix_fractions(arm: Arm, colour: str) -> dict[str, float]:

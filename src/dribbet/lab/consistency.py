@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
@@ -142,19 +141,19 @@ UNKNOWN_PA_S: Final = 2.0
 SILICONE_THICKENS_PER_DROP: Final = 0.03  # relative rise of viscosity per drop in 100 g; to be learned
 
 
-def log_mixed_viscosity_pa_s(volume_shares: Mapping[str, float]) -> float:
-    """Viscosity of a mix by ln mu = sum v_i ln mu_i over `VISCOSITY_PA_S`; names may be any with such a word in it."""
-    total = sum(volume_shares.values())
+def log_mixed_viscosity_pa_s(volume_shares: Mapping[str, float], own_pa_s: Mapping[str, float] | None = None) -> float:
+    """Viscosity of a mix by ln mu = sum v_i ln mu_i: a material's own figure, else `VISCOSITY_PA_S` by a word in its name."""
+    total, own = sum(volume_shares.values()), own_pa_s or {}
     log_mu = 0.0
     for name, share in volume_shares.items():
-        mu = next((v for word, v in VISCOSITY_PA_S.items() if word in name.lower()), UNKNOWN_PA_S)
+        mu = own[name] if name in own else next((v for word, v in VISCOSITY_PA_S.items() if word in name.lower()), UNKNOWN_PA_S)
         log_mu += share / total * float(np.log(mu))
     return float(np.exp(log_mu))
 
 
 # ---------------------------------------------------------------- matching
 
-MATCH_WITHIN: Final = 0.25  # share of the median that runs may differ by
+MATCH_WITHIN: Final = 0.25  # share of the median that runs may differ by, where no rule of the person's is at hand
 
 
 class Match(StrEnum):
@@ -163,61 +162,3 @@ class Match(StrEnum):
     GOOD = "good"
     TOO_THICK = "too thick"
     TOO_THIN = "too thin"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Verdict:
-    """A colour's verdict and the one thing to do."""
-
-    match: Match
-    add: str = ""
-    add_kg: float = 0.0
-
-
-def match_runs(
-    runs_m: Sequence[float],
-    cups_kg: Sequence[float],
-    water_shares: Sequence[float],
-    *,
-    within: float = MATCH_WITHIN,
-    aim_m: tuple[float, float] | None = None,
-) -> tuple[Verdict, ...]:
-    """One verdict per colour, with an amount where it is out.
-
-    Parameters
-    ----------
-    runs_m : sequence of float
-        Drip runs, all for the same time.
-    cups_kg : sequence of float
-        What each cup holds.
-    water_shares : sequence of float
-        Mass share of water in each, for the amount.
-    within : float
-        Half-width of the band around the median run.
-    aim_m : (float, float), optional
-        The band itself, where the person has set one.
-
-    Notes
-    -----
-    x^3 is inversely proportional to viscosity (Huppert), so the wanted run r* from run r asks for mu'/mu = (r/r*)^3.
-    Log mixing with water turns that into a share: each share of water lowers ln mu by ln(mu_mix/mu_water).
-    """
-    runs = np.asarray(runs_m, dtype=np.float64)
-    middle = float(np.median(runs)) if runs.size else 0.0
-    low, high = aim_m if aim_m else (middle * (1.0 - within), middle * (1.0 + within))
-    aim = (low + high) / 2.0 if aim_m else middle
-    verdicts = []
-    for run, cup, water in zip(runs_m, cups_kg, water_shares, strict=True):
-        if low <= run <= high:
-            verdicts.append(Verdict(match=Match.GOOD))
-            continue
-        fall = 3.0 * float(np.log(max(aim, 1e-4) / max(run, 1e-4)))  # wanted fall of ln mu
-        if run < low:
-            steep = float(np.log(log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0}) / VISCOSITY_PA_S["water"]))
-            share = min(fall / steep, 0.3)
-            verdicts.append(Verdict(match=Match.TOO_THICK, add="water", add_kg=cup * share * (1.0 - water)))
-        else:
-            steep = float(np.log(VISCOSITY_PA_S["paint"] / log_mixed_viscosity_pa_s({"paint": 1.0, "conditioner": 2.0, "water": 0.5})))
-            share = min(-fall / steep, 0.5)
-            verdicts.append(Verdict(match=Match.TOO_THIN, add="paint", add_kg=cup * share))
-    return tuple(verdicts)

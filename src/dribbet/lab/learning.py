@@ -251,6 +251,12 @@ class Line:
         room = np.maximum(end - offset - d[:, 2], 0.3)
         return self._answer(whole_m3 * (start - end) / room)
 
+    @property
+    def figures_pa_s(self) -> tuple[float, float, float]:
+        """Middle of paint, medium and water, for plans that need one figure each."""
+        paint, medium, water = np.exp(self._mean[:3])
+        return float(paint), float(medium), float(water)
+
     def thinnest_pa_s(self, *, medium_share: float = 1.0) -> float:
         """Viscosity of the medium alone: no mix gets thinner than that without a thinner."""
         return float(np.exp(self._mean[1] * medium_share + self._mean[0] * (1.0 - medium_share)))
@@ -291,3 +297,21 @@ def start_ratio(past: Iterable[PastMix], paint: str, medium: str, wanted_grade: 
         water_high=max(waters),
         cases=len(mine),
     )
+
+
+def own_figures(lines: Mapping[tuple[str, str], Line], colours: Sequence[str], least: int) -> tuple[tuple[str, float], ...]:
+    """Viscosity of `paint`, of each medium, and of water for a plan with these colours; what rests on fewer readings is left out.
+
+    A plan speaks of paint, not of one colour: the geometric mean over its colours (water, too, over all lines).
+    """
+    known = {key: line for key, line in lines.items() if line.readings >= least}
+    paints = [math.log(line.figures_pa_s[0]) for (colour, _), line in known.items() if colour in colours]
+    if not paints:
+        return ()
+    mediums: dict[str, list[float]] = {}
+    for (_, medium), line in known.items():
+        if medium:
+            mediums.setdefault(medium, []).append(math.log(line.figures_pa_s[1]))
+    waters = [math.log(line.figures_pa_s[2]) for line in known.values()]
+    means = {"paint": paints, **mediums, "water": waters}
+    return tuple((name, round(math.exp(math.fsum(logs) / len(logs)), 6)) for name, logs in means.items())

@@ -28,6 +28,7 @@ MEAN_OF: Final = 3  # repeats of a reading that are averaged
 RING_SLIGHT, RING_CLEAR = 0.15, 0.4
 WIDE: Final = 1.6  # an interval whose upper end is this much above the middle: go in steps
 FIRST_STEP: Final = 0.6
+LEAST_RUN: Final = 1e-4  # of a drip, so that a set that does not run at all is too thick, not a division by nothing
 ASIDE: Final = (Role.BASE, Role.ACTIVATOR)
 """Not compared with the colours unless the person gave them an offset: a pillow is thick, an activator thin, by intention."""
 
@@ -159,7 +160,7 @@ def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:
     runs = {p.mix_id: read[p.mix_id][1] / house_rules.offset(p.role, rules) for p in pots if p.mix_id in read}
     aside = {p.mix_id for p in pots if p.role in ASIDE and not any(o.role is p.role for o in rules.offsets)}
     compared = [run for mix_id, run in runs.items() if mix_id not in aside]
-    middle = median(compared or runs.values())
+    middle = max(median(compared or runs.values()), LEAST_RUN)
     verdicts = {}
     for pot in pots:
         if pot.mix_id in aside and pot.mix_id in read:

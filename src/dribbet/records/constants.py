@@ -76,6 +76,8 @@ class Constants:
     room_c: float = 21.0
     room_rh: float = 0.5
     air_m_s: float = 0.1
+    own_pa_s: tuple[tuple[str, float], ...] = ()
+    """Viscosity of paint, mediums and water by the person's own checks when this was planned; empty where the tables stand."""
 
     def __post_init__(self) -> None:
         require_positive(self.panel_width_m, "Panel width", "Enter the width of the panel in millimetres, such as 200.")
@@ -96,6 +98,8 @@ class Constants:
             (self.reserve, "Reserve"),
         ):
             require_share(share, words)
+        for name, viscosity in self.own_pa_s:
+            require_positive(viscosity, f"Viscosity of {name}", "Check a cup that holds it again.")
         if self.water_share + self.alcohol_share >= 1.0:
             raise RecordError("Water and alcohol together leave no room for paint. Lower one of them.")
         require_not_negative(self.silicone_drops_per_100g, "Silicone", "Enter the drops for 100 g of mix, or 0.")

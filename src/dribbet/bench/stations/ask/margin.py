@@ -134,9 +134,12 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
     if undone is not None:
         return [Remark(head, f"That would undo the {undone} that you test. Choose equal recipe.", Weight.STOP)]
     body = f"Not equal: {'; '.join(said)}." if said else "Recipe, flow, paint share and cost are all equal."
+    rests = "from your own cups" if series.constants.own_pa_s else "from starting figures"
     if series.equal is Equal.FLOW:
         waters = ", ".join(f"{a.letter}{NO_BREAK}{percent(a.water_share)}" for a in compared[:6])
-        body += f" Water is an estimate ({waters}): Check must find all alike before you pour."
+        body += f" Water is an estimate {rests} ({waters}): Check must find all alike before you pour."
+    elif any(a.held.grade for a in compared):
+        body += f" The water for the grade is an estimate {rests}."
     return [Remark(head, body)]
 
 

@@ -264,8 +264,12 @@ class AskPresenter:
         if after == before:
             return
         self._history(before).changed(before)
-        self.studio.notebook.replace(after)
+        self.studio.notebook.replace(self._with_own_figures(after))
         self.studio.changed()
+
+    def _with_own_figures(self, s: Series) -> Series:
+        """The plan with what the person's own checks say of flow; kept in it, so that it stays what it was when more is learned."""
+        return replace(s, constants=replace(s.constants, own_pa_s=self.studio.own_figures(s))) if s.seed is None else s
 
     def _history(self, s: Series) -> History:
         return self._histories.setdefault(s.id, History())
@@ -613,7 +617,7 @@ class AskPresenter:
             layers=layers,
             created_at=self.studio.now(),
         )
-        self.studio.notebook.add(series)
+        self.studio.notebook.add(self._with_own_figures(series))
         self.studio.choose_series(series.id)
 
     def _fresh_name(self, names: list[str], codes: set[str], like: str = "") -> tuple[str, str]:

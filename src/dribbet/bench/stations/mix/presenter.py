@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench import flow_set
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
+from dribbet.bench.studio import LEAST_READINGS
 from dribbet.bench.units import G_PER_OZ, NARROW, Units, clock_text, in_words, listed, percent
 from dribbet.lab import (
     additions,
@@ -54,7 +55,6 @@ if TYPE_CHECKING:
 
 SLOWLY_KG: Final = 4e-3
 STRAIN_AFTER_D: Final = 14.0  # a conditioner gels in its jug; gel lumps end up on the panel
-LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is forecast
 CUP_ROOM: Final = 1.35  # a cup holds this much more than its plan, where the person set no size
 
 
