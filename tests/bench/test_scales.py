@@ -81,3 +81,45 @@ def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, studio,
     press(window, "Space")
     assert page.presenter.view().already_kg == pytest.approx(start + wanted, abs=0.06e-3)
     assert studio.need_run().weighings[-1].source == "scale"
+
+
+def test_own_line_format_is_typed_in_bench_rules_and_understood_at_once(window, studio, line, monkeypatch):
+    root, master, path = line
+    monkeypatch.setattr(scales, "WHERE", (root,))
+    studio.notebook.put_setting(scales.SETTING, str(path))
+    studio.scale = scales.scale_for(str(path), studio.rules)
+    studio.choose_series("k4")
+    window.walk("mix")
+    page = window.page("mix")
+    page.timer.stop()
+    os.write(master, b"W=+0004.2;stable\r\n")
+    page.tick()
+    assert "does not understand" in trouble(window) or "Waiting for the scale" in trouble(window)
+    window.walk("rules")
+    rules = window.page("rules")
+    rules.line = "pattern"
+    rules.typed.setText(r"^W=(?P<value>[+-]?[\d.]+);(?:(?P<steady>stable)|(?P<unsteady>moving))$")
+    rules._typed()
+    assert trouble(window) == ""
+    window.walk("mix")
+    page.timer.stop()
+    os.write(master, b"W=+0004.2;stable\r\n")
+    page.tick()
+    assert page._reading is not None
+    assert (round(page._reading.mass_kg, 5), page._reading.steady) == (0.0042, True)
+
+
+def test_overloaded_scale_takes_no_weight(window, studio):
+    studio.scale = SimulatedScale(capacity_kg=0.01)
+    studio.choose_series("k4")
+    window.walk("mix")
+    page = window.page("mix")
+    page.timer.stop()
+    studio.scale.put(0.05)
+    before = len(studio.need_run().weighings)
+    for _ in range(40):
+        page.tick()
+    assert page.reading.state == "too heavy"
+    press(window, "Space")
+    assert "more than the scale can weigh" in trouble(window)
+    assert len(studio.need_run().weighings) == before

@@ -58,3 +58,10 @@ def choose_next(studio: Studio, roots: tuple[Path, ...] = WHERE) -> None:
     studio.notebook.put_setting(SETTING, then)
     studio.scale = scale_for(then, studio.rules)
     studio.changed()
+
+
+def renew(studio: Studio) -> None:
+    """Open a serial scale anew, at the speed and in the line format that Bench rules say now."""
+    if isinstance(studio.scale, SerialScale):
+        studio.scale.close()
+        studio.scale = scale_for(chosen(studio), studio.rules)

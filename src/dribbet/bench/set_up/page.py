@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from dribbet.bench import scales
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
@@ -79,7 +80,13 @@ class RulesPage(Page):
             self.typed.setFocus()
             return
         self.line = ""
-        self.attempt(lambda: self.studio.set_rules(lines.pressed(self.studio.rules, line.key)))
+        self.attempt(lambda: self._set(lines.pressed(self.studio.rules, line.key)))
+
+    def _set(self, rules: HouseRules) -> None:
+        before = self.studio.rules
+        self.studio.set_rules(rules)
+        if (before.serial_baud, before.serial_pattern) != (rules.serial_baud, rules.serial_pattern):
+            scales.renew(self.studio)
 
     def _typed(self) -> None:
         def take() -> None:
@@ -87,10 +94,10 @@ class RulesPage(Page):
             self.line = ""
             self.typed.clear()
             self.setFocus()
-            self.studio.set_rules(changed)
+            self._set(changed)
 
         self.attempt(take)
 
     def _usual(self) -> None:
         """Start from the usual rules again; one's own flow cups stay."""
-        self.studio.set_rules(HouseRules(home_cups=self.studio.rules.home_cups))
+        self._set(HouseRules(home_cups=self.studio.rules.home_cups))

@@ -357,7 +357,7 @@ class MixPage(Page):
         near = abs(v.target_kg - v.already_kg - self._added()) <= v.tolerance_kg
         pouring = isinstance(self.studio.scale, SimulatedScale) and self.studio.scale.pouring
         enough = self._added() > v.tolerance_kg  # an ingredient smaller than the tolerance is taken by a press
-        self._on_target = self._on_target + 1 if reading.steady and near and enough and not pouring else 0
+        self._on_target = self._on_target + 1 if reading.steady and near and enough and not pouring and not reading.overload else 0
         if self._on_target >= STEADY_TICKS:
             self._on_target = 0
             self._took_s = time.monotonic()
@@ -405,6 +405,8 @@ class MixPage(Page):
         if self._reading is None:
             self._enter_typed()
             return
+        if self._reading.overload:
+            raise DribbetError("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")
         if not self._reading.steady or time.monotonic() - self._took_s < AFTER_TAKING_S:
             return
         if " drops of " in v.add_name and self._added() <= v.tolerance_kg:
