@@ -15,6 +15,7 @@ from dribbet.lab.progress import Station
 from dribbet.records import TAKEN_OUT, MarkKind, Weigh
 from tests.bench.conftest import press, trouble
 from tests.sight.drawn import drip_card_photo
+from tests.sight.test_rings import photo as ring_photo
 
 TICK_S = 0.045
 
@@ -275,3 +276,24 @@ def test_cup_in_hand_is_as_it_was_after_a_crash(bench, clock):
 
 def replace_tray(view):
     return replace(view, tray=())
+
+
+def test_ring_is_read_from_a_photo_in_the_window(open_window, studio, qtbot, tmp_path):
+    studio.choose_series("k4")
+    studio.take("check", "a")
+    window = open_window(studio)
+    window.walk("check")
+    page = window.page("check")
+    page.presenter.choose_test("ring")
+    page.presenter.hand = 1
+    picture = tmp_path / "ring.png"
+    Image.fromarray(ring_photo(0.35)).save(picture)
+    page.read_ring(picture)
+    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=20000)
+    qtbot.waitUntil(lambda: bool(page.view.read), timeout=5000)
+    assert trouble(window) == ""
+    assert "Channel teal: a clear ring in the base (0.3" in page.view.read[0]
+    blank = tmp_path / "blank.png"
+    Image.new("RGB", (800, 600), (230, 228, 220)).save(blank)
+    page.read_ring(blank)
+    qtbot.waitUntil(lambda: "No drop is seen" in trouble(window), timeout=20000)

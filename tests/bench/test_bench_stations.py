@@ -244,7 +244,7 @@ def test_stored_mix_fills_a_cup_as_it_is_and_a_leftover_is_refused(planned, mix)
 
 def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
     words = mix.view().note_line
-    assert words.startswith(f"{mix.mix().colour} 1 : conditioner 2 : water 0.333, by mass; by volume 1 : ")
+    assert words.startswith(f"{mix.mix().colour} 1 : conditioner 2 : water 0.333 (30, 60, 10 %), by mass; by volume 1 : ")
     assert "shares are right within" in words
 
 
@@ -388,6 +388,22 @@ def test_batches_of_blocks_are_checked_each_for_itself(studio):
     run = studio.need_run()
     assert all(flow_set.not_yet(studio, run, p) == "" for p in run.panels)
     assert {run.station(p, studio.now()) for p in run.panels} == {Station.POUR}
+
+
+def test_plan_follows_the_paint_in_hand_before_anything_is_weighed(planned, mix):
+    before = dict(mix.mix().plan)
+    told = mix.scale_to_paint("10")
+    plan = dict(mix.mix().plan)
+    assert plan["foam"] == pytest.approx(0.010)
+    assert {n: kg / sum(plan.values()) for n, kg in plan.items()} == pytest.approx(
+        {n: kg / sum(before.values()) for n, kg in before.items()}, abs=1e-5
+    )
+    assert "too little for every panel" in told
+    mix.scale_to_paint(f"{before['foam'] * 2000:.2f}")
+    assert sum(kg for _, kg in mix.mix().plan) == pytest.approx(2 * sum(before.values()), rel=1e-3)
+    weigh(mix)
+    with pytest.raises(DribbetError, match="before the first addition"):
+        mix.scale_to_paint("10")
 
 
 def test_amount_may_be_typed_as_volume_spoons_or_ounces_of_what_is_due(planned, mix):

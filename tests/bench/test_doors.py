@@ -41,7 +41,7 @@ def test_container_that_cannot_be_is_refused(studio, shelf, text):
 def test_stock_is_weighed_in_the_persons_unit(studio, shelf, units, typed, kg):
     studio.set_units(units)
     foam = next(m for m in studio.shelf() if m.name == "foam")
-    shelf.set_stock(foam, typed)
+    shelf.change(foam, "stock_kg", typed)
     assert next(m for m in studio.shelf() if m.name == "foam").stock_kg == pytest.approx(kg, rel=1e-3)
 
 
@@ -49,20 +49,20 @@ def test_stock_is_weighed_in_the_persons_unit(studio, shelf, units, typed, kg):
 def test_stock_that_cannot_be_is_refused(studio, shelf, typed):
     foam = next(m for m in studio.shelf() if m.name == "foam")
     with pytest.raises(DribbetError):
-        shelf.set_stock(foam, typed)
+        shelf.change(foam, "stock_kg", typed)
 
 
-def test_density_comes_from_a_weighed_syringe_and_moves_what_follows(studio, shelf):
+def test_density_of_a_container_moves_what_follows(studio, shelf):
     studio.choose_series("k3")
     run = studio.need_run()
     before = studio.density(run, run.panels[0])
     foam = next(m for m in studio.shelf() if m.name == "foam")
-    shelf.set_density(foam, "16")
+    shelf.change(foam, "density", "1.6")
     assert next(m for m in studio.shelf() if m.name == "foam").density_kg_m3 == pytest.approx(1600.0)
     assert studio.density(studio.need_run(), run.panels[0]) > before
     for bad in ("0", "words", "500"):
         with pytest.raises(DribbetError):
-            shelf.set_density(foam, bad)
+            shelf.change(foam, "density", bad)
 
 
 def test_today_says_overdue_first_then_now_then_later(studio, clock):

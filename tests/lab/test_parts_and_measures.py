@@ -30,7 +30,10 @@ def test_basis_without_a_density_says_what_to_weigh():
 
 
 def test_ratio_is_said_with_names_and_paint_first():
-    assert parts.ratio_text({"conditioner": 4.0, "teal": 2.0, "water": 1.0}, "teal", Basis.MASS) == "teal 1 : conditioner 2 : water 0.5, by mass"
+    assert (
+        parts.ratio_text({"conditioner": 4.0, "teal": 2.0, "water": 1.0}, "teal", Basis.MASS)
+        == "teal 1 : conditioner 2 : water 0.5 (29, 57, 14 %), by mass"
+    )
     with pytest.raises(RecipeError, match="no teal"):
         parts.ratio_text({"conditioner": 4.0}, "teal", Basis.MASS)
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import IntEnum
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Kind, MarkKind
+from dribbet.records import MarkKind
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -81,8 +81,3 @@ def contaminated_panels(panels: Sequence[Panel], mixes: Sequence[Mix], marks: Se
             if mix.id in flagged and panel.recipe in mix.recipes and mix.block in (0, panel.block):
                 found[panel.id] = f"{mix.colour}: {flagged[mix.id]}"
     return found
-
-
-def washed_off_kinds(shelf: Sequence[Material]) -> frozenset[str]:
-    """Names of everything that must be washed off before a coat."""
-    return frozenset(m.name for m in shelf if m.wash_off and m.kind is Kind.ADDITIVE)

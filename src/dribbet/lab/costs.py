@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 from dribbet.lab import house_mix, measures
 from dribbet.records import DribbetError, Pack
@@ -13,8 +13,6 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from dribbet.records import Gauging, Material
-
-WASTE_OF: Final = "poured off, left in the cup, or wiped away"
 
 
 def pack_price_per_kg(pack: Pack) -> float:

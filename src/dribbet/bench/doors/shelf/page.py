@@ -75,7 +75,8 @@ class ShelfPage(Page):
         self.typed.returnPressed.connect(self._typed)
         row.addWidget(self.typed)
         self.typed_note = Words("", 15, 400, role="note")
-        row.addWidget(self.typed_note, 1, Qt.AlignmentFlag.AlignVCenter)
+        row.addWidget(self.typed_note, 20, Qt.AlignmentFlag.AlignVCenter)
+        row.addStretch(1)  # keeps the field on the left where it stands alone
         self.body.addLayout(row)
         assert self.column is not None
         self.name_words = Words("", 22, 700)

@@ -332,21 +332,6 @@ class ShelfPresenter:
             self.studio.notebook.replace(changed)
             self.studio.changed()
 
-    def set_stock(self, m: Material, text: str) -> None:
-        """Weigh what is left."""
-        self.change(m, "stock_kg", text)
-
-    def set_density(self, m: Material, text: str) -> None:
-        """Grams of a filled 10 mL syringe."""
-        try:
-            grams = float(text.replace(",", ".").removesuffix("g").strip())
-        except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type the grams of 10 mL, such as 12.4.") from None
-        if not 5.0 < grams < 40.0:
-            raise DribbetError(f"10 mL of paint weigh 5 to 40 g, not {grams:g}. Weigh the filled syringe less the empty one.")
-        self.studio.notebook.replace(replace(m, density_kg_m3=grams * 100.0))
-        self.studio.changed()
-
     def add(self, text: str) -> str:
         """Add a container: 'name, kind, #hex'; kind and colour may be left out. A house mix: 'name = glue 200, water 100'."""
         name, equals, parts = text.partition("=")

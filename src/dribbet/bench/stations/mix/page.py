@@ -36,6 +36,7 @@ REST_TICK_S = 1.0
 BENCH_PX = 480  # the least width for the figure, the strip and the tray
 CONTAMINATED = "type why, then Enter"
 CODE = "code, such as A10"
+PAINT = "grams of paint"
 
 
 class MixPage(Page):
@@ -257,7 +258,7 @@ class MixPage(Page):
     def _offer(self, poured: float, steady: bool) -> None:
         v, scale = self.view, self.studio.scale
         if self._asking is not None:
-            words = "Flag this cup" if self._asking_for == CONTAMINATED else "Fill the cup from it"
+            words = {CONTAMINATED: "Flag this cup", CODE: "Fill the cup from it", PAINT: "Scale the cup to it"}[self._asking_for]
             offered = [(Key("Space", words), lambda: self._asked(self.typed.text())), (Key("Esc", "Leave it"), self._leave_asking)]
         elif self.more:
             offered = [
@@ -271,6 +272,7 @@ class MixPage(Page):
                 offered.append((Key("S", "Store it"), self._store))
             else:
                 offered.append((Key("U", "Use a bottle"), self._ask_bottle))
+                offered.append((Key("H", "Paint in hand"), self._ask_paint))
         else:
             offered = [(self._one_key(poured, steady), self._space), (Key("Z", "Take back"), self.presenter.take_back)]
             for choice in v.choices:
@@ -508,6 +510,11 @@ class MixPage(Page):
 
     def _ask_bottle(self) -> None:
         self._asking, self._asking_for = self.presenter.use_bottle, CODE
+        self.refresh()
+        self.typed.setFocus()
+
+    def _ask_paint(self) -> None:
+        self._asking, self._asking_for = lambda text: self.say_note(self.presenter.scale_to_paint(text)), PAINT
         self.refresh()
         self.typed.setFocus()
 

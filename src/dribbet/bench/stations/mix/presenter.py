@@ -238,10 +238,19 @@ class MixPresenter:
         else:
             hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
         one = f"Go on to {following}" if following else "That is all of it"
+        hint += self._as_volume(name, kg)
         name_words = f"Add {name}{' again' if again and now.mended is not None else ''}"
         if name == mix.drop_material and mix.drops:
             name_words, one = f"Add {mix.drops} drops of {name}", f"{mix.drops} drops are in"
         return replace(base, add_name=name_words, add_hint=hint, target_kg=base.already_kg + kg, one_key=one)
+
+    def _as_volume(self, name: str, kg: float) -> str:
+        """The amount by volume, for who measures so; nothing where the shelf does not know its density."""
+        material = next((m for m in self.studio.shelf() if m.name == name), None)
+        if material is None:
+            return ""
+        unit = self.studio.units.volume
+        return f"; {measures.from_kg(kg, unit, material):.{1 if unit == 'mL' else 2}f}{NARROW}{unit}"
 
     def _all_in(self, base: MixView, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> MixView:
         base = replace(base, finished=True, done=mix.done, facts=self._facts(run, mix, now, shelf))
@@ -545,6 +554,31 @@ class MixPresenter:
         if unit in ("", *measures.MASS_UNITS) or material is None:
             return amount * measures.MASS_UNITS.get(unit or self.studio.units.mass, measures.KG_PER_G)
         return measures.to_kg(amount, unit, material, self.studio.gaugings())
+
+    def scale_to_paint(self, text: str) -> str:
+        """Scale the plan of the cup in hand to the paint there is; says whether it is enough for every panel.
+
+        Raises
+        ------
+        DribbetError
+            If something is in the cup already, or the plan has no paint of its own name.
+        """
+        run, mix = self._need()
+        if self.ledger(run, mix):
+            raise DribbetError("The plan can only follow the paint in hand before the first addition. Start anew to do so.")
+        try:
+            kg = self.studio.units.mass_kg(text)
+        except ValueError:
+            raise DribbetError(f"“{text}” is no weight. Type the grams of {mix.colour} that you have.") from None
+        if not kg > 0.0:
+            raise DribbetError(f"No {mix.colour}, no cup. Type the grams that you have.")
+        plan = tuple((n, round(x, 7)) for n, x in parts.scaled_to_paint(dict(mix.plan), mix.colour, kg).items())
+        before, after = sum(x for _, x in mix.plan), sum(x for _, x in plan)
+        self.studio.notebook.replace(replace(mix, plan=plan))
+        self._keep(mix)
+        amount = self.studio.units.mass_text(after)
+        short = f"That is {percent(after / before)} of what was planned: too little for every panel."
+        return f"{amount} in all. {'That is enough.' if after >= before else short}"
 
     def enter_drops(self) -> None:
         """Take the planned number of drops as counted."""
