@@ -245,7 +245,7 @@ def test_stored_mix_fills_a_cup_as_it_is_and_a_leftover_is_refused(planned, mix)
 def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
     words = mix.view().note_line
     assert words.startswith(f"{mix.mix().colour} 1 : conditioner 2 : water 0.333 (30, 60, 10 %), by mass; by volume 1 : ")
-    assert "shares are right within" in words
+    assert "shares ± 0." in words
 
 
 def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_without_any(planned, mix):

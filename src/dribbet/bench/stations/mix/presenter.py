@@ -182,7 +182,7 @@ class MixPresenter:
         total = sum(plan.values())
         other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if self.studio.units.mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
         whole = f"{self.studio.units.mass_text(total)} ({other}) in all"
-        return f"{by_mass}; by volume {volumes}. {whole}; weighed to {step}, shares are right within {percent(worst, 2)}."
+        return f"{by_mass}; by volume {volumes}. {whole}; steps of {step}: shares ± {percent(worst, 2)}."
 
     def forecast(self, run: Run, mix: Mix) -> str:
         """How thick the plan will come out by the person's own cups, where that is not what the way of pouring wants; silent without any."""
