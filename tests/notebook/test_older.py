@@ -7,7 +7,7 @@ import io
 import json
 import sqlite3
 import zipfile
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 import pytest
 
@@ -15,7 +15,22 @@ from dribbet.notebook import open_notebook, schema
 from dribbet.notebook.engine import DATABASE
 from dribbet.notebook.exchange import import_package
 from dribbet.notebook.migrate import bring_up_to_date, stored_version
-from dribbet.records import Constants, Factor, Level, Mix, Panel, Series
+from dribbet.records import (
+    Bottle,
+    Check,
+    CheckKind,
+    Constants,
+    Factor,
+    Gauging,
+    Level,
+    Material,
+    Mix,
+    MixMark,
+    Pack,
+    Panel,
+    Series,
+    Sheen,
+)
 
 CONSTANTS = {
     k: v for k, v in asdict(Constants()).items() if k in ("panel_width_m", "panel_height_m", "support", "poured_kg", "medium", "water_share")
@@ -91,3 +106,60 @@ def test_package_of_the_first_schema_is_imported_whole(notebook, tmp_path):
             package.writestr(f"tables/{table}.csv", out.getvalue())
     assert import_package(file, notebook) == {"series": 2, "panel": 2, "mix": 1}
     check(notebook)
+
+
+SECOND = {
+    "material": {
+        "id": "glue", "name": "glue", "kind": "medium", "hex": "#EFECE2", "density_kg_m3": 1080.0, "volume_solids": 0.47, "opacity": "transparent",
+        "drop_kg": 0.0, "alcohol_share": 0.0, "wash_off": 0, "bakeable": 0, "hazards": "[]", "lot": "7", "stock_kg": 0.9, "full_kg": 1.0, "price_per_kg": 7.0,
+    },
+    "consistency_check": {
+        "id": "c1", "mix_id": "m1", "kind": "mound", "value": 2.4, "at": "2026-11-19T14:00:00.000000Z+0100", "source": "stopwatch", "taken_back": 0,
+    },
+}  # fmt: skip
+
+
+@pytest.fixture
+def second_folder(old_folder):
+    """The same notebook as the second schema left it, with a container and a check."""
+    bring_up_to_date(old_folder, to="0002")
+    with sqlite3.connect(old_folder / DATABASE) as connection:
+        for table, row in SECOND.items():
+            connection.execute(f"INSERT INTO {table} ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})", list(row.values()))
+    return old_folder
+
+
+def check_second(book) -> None:
+    glue, read = book.get(Material, "glue"), book.get(Check, "c1")
+    assert (glue.lot, glue.stock_kg, glue.price_per_kg) == ("7", 0.9, 7.0)
+    assert (glue.packs, glue.made_of, glue.sheen, glue.lot_since, glue.note) == ((), (), Sheen.UNKNOWN, None, "")
+    assert (read.kind, read.value, read.tool, read.seconds, read.celsius, read.note) == (CheckKind.MOUND, 2.4, "", 0.0, None, "")
+    assert (book.all(Bottle), book.all(Gauging), book.all(MixMark)) == ([], [], [])
+
+
+def test_notebook_of_the_second_schema_opens_with_its_shelf_and_checks(second_folder):
+    book = open_notebook(second_folder)
+    check(book)
+    check_second(book)
+    book.replace(replace(book.get(Material, "glue"), packs=(Pack(content_kg=1.0, price=7.0),)))
+    book.close()
+    again = open_notebook(second_folder)
+    assert again.get(Material, "glue").packs[0].price == 7.0
+    again.close()
+
+
+def test_package_of_the_second_schema_is_imported_with_its_shelf_and_checks(notebook, tmp_path):
+    file = tmp_path / "second.zip"
+    with zipfile.ZipFile(file, "w") as package:
+        package.writestr("datapackage.json", json.dumps({"dribbet_schema": "0002", "resources": []}))
+        row = {
+            k: ("true" if k == "taken_back" and v else "false" if k in ("wash_off", "bakeable", "taken_back") else str(v))
+            for k, v in SECOND["material"].items()
+        }
+        out = io.StringIO()
+        writer = csv.DictWriter(out, list(row), lineterminator="\n")
+        writer.writeheader()
+        writer.writerow(row)
+        package.writestr("tables/material.csv", out.getvalue())
+    assert import_package(file, notebook)["material"] == 1
+    assert notebook.get(Material, "glue").made_of == ()
