@@ -111,7 +111,8 @@ def test_package_of_the_first_schema_is_imported_whole(notebook, tmp_path):
 SECOND = {
     "material": {
         "id": "glue", "name": "glue", "kind": "medium", "hex": "#EFECE2", "density_kg_m3": 1080.0, "volume_solids": 0.47, "opacity": "transparent",
-        "drop_kg": 0.0, "alcohol_share": 0.0, "wash_off": 0, "bakeable": 0, "hazards": "[]", "lot": "7", "stock_kg": 0.9, "full_kg": 1.0, "price_per_kg": 7.0,
+        "drop_kg": 0.0, "alcohol_share": 0.0, "wash_off": 0, "bakeable": 0, "hazards": "[]", "lot": "7", "stock_kg": 0.9, "full_kg": 1.0,
+        "price_per_kg": 7.0,
     },
     "consistency_check": {
         "id": "c1", "mix_id": "m1", "kind": "mound", "value": 2.4, "at": "2026-11-19T14:00:00.000000Z+0100", "source": "stopwatch", "taken_back": 0,
@@ -152,10 +153,7 @@ def test_package_of_the_second_schema_is_imported_with_its_shelf_and_checks(note
     file = tmp_path / "second.zip"
     with zipfile.ZipFile(file, "w") as package:
         package.writestr("datapackage.json", json.dumps({"dribbet_schema": "0002", "resources": []}))
-        row = {
-            k: ("true" if k == "taken_back" and v else "false" if k in ("wash_off", "bakeable", "taken_back") else str(v))
-            for k, v in SECOND["material"].items()
-        }
+        row = {k: "false" if k in ("wash_off", "bakeable") else str(v) for k, v in SECOND["material"].items()}
         out = io.StringIO()
         writer = csv.DictWriter(out, list(row), lineterminator="\n")
         writer.writeheader()
