@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from datetime import timedelta
 
@@ -461,6 +462,37 @@ def test_verdict_names_what_was_really_weighed_in(studio):
     words = decide._level(studio.need_run(), 0, 0)
     assert words.endswith("(planned 10\u202f%)")
     assert float(words.split("\u202f")[0]) > 12.0
+
+
+def test_cups_that_rested_unlike_are_said_beside_the_verdict(studio):
+    studio.choose_series("k2")
+    decide = DecidePresenter(studio)
+    run = studio.need_run()
+    pair = decide.pairs(run)[0]
+    assert not any("rested" in r.body for r in decide._differs(run, pair))
+    for m in run.mixes:
+        if pair.second in m.recipes and pair.first not in m.recipes:
+            raise AssertionError("both recipes of Kelp 02 share their cups")
+    late = [
+        replace(step, at=step.at + timedelta(hours=6)) for p in run.panels if p.recipe in pair.second for step in run.steps if step.panel_id == p.id
+    ]
+    studio.notebook.replace(*late)
+    studio.changed()
+    told = [r.body for r in decide._differs(studio.need_run(), pair) if "rested" in r.body]
+    assert len(told) == 1
+    first, second = (float(x) for x in re.findall(r"[\d.]+(?= h)", told[0]))
+    assert second - first == pytest.approx(6.0, abs=1.5)
+
+
+def test_what_was_learned_holds_until_one_of_its_cups_changes(studio):
+    before = studio.line("foam", "conditioner")
+    studio.changed()
+    assert studio.line("foam", "conditioner") is before
+    cup = next(m for m in studio.load("k4").mixes if m.colour == "foam" and m.done)
+    studio.notebook.add(Check(id="new", mix_id=cup.id, kind=CheckKind.MOUND, value=2.0, at=studio.now()))
+    studio.changed()
+    after = studio.line("foam", "conditioner")
+    assert after.readings == before.readings + 1
 
 
 def test_cost_of_a_panel_says_how_much_was_poured_off(studio):

@@ -125,3 +125,18 @@ def rested_between(studio: Studio, run: Run, before: datetime, now: datetime) ->
         if rest is not None and before < rest.ready_at <= now:
             found.append(mix.colour)
     return found
+
+
+def rested_h(run: Run, letter: str) -> float | None:
+    """Hours between the last stir (or addition) of a recipe's cups and the filling of its panels, the mean; None before any pour."""
+    found = []
+    for panel in run.panels:
+        filled = min((s.at for s in run.steps if s.panel_id == panel.id), default=None)
+        if panel.recipe != letter or filled is None:
+            continue
+        mine = {m.id for m in run.mixes if letter in m.recipes and m.block in (0, panel.block)}
+        moments = [w.at for w in run.weighings if w.mix_id in mine] + [m.at for m in run.marks if m.mix_id in mine and m.kind is MarkKind.STIRRED]
+        before = [at for at in moments if at <= filled]
+        if before:
+            found.append((filled - max(before)).total_seconds() / 3600.0)
+    return sum(found) / len(found) if found else None

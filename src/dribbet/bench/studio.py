@@ -222,7 +222,8 @@ class Studio:
         self.revision = 0
         """Counts changes, so that what was computed can be known to hold still."""
         self._rules: HouseRules | None = None
-        self._lines: dict[tuple[str, str], Line] = {}
+        self._lines: dict[tuple[str, str], tuple[tuple[Told, ...], Line]] = {}
+        """What was learned, with the cups it was learned from: it holds until one of them changes."""
         self._past: list[Told] | None = None
         self._told: dict[str, tuple[object, Told]] = {}
         self._told_by: tuple[object, object] | None = None
@@ -327,10 +328,11 @@ class Studio:
 
     def line(self, paint: str, medium: str) -> Line:
         """What the notebook has taught of a paint in a medium."""
-        if (paint, medium) not in self._lines:
-            mine = [r for told in self._all_told() if told.line == (paint, medium) for r in told.readings]
-            self._lines[paint, medium] = Line(medium, mine)
-        return self._lines[paint, medium]
+        mine = tuple(told for told in self._all_told() if told.line == (paint, medium))
+        known = self._lines.get((paint, medium))
+        if known is None or len(known[0]) != len(mine) or any(a is not b for a, b in zip(known[0], mine, strict=True)):
+            known = self._lines[paint, medium] = mine, Line(medium, [r for told in mine for r in told.readings])
+        return known[1]
 
     def own_figures(self, series: Series) -> tuple[tuple[str, float], ...]:
         """Viscosities by the person's own checks, for a plan with this series' colours."""
@@ -390,7 +392,6 @@ class Studio:
         self.revision += 1
         self._runs.clear()
         self._scatters.clear()
-        self._lines.clear()
         self._past = None
         for heard in self._listeners:
             heard()

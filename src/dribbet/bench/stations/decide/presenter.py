@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 from typing import TYPE_CHECKING
 
-from dribbet.bench import panel_costs
+from dribbet.bench import flow_set, panel_costs
 from dribbet.bench.levels import level_text, levels_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
@@ -39,6 +39,7 @@ if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
 
 
+RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
 REALLY_OTHER = 0.004  # share of water from which a level counts as another than planned
 
 
@@ -363,6 +364,11 @@ class DecidePresenter:
         }
         if len(sources) > 1:
             made.append(Remark("", f"The water was not of one kind: {' and '.join(sorted(sources))}.", Weight.CAUTION))
+        rests = [[h for c in side if (h := flow_set.rested_h(run, c)) is not None] for side in (pair.first, pair.second)]
+        if all(rests) and not s.varies(Factor.REST):
+            first, second = (sum(hours) / len(hours) for hours in rests)
+            if abs(first - second) > RESTED_APART_H:
+                made.append(Remark("", f"The cups rested {first:.1f} h against {second:.1f} h before they were poured.", Weight.CAUTION))
         money = panel_costs.sentence(self.studio, run, letters)
         if money:
             made.append(Remark("", money))
