@@ -12,7 +12,7 @@ from dribbet.bench.doors.today.page import TodayPresenter
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.units import Units
-from dribbet.records import DribbetError, Kind, Series, SeriesState
+from dribbet.records import Check, CheckKind, DribbetError, Kind, Mishap, MishapKind, Series, SeriesState, Sheen
 
 
 @pytest.fixture
@@ -138,3 +138,27 @@ def test_panel_in_hand_is_kept_for_each_station_of_each_series(studio):
     assert studio.in_hand("dry") == ""
     studio.choose_series("k3")
     assert studio.in_hand("dry") == "p1"
+
+
+def test_findings_set_signs_while_pouring_against_the_mounds_before_them(studio):
+    findings = FindingsPresenter(studio)
+    assert not any("while pouring" in words for words in findings.bench())
+    run = studio.load("k2")
+    panel = run.panels[0]
+    for m in run.mixes:
+        studio.notebook.add(Check(id=f"m{m.id}", mix_id=m.id, kind=CheckKind.MOUND, value=1.0, at=studio.now()))
+    studio.notebook.add(Mishap(id="sign", panel_id=panel.id, kind=MishapKind.RUNS_FAST, at=studio.now()))
+    studio.changed()
+    told = next(words for words in findings.bench() if "while pouring" in words)
+    assert told.startswith("“Runs fast” while pouring: their mounds had held ")
+    assert "(1 panels)" not in told
+
+
+def test_findings_compare_panels_by_the_sheens_in_their_cups(studio):
+    told = FindingsPresenter(studio).bench()[0]
+    assert told.startswith("Sheen: with neighbours of unlike sheen in the cup")
+    for m in studio.shelf():
+        if m.kind in (Kind.PAINT, Kind.SHIMMER):
+            studio.notebook.replace(replace(m, sheen=Sheen.MATTE))
+    studio.changed()
+    assert FindingsPresenter(studio).bench() == []

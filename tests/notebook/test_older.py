@@ -133,7 +133,7 @@ def second_folder(old_folder):
 def check_second(book) -> None:
     glue, read = book.get(Material, "glue"), book.get(Check, "c1")
     assert (glue.lot, glue.stock_kg, glue.price_per_kg) == ("7", 0.9, 7.0)
-    assert (glue.packs, glue.made_of, glue.sheen, glue.lot_since, glue.note) == ((), (), Sheen.UNKNOWN, None, "")
+    assert (glue.packs, glue.made_of, glue.sheen, glue.lot_since, glue.neutral_ph, glue.note) == ((), (), Sheen.UNKNOWN, None, None, "")
     assert (read.kind, read.value, read.tool, read.seconds, read.celsius, read.note) == (CheckKind.MOUND, 2.4, "", 0.0, None, "")
     assert (book.all(Bottle), book.all(Gauging), book.all(MixMark)) == ([], [], [])
 

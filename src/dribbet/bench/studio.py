@@ -46,6 +46,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.devices import Camera, Scale
+    from dribbet.lab.experience import Seen
     from dribbet.lab.history import Told
     from dribbet.notebook import Notebook
 
@@ -221,6 +222,8 @@ class Studio:
         self._scatters: dict[Response, Scatter | None] = {}
         self.revision = 0
         """Counts changes, so that what was computed can be known to hold still."""
+        self.seen: tuple[int, list[Seen]] | None = None
+        """Measured panels, and the revision at which they were read."""
         self._rules: HouseRules | None = None
         self._lines: dict[tuple[str, str], tuple[tuple[Told, ...], Line]] = {}
         """What was learned, with the cups it was learned from: it holds until one of them changes."""

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from statistics import fmean
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Response
+from dribbet.records import SIGNS, Response
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
+
+    from dribbet.records import MishapKind
 
 TOLD: Final = (Response.CELL_COUNT, Response.CRACK_LENGTH, Response.VIVIDNESS)
 COUNTS_FROM: Final = 0.02  # share of a cup from which a material has a say in a panel
@@ -21,6 +23,12 @@ class Seen:
 
     cup: Mapping[str, float]
     values: Mapping[Response, float]
+    unlike_sheen: bool | None = None
+    """Whether neighbours in the cup differ in sheen; None where not all sheens are known."""
+    signs: frozenset[MishapKind] = frozenset()
+    """How it ran while it was poured."""
+    mound_s: float | None = None
+    """How long the mounds of its cups held, the mean."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +50,39 @@ def of_material(names: Iterable[str], seen: Iterable[Seen], least: float = COUNT
         share = sum(panel.cup.get(n, 0.0) for n in wanted)
         (with_it if share >= least else without).append(panel)
     return Experience(panels=len(with_it), means=_means(with_it), others=_means(without))
+
+
+def by_sheen(seen: Iterable[Seen]) -> tuple[Experience, Experience]:
+    """Panels whose cup had neighbours of unlike sheen, and those whose neighbours were all alike."""
+    panels = list(seen)
+    unlike, alike = ([p for p in panels if p.unlike_sheen is so] for so in (True, False))
+    return (
+        Experience(panels=len(unlike), means=_means(unlike), others=_means(alike)),
+        Experience(panels=len(alike), means=_means(alike), others=_means(unlike)),
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignSeen:
+    """A sign noted while pouring, against how long the mounds of those cups had held, and of all others."""
+
+    sign: MishapKind
+    panels: int
+    mound_s: float
+    others: int
+    others_mound_s: float
+
+
+def of_signs(seen: Iterable[Seen]) -> list[SignSeen]:
+    """Every sign that was noted, where its cups and others had been timed."""
+    timed = [p for p in seen if p.mound_s is not None]
+    found = []
+    for sign in SIGNS:
+        noted = [p.mound_s for p in timed if sign in p.signs and p.mound_s is not None]
+        others = [p.mound_s for p in timed if sign not in p.signs and p.mound_s is not None]
+        if noted and others:
+            found.append(SignSeen(sign=sign, panels=len(noted), mound_s=fmean(noted), others=len(others), others_mound_s=fmean(others)))
+    return found
 
 
 def _means(panels: list[Seen]) -> dict[Response, float]:

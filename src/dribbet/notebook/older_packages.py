@@ -20,7 +20,7 @@ PLAIN_LAYOUT: Final = {
 NEW_IN_0003: Final = {
     "material": {
         "packs": "[]", "grade": "", "form": "", "sheen": "", "smallest_share": "0.0", "made_of": "[]", "made_at": "\\N", "opened_at": "\\N",
-        "lot_since": "\\N", "strained_at": "\\N", "variant": "", "note": "",
+        "lot_since": "\\N", "strained_at": "\\N", "levels": "", "neutral_ph": "\\N", "variant": "", "note": "",
     },
     "consistency_check": {"tool": "", "seconds": "0.0", "celsius": "\\N", "note": ""},
 }  # fmt: skip

@@ -77,6 +77,8 @@ material = Table(
     Column("opened_at", Instant),
     Column("lot_since", Instant),
     Column("strained_at", Instant),
+    Column("levels", String(8), nullable=False),
+    Column("neutral_ph", Boolean),
     Column("variant", String(40), nullable=False),
     Column("note", Text, nullable=False),
 )

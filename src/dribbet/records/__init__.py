@@ -27,7 +27,7 @@ from dribbet.records.constants import BasePlan, Constants, Outline
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
-from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Material, Opacity, Pack, Sheen
+from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.photos import Lamp, Photo, Reading, Stage
 from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
@@ -74,6 +74,7 @@ __all__ = [
     "Layer",
     "Layout",
     "Level",
+    "Levelling",
     "Look",
     "MarkKind",
     "Material",

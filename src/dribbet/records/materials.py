@@ -71,6 +71,15 @@ class Sheen(StrEnum):
     GLOSS = "gloss"
 
 
+class Levelling(StrEnum):
+    """How well a medium draws out its marks."""
+
+    UNKNOWN = ""
+    WELL = "well"
+    FAIRLY = "fairly"
+    POORLY = "poorly"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pack:
     """A size that a material is sold in."""
@@ -118,6 +127,9 @@ class Material:
     lot_since: datetime | None = None
     """When this lot came; what was measured before does not hold for it."""
     strained_at: datetime | None = None
+    levels: Levelling = Levelling.UNKNOWN
+    neutral_ph: bool | None = None
+    """Whether its label says so; None where it is not said. Glues that are not may age worse."""
     variant: str = ""
     """National or other variant of the same name."""
     note: str = ""

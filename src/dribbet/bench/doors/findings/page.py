@@ -8,10 +8,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Page
+from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
+from dribbet.bench.units import count_text
+from dribbet.lab import experience
 from dribbet.lab.responses import SCALES
 from dribbet.records import Response, Series, SeriesState
 
@@ -48,6 +51,21 @@ class FindingsPresenter:
                 made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known.df} repeats).")
         return made
 
+    def bench(self) -> list[str]:
+        """What the bench has to do with it: sheens in the cup, signs while pouring against the mounds before it."""
+        seen = panels_seen(self.studio)
+        made = []
+        unlike, alike = experience.by_sheen(seen)
+        cells = [e.means.get(Response.CELL_COUNT) for e in (unlike, alike)]
+        if unlike.panels and cells[0] is not None:
+            against = f"; of like sheen: {cells[1]:.0f} on {alike.panels}" if cells[1] is not None else "; none with neighbours of like sheen yet"
+            words = f"Sheen: with neighbours of unlike sheen in the cup {cells[0]:.0f} cells a dm² on {unlike.panels} panels{against}."
+            made.append(f"{words} Other things differ between them, too: ask it as a test.")
+        for s in experience.of_signs(seen):
+            noted, others = f"{s.mound_s:.1f} s ({count_text(s.panels, 'panel')})", f"{s.others_mound_s:.1f} s ({s.others})"
+            made.append(f"“{str(s.sign).capitalize()}” while pouring: their mounds had held {noted}, the others' {others}.")
+        return made
+
 
 class FindingsPage(Page):
     """The door Findings."""
@@ -63,6 +81,11 @@ class FindingsPage(Page):
         self.body.addWidget(self.luck_head)
         self.luck = Words("", 17)
         self.body.addWidget(self.luck)
+        self.bench_head = Words("The bench", 18, 700)
+        self.body.addSpacing(14)
+        self.body.addWidget(self.bench_head)
+        self.bench_words = Words("", 17)
+        self.body.addWidget(self.bench_words)
         self.body.addStretch(1)
 
     def refresh(self) -> None:
@@ -82,4 +105,7 @@ class FindingsPage(Page):
         lines = self.presenter.luck()
         self.luck_head.setVisible(bool(lines))
         self.luck.say("<br>".join(lines))
+        bench = self.presenter.bench()
+        self.bench_head.setVisible(bool(bench))
+        self.bench_words.say("<br>".join(bench))
         self.keys([(Key("Space", "Go to Today"), lambda: self.go.emit("today"))])

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import percent
 from dribbet.lab import composition, house_mix, measures
-from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Material, Opacity, Pack, Sheen
+from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -34,6 +34,8 @@ GOES_ROUND: Final[dict[str, tuple[object, ...]]] = {
     "sheen": tuple(Sheen),
     "grade": tuple(Grade),
     "form": tuple(Form),
+    "levels": tuple(Levelling),
+    "neutral_ph": (None, True, False),
     "wash_off": (False, True),
     "bakeable": (False, True),
 }
@@ -65,6 +67,8 @@ def lines(m: Material, studio: Studio) -> list[CardLine]:
         CardLine("sheen", "Dries", _or(str(m.sheen))),
         CardLine("grade", "Grade", _or(str(m.grade))),
         CardLine("form", "Comes as", _or(str(m.form))),
+        CardLine("levels", "Levels", _or(str(m.levels))),
+        CardLine("neutral_ph", "Neutral pH (label)", {None: "not said", True: "yes", False: "no"}[m.neutral_ph]),
         CardLine("variant", "Variant", _or(m.variant), "national or other variant"),
         CardLine("smallest_share", "Shows from", percent(m.smallest_share) if m.smallest_share else "not known", "percent of the wet mix"),
         CardLine("alcohol_share", "Alcohol", percent(m.alcohol_share) if m.alcohol_share else "none", "percent on the label"),
@@ -77,7 +81,7 @@ def lines(m: Material, studio: Studio) -> list[CardLine]:
     ]
     hidden = {"smallest_share"} if m.kind not in (Kind.SHIMMER, Kind.MEDIUM) else set()
     hidden |= {"alcohol_share"} if m.kind is not Kind.THINNER else set()
-    hidden |= {"strained_at", "variant"} if m.kind not in (Kind.MEDIUM, Kind.BASE, Kind.HOUSE_MIX) else set()
+    hidden |= {"strained_at", "variant", "levels", "neutral_ph"} if m.kind not in (Kind.MEDIUM, Kind.BASE, Kind.HOUSE_MIX) else set()
     hidden |= {"grade", "form"} if m.kind in (Kind.THINNER, Kind.HOUSE_MIX) else set()
     return [line for line in made if line.key not in hidden]
 

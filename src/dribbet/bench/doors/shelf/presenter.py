@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.doors.shelf import card, guide
+from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import count_text, in_words, listed, percent
 from dribbet.lab import bottles, cautions, composition, containers, costs, experience, flow_scale, house_rules
 from dribbet.lab.learning import start_ratio
 from dribbet.lab.recipe import DENSITY_BY_WORD
-from dribbet.lab.responses import value_of
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Bottle,
@@ -25,7 +25,6 @@ from dribbet.records import (
     Material,
     Opacity,
     Response,
-    Stage,
 )
 
 if TYPE_CHECKING:
@@ -33,7 +32,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.doors.shelf.guide import Guide
     from dribbet.bench.studio import Studio
-    from dribbet.lab.experience import Experience, Seen
+    from dribbet.lab.experience import Experience
 
 ORDER: Final = (Kind.PAINT, Kind.SHIMMER, Kind.BASE, Kind.MEDIUM, Kind.HOUSE_MIX, Kind.THINNER, Kind.ADDITIVE)
 RUNNING_LOW: Final = 0.25
@@ -68,7 +67,6 @@ class ShelfPresenter:
 
     def __init__(self, studio: Studio) -> None:
         self.studio = studio
-        self._seen: tuple[int, list[Seen]] | None = None
 
     # ------------------------------------------------------------ what is so
 
@@ -213,7 +211,7 @@ class ShelfPresenter:
         return [Remark("To start from", words)]
 
     def _panels(self, m: Material) -> list[Remark]:
-        seen = self.seen()
+        seen = panels_seen(self.studio)
         own = experience.of_material([m.name], seen)
         if not own.panels:
             return [Remark("Your panels", "None of those measured holds it yet.")]
@@ -264,21 +262,6 @@ class ShelfPresenter:
                 dosed = sum(layer.share for layer in series.layers if layer.material in held.silicone_colours)
                 return (most or held.silicone_drops_per_100g) * 10.0 * held.poured_kg * dosed * (m.drop_kg or 2.9e-5)
         return 0.0
-
-    def seen(self) -> list[Seen]:
-        """Every measured panel with its cup; read once until something changes."""
-        if self._seen is None or self._seen[0] != self.studio.revision:
-            found = []
-            for series in self.studio.all_series():
-                run = self.studio.load(series.id)
-                for panel in run.panels:
-                    reading = run.reading(panel)
-                    if reading is None or panel.spoiled or reading.stage is not Stage.DRY:
-                        continue
-                    values = {r: v for r in experience.TOLD if (v := value_of(reading.result, r)) is not None}
-                    found.append(experience.Seen(cup=run.cup(panel), values=values))
-            self._seen = self.studio.revision, found
-        return self._seen[1]
 
     def bottle_remarks(self, b: Bottle) -> list[Remark]:
         """How a bottle stands, and what it may be used for."""

@@ -369,7 +369,7 @@ class DecidePresenter:
             first, second = (sum(hours) / len(hours) for hours in rests)
             if abs(first - second) > RESTED_APART_H:
                 made.append(Remark("", f"The cups rested {first:.1f} h against {second:.1f} h before they were poured.", Weight.CAUTION))
-        money = panel_costs.sentence(self.studio, run, letters)
+        money = panel_costs.sentence(self.studio, run, "".join(sorted(letters)))
         if money:
             made.append(Remark("", money))
         for p in run.panels:

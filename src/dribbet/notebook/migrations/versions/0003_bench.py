@@ -24,6 +24,8 @@ def upgrade() -> None:
         sa.Column("opened_at", sa.String(40)),
         sa.Column("lot_since", sa.String(40)),
         sa.Column("strained_at", sa.String(40)),
+        sa.Column("levels", sa.String(8), nullable=False, server_default=""),
+        sa.Column("neutral_ph", sa.Boolean),
         sa.Column("variant", sa.String(40), nullable=False, server_default=""),
         sa.Column("note", sa.Text, nullable=False, server_default=""),
     ):
