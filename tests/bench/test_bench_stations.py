@@ -15,6 +15,7 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
+from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
@@ -250,19 +251,21 @@ def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
 
 
 def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_without_any(planned, mix):
-    assert mix.forecast(planned.need_run(), mix.mix()) == "" or "of your own cups" in mix.forecast(planned.need_run(), mix.mix())
+    assert sayings.forecast(planned, planned.need_run(), mix.mix()) == "" or "of your own cups" in sayings.forecast(
+        planned, planned.need_run(), mix.mix()
+    )
     foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
     thick = replace(foam, plan=(("foam", 0.06), ("conditioner", 0.02), ("water", 0.0)))
-    words = mix.forecast(planned.need_run(), thick)
+    words = sayings.forecast(planned, planned.need_run(), thick)
     assert "thick" in words
     assert "g water more" in words
     strange = replace(foam, colour="unheard of", plan=(("unheard of", 0.06), ("conditioner", 0.02)))
-    assert mix.forecast(planned.need_run(), strange) == ""
+    assert sayings.forecast(planned, planned.need_run(), strange) == ""
 
 
 def test_day_begins_with_gloves_and_the_care_of_each_material_once(studio):
     studio.choose_series("s1")
-    told = MixPresenter(studio).checklist()
+    told = sayings.checklist(studio)
     assert told[0][1].startswith("Gloves")
     assert [who for who, _ in told[1:]] == ["Alcohol", "Alcohol"]
     assert len({words for _, words in told}) == len(told)

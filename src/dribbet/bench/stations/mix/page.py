@@ -14,6 +14,7 @@ from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight, clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
+from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
@@ -216,7 +217,7 @@ class MixPage(Page):
             if when
             else "Say when you pour, and each cup says until when it must be mixed."
         )
-        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in self.presenter.checklist()], 15)
+        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in sayings.checklist(self.studio)], 15)
         self.batches.show_lines(lines)
         self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
 
