@@ -251,9 +251,8 @@ def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
 
 
 def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_without_any(planned, mix):
-    assert sayings.forecast(planned, planned.need_run(), mix.mix()) == "" or "of your own cups" in sayings.forecast(
-        planned, planned.need_run(), mix.mix()
-    )
+    said = sayings.forecast(planned, planned.need_run(), mix.mix())
+    assert said == "" or "of your own cups" in said
     foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
     thick = replace(foam, plan=(("foam", 0.06), ("conditioner", 0.02), ("water", 0.0)))
     words = sayings.forecast(planned, planned.need_run(), thick)

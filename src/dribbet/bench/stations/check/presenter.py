@@ -5,16 +5,15 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 from datetime import timedelta
-from itertools import pairwise
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench import flow_set
 from dribbet.bench.parts.drip_lanes import Card, Lane
-from dribbet.bench.stations.check.view import CheckView, MoundView, TestView, WayView
+from dribbet.bench.stations.check import side
+from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.bench.units import in_words, listed, percent
-from dribbet.lab import composition, consistency, density, flow_scale, history, house_rules, matching, progress
+from dribbet.lab import composition, flow_scale, progress
 from dribbet.lab.consistency import FlowCup, Match
-from dribbet.lab.design import mix_fractions
 from dribbet.notebook.store import new_id
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
 
@@ -85,8 +84,8 @@ class CheckPresenter:
             codes += f", batch {flow_set.block_of(group)}"
         arm = next(a for a in run.arms if a.letter == group[0])
         fix, fix_note, cautions = self._fix(run, cups, found)
-        mounds, mound_note = self._mounds(run, group, cups, shelf)
-        ways, pots, ways_note = self._ways(run, cups, shelf)
+        mounds, mound_note = side.mounds(self.studio, run, group, cups, shelf)
+        ways, pots, ways_note = side.ways(self.studio, run, cups, shelf)
         hint, note = self._field(run, cups)
         return CheckView(
             sentence=self._sentence(cups, found, outs),
@@ -97,12 +96,12 @@ class CheckPresenter:
             field_note=note,
             mounds=mounds,
             mound_note=mound_note,
-            sinking=self._sinking(run, group),
-            sink_note=self._sink_note(run, group),
+            sinking=side.sinking(run, group),
+            sink_note=side.sink_note(run, group),
             ways=ways,
             way_pots=pots,
             ways_note=ways_note,
-            read=self._read(run, cups),
+            read=side.read(self.studio, run, group, cups),
             cautions=tuple(cautions),
             fix=fix,
             fix_note=fix_note,
@@ -164,7 +163,7 @@ class CheckPresenter:
                 told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
             elif v.hint:
                 told = v.hint.partition(":")[0]
-            lanes.append(Lane(m.colour.capitalize(), _hex(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
+            lanes.append(Lane(m.colour.capitalize(), side.hex_of(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
         aim = (found.band[0] * scale, found.band[1] * scale) if found.band and len(values) > 1 and found.kind is not CheckKind.FLOW_CUP else None
         words = (f"aim: {aim[0]:.1f}\nto {aim[1]:.1f} s" if seconds else f"aim: {aim[0]:.0f}\nto {aim[1]:.0f} mm") if aim else ""
         least, step = (5.0, 1.0) if seconds else (90.0, 20.0)
@@ -252,107 +251,6 @@ class CheckPresenter:
                     f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}.",
                 )
         return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions
-
-    def _mounds(self, run: Run, group: str, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[MoundView, ...], str]:
-        made = []
-        for m in cups:
-            seconds = progress.mound_s(m, run.checks)
-            made.append(MoundView(m.colour, _hex(m.colour, shelf), seconds, "not timed" if seconds is None else f"{seconds:.1f} s"))
-        rules = self.studio.rules
-        technique = next(a for a in run.arms if a.letter == group[0]).technique
-        low, high = house_rules.window(technique, rules)
-        thin, thick = house_rules.seconds_of(low, high, rules)
-        out = [v.name for v in made if v.seconds is not None and not low <= house_rules.grade_of(v.seconds, rules) <= high]
-        words = f"For a {technique}: {thin:g} to {thick:g} s."
-        if out:
-            words += f" {out[0].capitalize()} is outside."
-        return tuple(made), words
-
-    def _layers(self, run: Run, group: str) -> list[tuple[str, float]]:
-        """Layers from below with the density of their mix, from what was really weighed in."""
-        arm = next(a for a in run.arms if a.letter == group[0])
-        found = []
-        for layer in run.series.layers:
-            block = flow_set.block_of(group)
-            mix = next((m for m in run.mixes if group[0] in m.recipes and m.block == block and m.colour == layer.material), None)
-            cup = {n: kg for n, kg in self.held(run, mix).items() if kg > 0.0} if mix else {}
-            found.append((layer.material, composition.density_kg_m3(cup or mix_fractions(arm, layer.material), run.shelf)))
-        return found
-
-    def _sinking(self, run: Run, group: str) -> tuple[tuple[str, str, str, bool], ...]:
-        shelf = {m.name: m for m in run.shelf}
-        layers = self._layers(run, group)
-        joints = density.overturning_joints([d for _, d in layers])
-        rows = [(n.capitalize(), f"{d / 1000:.2f}", _hex(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
-        return tuple(reversed(rows))
-
-    def _sink_note(self, run: Run, group: str) -> str:
-        layers = self._layers(run, group)
-        joints = density.overturning_joints([d for _, d in layers])
-        if not joints:
-            return "g in each cm³. Lighter lies on heavier everywhere: no joint turns over by weight."
-        steps = [layers[i + 1][1] - layers[i][1] for i in joints]
-        thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
-        turning = f"{in_words(len(joints)).capitalize()} joint{' turns' if len(joints) == 1 else 's turn'} over"
-        return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm.{self._sheens(run, layers)}"
-
-    def _sheens(self, run: Run, layers: list[tuple[str, float]]) -> str:
-        """Neighbours of unlike sheen, which some take for the cause of pull-apart: said, not judged."""
-        sheen = {m.name: m.sheen for m in run.shelf if m.sheen}
-        pairs = [(a, b) for (a, _), (b, _) in pairwise(layers) if a in sheen and b in sheen and sheen[a] is not sheen[b]]
-        if not pairs:
-            return ""
-        below, above = pairs[0]
-        more = f", and {len(pairs) - 1} more such joints" if len(pairs) > 1 else ""
-        return f" Unlike sheen: {above} ({sheen[above]}) over {below} ({sheen[below]}){more}."
-
-    def _ways(self, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
-        rules = self.studio.rules
-        pots = []
-        for m in cups:
-            held = {n: kg for n, kg in self.held(run, m).items() if kg > 0.0} or dict(m.plan)
-            pa_s = history.viscosity_of(m, run.checks, composition.density_kg_m3(held, run.shelf), rules)
-            if pa_s is not None:
-                pots.append((m.colour, _hex(m.colour, shelf), pa_s * flow_scale.MOUND_S_PER_PA_S))
-        grades = [house_rules.grade_of(s, rules) for _, _, s in pots]
-        fits = house_rules.techniques_for(grades, rules)
-        ways = []
-        for technique in consistency.TECHNIQUE_GRADES:
-            low, high = house_rules.seconds_of(*house_rules.window(technique, rules), rules)
-            ways.append(WayView(str(technique), low, high, technique in fits))
-        if not pots:
-            return tuple(ways), (), "Time a mound, and your pots stand among the ways to pour."
-        words = f"{listed([str(t) for t in fits]).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""
-        return tuple(ways), tuple(pots), words or "No way to pour suits all of these; match them first."
-
-    def _read(self, run: Run, cups: list[Mix]) -> tuple[str, ...]:
-        """Flow cups, rings, slumps, streams: one sentence a pot."""
-        said = []
-        for m in cups:
-            mine = [c for c in run.checks if c.mix_id == m.id]
-            bits = []
-            cup = matching.latest(mine, CheckKind.FLOW_CUP)
-            if cup is not None:
-                tool = next(c.tool for c in reversed(mine) if c.kind is CheckKind.FLOW_CUP)
-                bits.append(f"{cup[0]:.1f} s through {tool}" + (f" (± {cup[1]:.1f}, {cup[2]} runs)" if cup[2] > 1 else ""))
-            ring = matching.latest(mine, CheckKind.RING)
-            if ring is not None:
-                bits.append(f"{matching.ring_words(ring[0])} in the base ({ring[0]:.2f} of the drop)")
-            slump = matching.latest(mine, CheckKind.SLUMP)
-            if slump is not None:
-                bits.append(f"slump {self.studio.units.length_text(slump[0] * 1e3)}")
-            stream = next((c for c in reversed(mine) if c.kind is CheckKind.STREAM), None)
-            if stream is not None:
-                bits.append(f"stream: {list(Stream)[round(stream.value)]}")
-            beside = flow_set.verdict(self.studio, run, self.group(run) or "").pots.get(m.id)
-            if beside is not None and beside.beside:
-                bits.append(beside.beside)
-            speed = _speed(mine)
-            if speed is not None:
-                bits.append(f"its drip still ran {self.studio.units.length_text(speed * 1e3, 2)} a second")
-            if bits:
-                said.append(f"{m.colour[:1].upper()}{m.colour[1:]}: {'; '.join(bits)}.")
-        return tuple(said)
 
     # ------------------------------------------------------------ what a press does
 
@@ -641,22 +539,9 @@ def _is_out(v: PotVerdict) -> bool:
     return not v.kept and v.match in (Match.TOO_THICK, Match.TOO_THIN)
 
 
-def _speed(checks: list[Check]) -> float | None:
-    """Speed in m/s between the last two drips that were read at unlike times; None without two."""
-    drips = sorted((c for c in checks if c.kind is CheckKind.DRIP and c.seconds > 0.0), key=lambda c: c.seconds)[-2:]
-    if len(drips) < 2 or not drips[1].seconds > drips[0].seconds:
-        return None
-    return (drips[1].value - drips[0].value) / (drips[1].seconds - drips[0].seconds)
-
-
 def _figure(text: str, like: str) -> float:
     try:
         value = float(text.strip().replace(",", ".").removesuffix("s").strip())
     except ValueError:
         raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
     return value
-
-
-def _hex(name: str, shelf: dict[str, Material]) -> str:
-    plain = name.rpartition(",")[0] or name  # a base or an activator that shares its name with a colour
-    return shelf[name].hex if name in shelf else shelf[plain].hex if plain in shelf else "#9A9A9A"
