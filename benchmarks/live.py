@@ -98,27 +98,17 @@ def main() -> None:
                 answers.append(time.perf_counter() - at)
             assert page.view.over
             print(f"overshoot stored and answered, {size[0]} x {size[1]}: {spread(answers)}")
-            checks = []
-            for _ in range(20):
-                studio.changed()
-                at = time.perf_counter()
-                window.walk("check")
-                app.processEvents()
-                checks.append(time.perf_counter() - at)
-                window.walk("mix")
-                page.timer.stop()
-            print(f"Check computed anew and shown:        {spread(checks)}")
-            window.page("shelf")
-            shelves = []
-            for _ in range(10):
-                studio.changed()
-                at = time.perf_counter()
-                window.walk("shelf")
-                app.processEvents()
-                shelves.append(time.perf_counter() - at)
-                window.walk("mix")
-                page.timer.stop()
-            print(f"Shelf computed anew and shown:        {spread(shelves)}")
+            for name, rounds in (("check", 20), ("shelf", 10)):
+                walks = []
+                for _ in range(rounds):
+                    studio.changed()
+                    at = time.perf_counter()
+                    window.walk(name)
+                    app.processEvents()
+                    walks.append(time.perf_counter() - at)
+                    window.walk("mix")
+                    page.timer.stop()
+                print(f"{name.capitalize()} computed anew and shown:        {spread(walks)}")
         window.close()
 
 

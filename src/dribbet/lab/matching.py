@@ -93,13 +93,6 @@ class SetVerdict:
         """Whether every pot is read, and good or kept."""
         return self.kind is not None and not self.unread and all(p.kept or p.match is Match.GOOD for p in self.pots.values())
 
-    @property
-    def spread(self) -> float:
-        """Largest distance from the middle, as a share."""
-        if self.middle is None:
-            return 0.0
-        return max((abs(p.value / self.middle - 1.0) for p in self.pots.values() if p.value is not None), default=0.0)
-
 
 def latest(checks: Sequence[Check], kind: CheckKind) -> tuple[float, float, int] | None:
     """Mean of the last readings of a kind (one drip, else up to three), their spread and number; None without any."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QSizePolicy, QWidget
@@ -10,6 +12,9 @@ from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import font
 from dribbet.bench.units import NARROW, NO_BREAK
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
 
 FOCUS_LINE = 3.0
 
@@ -123,6 +128,13 @@ class PressButton(QAbstractButton):
             self.click()
         elif event is not None:
             event.ignore()
+
+
+def put_away(widgets: Sequence[QWidget]) -> None:
+    """Take widgets off the page for good: hidden at once, deleted when Qt has done with them."""
+    for widget in widgets:
+        widget.hide()
+        widget.deleteLater()
 
 
 def show_in_place(widget: QWidget, shown: bool) -> None:

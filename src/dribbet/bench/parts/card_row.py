@@ -29,8 +29,11 @@ class CardRow(PressButton):
         p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         if self.hand:
             draw_strip(p, QRectF(self.rect()).adjusted(0, 4, 0, -4), self.head, PAPER.tape, PAPER.crepe)
-        head = min(width(self.head, 15, 400) + 14, self.width() * 0.45)
-        draw_text(p, QRectF(6, 0, head, self.height()), self.head, 15, 400, BLACK if self.hand else PAPER.note)
+        ink = BLACK if self.hand else PAPER.note
+        needed = width(self.head, 15, 400) + 14
+        said = min(width(self.text_, 16, 600), self.width() * 0.5)
+        head = min(needed, max(self.width() - 10 - said, self.width() * 0.4))  # wraps rather than lose a word
+        draw_text(p, QRectF(6, 0, head, self.height()), self.head, 15 if needed <= head else 14, 400, ink, wrap=needed > head)
         room = QRectF(6 + head, 0, self.width() - head - 10, self.height())
         px = 16
         while px > 14 and width(self.text_, px, 600) > room.width():

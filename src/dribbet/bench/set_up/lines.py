@@ -53,7 +53,7 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         RuleLine("order", "Where checks disagree", " before ".join(str(k) for k in rules.check_order), "ring, drip, flow cup, mound, slump"),
         RuleLine("ring", "No thinner from a ring of", f"{rules.ring_limit:g} of the drop", "0.4"),
         RuleLine("drip_s", "A drip is read after", f"{rules.drip_seconds:g} s", "10"),
-        RuleLine("drop", "A drip's drop", f"{rules.drip_m3 * 1e9:g} µL, {rules.drip_width_m * 1e3:g} mm wide", "50, 6"),
+        RuleLine("drop", "A drip's drop", f"{rules.drip_m3 * 1e9:g} mm³, {rules.drip_width_m * 1e3:g} mm wide", "50, 6"),
         RuleLine("slump", "A slump disc", f"{rules.slump_kg * 1e3:g} g, read after {rules.slump_seconds:g} s", "5, 60"),
     ]
     for i, role in enumerate(Role):

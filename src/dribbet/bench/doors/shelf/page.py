@@ -55,7 +55,7 @@ class ShelfPage(Page):
         self.grid = QGridLayout(box)
         self.grid.setContentsMargins(0, 0, 8, 0)
         self.grid.setHorizontalSpacing(0)
-        self.grid.setVerticalSpacing(10)
+        self.grid.setVerticalSpacing(4)
         self.shelf_area = scroller(box)
         self.body.addWidget(self.shelf_area, 1)
         measuring = QVBoxLayout()

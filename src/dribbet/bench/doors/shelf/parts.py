@@ -11,12 +11,13 @@ from dribbet.bench.parts.base import PressButton, draw_focus, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
 from dribbet.bench.theme.patterns import hatch, solid, waves
+from dribbet.bench.units import NARROW, NO_BREAK
 from dribbet.records import Kind
 
 if TYPE_CHECKING:
     from dribbet.bench.doors.shelf.presenter import Standing
 
-TALL_PX = 128
+TALL_PX = 134
 
 
 class Container(PressButton):
@@ -64,7 +65,7 @@ class Container(PressButton):
         w = self.what
         if self.hand:
             draw_strip(p, QRectF(2, 0, self.width() - 4, self.height()), w.name, PAPER.tape, PAPER.crepe)
-        bottom = self.height() - 58.0
+        bottom = self.height() - 64.0
         path, room = self._jar(bottom)
         p.fillPath(path, PAPER.sheet)
         level = QRectF(room.left(), room.bottom() - w.share * (room.height() - 4), room.width(), w.share * (room.height() - 4))
@@ -90,7 +91,8 @@ class Container(PressButton):
             place = QRectF(room.center().x() - size.width() / 2, room.center().y() + 1, size.width(), size.height())
             draw_code(p, place, w.code, 14, Tape.OTHER, PAPER)
         top = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(4, bottom + 6, self.width() - 8, 36), w.name, 14, 600, BLACK, top, wrap=True)
+        name = w.name.replace(NARROW, NO_BREAK).replace(" %", f"{NO_BREAK}%")  # a figure stays with its sign
+        draw_text(p, QRectF(4, bottom + 6, self.width() - 8, 38), name, 14, 600, BLACK, top, wrap=True)
         ink = BLACK if self.hand else PAPER.note
         draw_text(p, QRectF(4, self.height() - 20, self.width() - 8, 20), w.under, 14, 400, ink, Qt.AlignmentFlag.AlignHCenter)
         if self.hasFocus():

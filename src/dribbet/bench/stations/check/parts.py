@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from dribbet.bench.parts.base import Part, PressButton, draw_focus, draw_text
+from dribbet.bench.parts.base import Part, PressButton, draw_focus, draw_text, put_away
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
@@ -198,9 +198,7 @@ class Tests(QWidget):
         if tests == self.tests:
             return
         self.tests = tests
-        for word in self.words:
-            word.hide()
-            word.deleteLater()
+        put_away(self.words)
         self.words = []
         for test in tests:
             word = TestWord(test, self)

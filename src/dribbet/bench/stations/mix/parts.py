@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part, PressButton, Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Part, PressButton, Words, draw_focus, draw_text, put_away
 from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
@@ -151,9 +151,7 @@ class Tray(Part):
         if (cups, note) == (self.cups, self.note):
             return
         self.cups, self.note = cups, note
-        for button in self.buttons:
-            button.hide()
-            button.deleteLater()
+        put_away(self.buttons)
         self.buttons = []
         for cup in cups:
             button = TrayButton(cup, self)
