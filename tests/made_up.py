@@ -94,3 +94,25 @@ def check(of: Mix, kind: str, value: float, minute: float = 30.0, **changed: Any
 def mark(of: Mix, kind: str, minute: float, note: str = "") -> MixMark:
     """A moment of a cup some minutes after noon."""
     return MixMark(id=f"{of.id}-{kind}-{minute}", mix_id=of.id, kind=MarkKind(kind), at=NOON + timedelta(minutes=minute), note=note)
+
+
+def result(cells: int = 2, *, diameter_mm: float = 4.0, crack_mm: float = 0.0, **groups: Any) -> dict[str, Any]:
+    """What the reader might have found: so many round cells in a row, and a crack; whole groups may be replaced."""
+    item = {"area_mm2": 12.57, "diameter_mm": diameter_mm, "circularity": 0.9, "elongation": 1.1}
+    plain: dict[str, Any] = {
+        "schema": "dribbet-measure/1",
+        "panel": {"width_mm": 200.0, "height_mm": 150.0, "px_per_mm": 6.0, "corners_px": [[0.0, 0.0], [1200.0, 0.0], [1200.0, 900.0], [0.0, 900.0]]},
+        "light": {"card_found": True, "exposure_ev": 0.0, "white_balance": [1.0, 1.0, 1.0], "sharpness": 0.3, "warnings": []},
+        "cells": {
+            "count": cells, "per_dm2": round(cells / 3.0, 2), "area_fraction": round(cells * 12.57 / 30_000.0, 5), "median_diameter_mm": diameter_mm,
+            "d10_mm": diameter_mm, "d90_mm": diameter_mm, "mean_circularity": 0.9, "touching_fraction": 0.0,
+            "items": [{"x_mm": 10.0 + 8.0 * i, "y_mm": 20.0, **item} for i in range(cells)],
+        },
+        "pinholes": {"count": 0},
+        "lacing": {"area_fraction": 0.0, "length_mm": 0.0},
+        "cracks": {"length_mm": crack_mm, "area_fraction": 0.0, "mean_width_mm": 0.3, "max_width_mm": 0.5, "count": int(crack_mm > 0.0)},
+        "spread": {"fraction": 1.0, "area_mm2": 30_000.0, "bare_corners": []},
+        "shimmer": None,
+        "colour": {"mean_chroma": 30.0, "muddy_fraction": 0.1, "shares": [{"hex": "#336699", "share": 1.0}]},
+    }  # fmt: skip
+    return plain | groups

@@ -28,7 +28,7 @@ def cups(draw):
     chosen = draw(st.lists(names, min_size=2, max_size=5, unique=True))
     weights = [draw(st.floats(0.05, 5.0)) for _ in chosen]
     target = {n: w / sum(weights) for n, w in zip(chosen, weights, strict=True)}
-    held = {n: draw(st.floats(0.0, 0.2)) for n in chosen}
+    held = {n: round(draw(st.floats(0.0, 0.2)), 7) for n in chosen}  # no scale shows less than a tenth of a milligram
     return target, held
 
 

@@ -74,6 +74,8 @@ def parser() -> argparse.ArgumentParser:
     c.add_argument("--into", type=Path, required=True, metavar="NOTEBOOK")
     c = command("verify", "check database, photos and references of a notebook", _verify)
     c.add_argument("notebook", type=Path, metavar="NOTEBOOK")
+    c.add_argument("--repair", type=Path, metavar="NEW", help="write a whole copy of what is left to a new folder")
+    c.add_argument("--from", dest="from_copy", default="", metavar="COPY", help="with --repair: take the database from this kept copy")
     c = command("card", "print the photo card or the drip card at true size", _card)
     c.add_argument("kind", choices=["photo", "drip"])
     c.add_argument("out", type=Path, metavar="OUT.pdf")
@@ -382,6 +384,19 @@ def _import(words: argparse.Namespace) -> None:
 def _verify(words: argparse.Namespace) -> None:
     from dribbet.notebook.verify import verify
 
+    if words.from_copy and not words.repair:
+        raise _Usage("verify: --from names a kept copy for --repair NEW.")
+    if words.repair:
+        from dribbet.notebook.repair import repair
+
+        with _progress("Copying") as report:
+            for sentence in repair(words.notebook, words.repair, from_copy=words.from_copy, report=report):
+                print(sentence)
+        left = verify(words.repair)
+        for fault in left:
+            print(f"still wrong: {fault.sentence}")
+        print(f"A whole copy stands at {words.repair}." if not left else f"A copy stands at {words.repair}.")
+        return
     with _progress("Checking") as report:
         faults = verify(words.notebook, report)
     for fault in faults:

@@ -503,13 +503,16 @@ def test_cost_of_a_panel_says_how_much_was_poured_off(studio):
     assert words.count("poured off") == 2
 
 
-def test_moments_of_a_cup_rise_even_if_the_clock_is_set_back(planned, mix, clock):
+def test_clock_set_back_reorders_nothing_and_take_back_takes_the_last_act(planned, mix, clock):
     weigh(mix)
+    before = clock.now
     clock.pass_(hours=-2)
     weigh(mix)
-    times = [w.at for w in planned.need_run().weighings]
-    assert times == sorted(times)
-    assert len(set(times)) == 2
+    first, second = planned.need_run().weighings
+    assert (first.at, second.at) == (before, clock.now), "times stay as the clock told them"
+    assert [line[1].split(",")[0] for line in mix.ledger_lines()] == [planned.units.mass_text(w.mass_kg) for w in (first, second)]
+    mix.take_back()
+    assert planned.need_run().weighings == (first,)
 
 
 def test_take_back_goes_step_by_step_and_the_ledger_keeps_it(planned, mix):

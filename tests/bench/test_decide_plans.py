@@ -34,6 +34,7 @@ from dribbet.records import (
     StepMark,
     Varied,
 )
+from tests.made_up import result
 
 CELLS = {"a": (20, 24), "b": (21, 23), "c": (60, 66), "d": (62, 58), "e": (40,)}
 
@@ -61,10 +62,9 @@ def decided(studio, clock):
         for panel in design.panels(s, new_id):
             book.add(panel)
             photo = replace(book.get(Photo, shown.photo_id), id=new_id(), panel_id=panel.id)
-            cells = CELLS[panel.recipe][panel.repeat - 1]
-            result = shown.result | {"cells": shown.result["cells"] | {"count": cells}}
+            found = shown.result | {"cells": result(CELLS[panel.recipe][panel.repeat - 1])["cells"], "outlines": {}}
             poured = clock() - timedelta(days=9)
-            book.add(photo, Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=Stage.DRY, reader="test", at=clock(), result=result))
+            book.add(photo, Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=Stage.DRY, reader="test", at=clock(), result=found))
             book.add(StepMark(id=new_id(), panel_id=panel.id, step=Step.WEIGH, planned_s=20.0, at=poured))
             if panel.recipe == "a":
                 book.add(*[Look(id=new_id(), panel_id=panel.id, due=n, at=poured) for n in ("wet", "12 h", "24 h", "48 h", "dry")])

@@ -45,7 +45,7 @@ def test_disc_is_measured_both_ways():
 
 def test_new_lot_asks_for_what_was_measured_before_it_came():
     before, after = NOON - timedelta(days=9), NOON + timedelta(days=1)
-    known = [gauging("teal", "density", 1100.0, at=before), gauging("teal", "body", 0.05, at=before)]
+    known = [gauging("teal", "density", 1100.0, readings=(0.0106, 0.0216), at=before), gauging("teal", "body", 0.05, at=before)]
     fresh = replace(TEAL, lot="25-11", lot_since=NOON)
     assert containers.to_check(TEAL, known) == ()
     assert containers.to_check(fresh, known) == (GaugingKind.DENSITY, GaugingKind.BODY)

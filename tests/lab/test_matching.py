@@ -9,7 +9,7 @@ from dribbet.lab.consistency import Match
 from dribbet.lab.learning import Line
 from dribbet.lab.matching import Pot
 from dribbet.records import CheckKind, HouseRules, Offset, Role, Stream, Technique, Window
-from tests.made_up import NOON, check, mix
+from tests.made_up import check, mix, weighing
 
 RULES = HouseRules()
 LINE = Line("conditioner")
@@ -139,7 +139,7 @@ def test_mound_is_the_mean_of_three_and_a_drip_the_last():
 def test_any_addition_makes_earlier_readings_the_past():
     cup = mix("teal")
     old, new = check(cup, "drip", 0.05, 10), check(cup, "drip", 0.06, 20)
-    assert matching.current([old, new], {cup.id: NOON.replace(minute=15)}) == (new,)
+    assert matching.current([old, new], {cup.id: weighing(cup, "water", 0.001, 15)}) == (new,)
     assert matching.current([old, new], {}) == (old, new)
 
 

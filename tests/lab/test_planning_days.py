@@ -279,7 +279,8 @@ def test_late_photo_counts_as_dry_until_the_dry_one_is_there():
     assert progress.stage_now(200.0, [Stage.DRY], wanted) is Stage.D7
     assert progress.stage_now(200.0, [Stage.DRY], (Stage.DRY,)) is Stage.DRY
     assert progress.stage_now(30.0, [], wanted) is Stage.H24
-    shot = Photo(id="f", panel_id="p", sha256="0", suffix=".jpg", name="n", stage=Stage.DRY, lamp="diffuse", width_px=9, height_px=9, taken_at=None,
+    shot = Photo(id="f", panel_id="p", sha256="0" * 64, suffix=".jpg", name="n", stage=Stage.DRY, lamp="diffuse", width_px=9, height_px=9,
+                 taken_at=None,
                  added_at=NOON)  # fmt: skip
     assert progress.photo_due(panel(), NOON, [shot], NOON + timedelta(hours=200), wanted) is Stage.D7
 

@@ -11,7 +11,7 @@ from dribbet.lab import design, planning, progress
 from dribbet.lab.progress import Station
 from dribbet.lab.responses import SCALES, value_of
 from dribbet.records import Check, CheckKind, Lamp, Look, PanelWeighing, PanelWeight, Photo, Reading, Response, Stage, Step, StepMark
-from tests.made_up import NOON, ids, series
+from tests.made_up import NOON, ids, result, series
 
 S = series(seed=1)
 PANELS = design.panels(S, ids("p"))
@@ -31,7 +31,7 @@ def photo(stage: Stage) -> Photo:
 
 
 def reading(stage: Stage) -> Reading:
-    return Reading(id=f"r-{stage}", panel_id=PANEL.id, photo_id=f"f-{stage}", stage=stage, reader="t", at=NOON, result={})
+    return Reading(id=f"r-{stage}", panel_id=PANEL.id, photo_id=f"f-{stage}", stage=stage, reader="t", at=NOON, result=result())
 
 
 def station(s=S, **given) -> Station:

@@ -82,7 +82,7 @@ def run(folder: Path, *, demo: bool) -> None:
     logging.basicConfig(level=logging.WARNING)
     app = application()
     notebook = open_notebook(folder, create=True)
-    studio = Studio(notebook, local_now, camera=practice_camera(notebook) if demo else None)
+    studio = Studio(notebook, local_now, camera=practice_camera(notebook) if demo else None, here="system")
     studio.scale = scales.scale_for(str(notebook.setting(scales.SETTING, scales.PRACTICE if demo else "")), studio.rules)
     window = Window(studio)
     window.resize(1280, 800)

@@ -9,7 +9,7 @@ from dribbet.lab.arm import THINNERS
 from dribbet.lab.consistency import Match
 from dribbet.lab.learning import starting_ln
 from dribbet.lab.matching import Pot, SetVerdict
-from dribbet.records import MarkKind
+from dribbet.records import MarkKind, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.studio import Run, Studio
     from dribbet.lab.resting import Rest
-    from dribbet.records import Mix, Panel
+    from dribbet.records import Mix, MixMark, Panel, Weighing
 
 
 def groups(run: Run) -> list[str]:
@@ -62,7 +62,7 @@ def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
         mix_id=mix.id,
         name=mix.colour,
         role=house_rules.role_of(mix.colour, arm, run.series, {m.name: m for m in run.shelf}),
-        checks=tuple(sorted((c for c in run.checks if c.mix_id == mix.id), key=lambda c: c.at)),
+        checks=tuple(sorted((c for c in run.checks if c.mix_id == mix.id), key=order)),
         density_kg_m3=composition.density_kg_m3(held, run.shelf),
         volumes_m3=plain,
         others_ln_m3=sum(v * starting_ln(n) for n, v in others.items()),
@@ -99,16 +99,22 @@ def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
 def rest_of(studio: Studio, run: Run, mix: Mix) -> Rest | None:
     """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
     held = {n: kg for n, kg in composition.weighed_in(mix, run.weighings).items() if kg > 0.0}
-    moments = [w.at for w in run.weighings if w.mix_id == mix.id] + [m.at for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.STIRRED]
-    if not held or not moments:
+    touched = _touched(run, {mix.id})
+    if not held or not touched:
         return None
     density, rules = composition.density_kg_m3(held, run.shelf), studio.rules
     own = history.viscosity_of(mix, run.checks, density, rules)
     arm = next(a for a in run.arms if a.letter == mix.recipes[0])
     return resting.rest_of(
         mass_kg=sum(held.values()), density_kg_m3=density, viscosity_pa_s=own or arm.viscosity_pa_s, bubble_m=rules.bubble_m,
-        cup_radius_m=rules.cup_radius_m, since=max(moments), checked=own is not None,
+        cup_radius_m=rules.cup_radius_m, since=max(touched, key=order).at, checked=own is not None,
     )  # fmt: skip
+
+
+def _touched(run: Run, mix_ids: set[str]) -> list[Weighing | MixMark]:
+    """What worked air into these cups: additions and stirs."""
+    stirs = [m for m in run.marks if m.mix_id in mix_ids and m.kind is MarkKind.STIRRED]
+    return [*(w for w in run.weighings if w.mix_id in mix_ids), *stirs]
 
 
 def rest_left_s(studio: Studio, run: Run, mix: Mix, now: datetime) -> float:
@@ -131,12 +137,11 @@ def rested_h(run: Run, letter: str) -> float | None:
     """Hours between the last stir (or addition) of a recipe's cups and the filling of its panels, the mean; None before any pour."""
     found = []
     for panel in run.panels:
-        filled = min((s.at for s in run.steps if s.panel_id == panel.id), default=None)
+        filled = min((s for s in run.steps if s.panel_id == panel.id), key=order, default=None)
         if panel.recipe != letter or filled is None:
             continue
         mine = {m.id for m in run.mixes if letter in m.recipes and m.block in (0, panel.block)}
-        moments = [w.at for w in run.weighings if w.mix_id in mine] + [m.at for m in run.marks if m.mix_id in mine and m.kind is MarkKind.STIRRED]
-        before = [at for at in moments if at <= filled]
+        before = [t for t in _touched(run, mine) if order(t) <= order(filled)]
         if before:
-            found.append((filled - max(before)).total_seconds() / 3600.0)
+            found.append(max(0.0, (filled.at - max(before, key=order).at).total_seconds()) / 3600.0)
     return sum(found) / len(found) if found else None

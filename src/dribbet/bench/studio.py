@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from datetime import tzinfo
 from functools import cached_property
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, Literal, TypeVar
 
 from dribbet.bench.units import Units
 from dribbet.lab import composition, history, matching, pieces, progress
@@ -210,9 +211,18 @@ class Run:
 class Studio:
     """The session. Presenters read and write through it; pages listen to `changed`."""
 
-    def __init__(self, notebook: Notebook, clock: Callable[[], datetime], *, scale: Scale | None = None, camera: Camera | None = None) -> None:
+    def __init__(
+        self,
+        notebook: Notebook,
+        clock: Callable[[], datetime],
+        *,
+        scale: Scale | None = None,
+        camera: Camera | None = None,
+        here: tzinfo | Literal["system", "clock"] = "clock",
+    ) -> None:
         self.notebook = notebook
         self.clock = clock
+        self._here = here
         self.scale = scale
         self.camera = camera
         self.units = Units(**notebook.setting("units", {}))
@@ -240,6 +250,20 @@ class Studio:
 
     def now(self) -> datetime:
         return self.clock()
+
+    def local(self, moment: datetime) -> datetime:
+        """A moment as the clock on the wall shows it then: summer time follows the moment, not today."""
+        return moment.astimezone(self._zone)
+
+    def at_wall(self, naive: datetime) -> datetime:
+        """The moment at which the clock on the wall shows this."""
+        return naive.astimezone() if self._zone is None else naive.replace(tzinfo=self._zone)
+
+    @property
+    def _zone(self) -> tzinfo | None:
+        if isinstance(self._here, tzinfo):
+            return self._here
+        return None if self._here == "system" else self.clock().tzinfo
 
     def all_series(self) -> list[Series]:
         return self.notebook.all(Series)
@@ -274,14 +298,14 @@ class Studio:
             return tuple(book.among(kind, "panel_id", ids))
 
         weighings = tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back)
-        added_at = {w.mix_id: w.at for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
+        added = {w.mix_id: w for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
         checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
         return Run(
             series=series,
             panels=tuple(panels),
             mixes=tuple(mixes),
             weighings=weighings,
-            checks=matching.current(checks, added_at),
+            checks=matching.current(checks, added),
             steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
             panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),

@@ -172,8 +172,10 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
         readings = shipped_readings()
         with notebook.transaction():
             notebook.add(*SHELF)
+            happened: list[Any] = []
             for chapter in CHAPTERS:
-                _write(notebook, chapter, now, readings)
+                _write(notebook, chapter, now, readings, happened)
+            notebook.add(*sorted(happened, key=lambda h: h.at))  # in the order in which a studio would have told it
             _stock(notebook, now)
             notebook.put_setting("studio", "Tidewrack Studio")
             notebook.put_setting("last_series", "k3")
@@ -228,7 +230,8 @@ def _stock(notebook: Notebook, now: datetime) -> None:
     notebook.add(BottleWeighing(id=new_id(), bottle_id=first.id, mass_kg=0.1580, at=now - timedelta(days=1)))
 
 
-def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[str, Any]) -> None:
+def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[str, Any], happened: list[Any]) -> None:
+    """Write a chapter's series, panels and cups; what happened to them is added to `happened`."""
     rng = np.random.default_rng(zlib.crc32(chapter.code.encode()))
     series, panels = _panels(chapter)
     begun = now + timedelta(days=chapter.begun_days)
@@ -253,29 +256,31 @@ def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[s
                 mass = mass + 0.9e-3  # the overshoot that the demo's Mix page mends
             at += timedelta(seconds=50)
             actual = round((mass + (rng.normal(0, 0.08e-3) if done else 0.0)) * 1e4) / 1e4
-            notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=max(actual, 0.0), at=at, source="practice scale"))
+            happened.append(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=max(actual, 0.0), at=at, source="practice scale"))
         if done and (chapter.poured or i < 5):
             run = runs[i % 6] if chapter.code == "K4" else 0.064 + rng.normal(0, 0.003)
-            notebook.add(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.DRIP, value=round(run, 4), at=at + timedelta(minutes=5), source="typed"))
+            happened.append(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.DRIP, value=round(run, 4), at=at + timedelta(minutes=5), source="typed"))
             for _ in range(3 if i < 4 else 1):
                 mound = 2.0 + rng.normal(0, 0.25) + (1.6 if mix.colour == "channel teal" and chapter.code == "K4" else 0.0)
-                notebook.add(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.MOUND, value=round(max(mound, 0.4), 1), at=at + timedelta(minutes=6)))
+                happened.append(
+                    Check(id=new_id(), mix_id=mix.id, kind=CheckKind.MOUND, value=round(max(mound, 0.4), 1), at=at + timedelta(minutes=6))
+                )
     recipes = {a.letter: a for a in design.arms(series)}
     gap_h = 5.6 if chapter.code == "K3" else 0.3
     for number, panel in enumerate(_poured(chapter, panels)):
         poured_at = first_pour + timedelta(hours=gap_h * (number // 2) + 0.25 * (number % 2))
-        _pour(notebook, series, recipes[panel.recipe], panel, poured_at, rng, weighed=True)
-        _dry(notebook, panel, poured_at, now, chapter, number)
+        _pour(happened, series, recipes[panel.recipe], panel, poured_at, rng, weighed=True)
+        _dry(happened, panel, poured_at, now, chapter, number)
         stage = Stage(chapter.photo_stage)
         taken = poured_at + timedelta(hours=0.4 if stage is Stage.WET else 110)
         if taken < now:
-            _photos(notebook, chapter, panel, stage, taken, number, readings)
+            _photos(notebook, chapter, panel, stage, taken, number, readings, happened)
     if chapter.poured and chapter.poured < len(panels):  # the next panel stands bare on the bench
         nxt = next(p for p in sorted(panels, key=lambda p: p.place) if p.place == chapter.poured + 1)
-        notebook.add(PanelWeighing(id=new_id(), panel_id=nxt.id, kind=PanelWeight.BARE, mass_kg=0.2146, at=now - timedelta(minutes=9)))
+        happened.append(PanelWeighing(id=new_id(), panel_id=nxt.id, kind=PanelWeight.BARE, mass_kg=0.2146, at=now - timedelta(minutes=9)))
 
 
-def _pour(notebook: Notebook, series: Series, arm: design.Arm, panel: Panel, at: datetime, rng: np.random.Generator, *, weighed: bool) -> None:
+def _pour(happened: list[Any], series: Series, arm: design.Arm, panel: Panel, at: datetime, rng: np.random.Generator, *, weighed: bool) -> None:
     held = series.constants
     bare = 0.2146 + rng.normal(0, 0.003)
     area = held.panel_width_m * held.panel_height_m
@@ -286,18 +291,18 @@ def _pour(notebook: Notebook, series: Series, arm: design.Arm, panel: Panel, at:
     for step, planned in plan:
         if step is Step.TORCH and held.torch_passes == 0:
             continue
-        notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=step, planned_s=planned, at=moment))
+        happened.append(StepMark(id=new_id(), panel_id=panel.id, step=step, planned_s=planned, at=moment))
         moment += timedelta(seconds=planned * float(rng.uniform(0.9, 1.2)) + 2)
-    notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.BARE, mass_kg=round(bare, 4), at=at - timedelta(minutes=8)))
+    happened.append(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.BARE, mass_kg=round(bare, 4), at=at - timedelta(minutes=8)))
     if weighed:
-        notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=round(bare + left, 4), at=at))
+        happened.append(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=round(bare + left, 4), at=at))
     if panel.code == "B2-b3":
-        notebook.add(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.CUP_SLIPPED, at=at, x_share=0.3, y_share=0.6))
+        happened.append(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.CUP_SLIPPED, at=at, x_share=0.3, y_share=0.6))
     if panel.code == "K2-b1":
-        notebook.add(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.DUST, at=at, x_share=0.8, y_share=0.2))
+        happened.append(Mishap(id=new_id(), panel_id=panel.id, kind=MishapKind.DUST, at=at, x_share=0.8, y_share=0.2))
 
 
-def _dry(notebook: Notebook, panel: Panel, poured_at: datetime, now: datetime, chapter: Chapter, number: int) -> None:
+def _dry(happened: list[Any], panel: Panel, poured_at: datetime, now: datetime, chapter: Chapter, number: int) -> None:
     feels = (None, Feel.MARKS, Feel.TACKY, Feel.FIRM, Feel.HARD)
     late_crack = chapter.code == "K2" and panel.code == "K2-b2"
     for i, (name, hours) in enumerate(drying.LOOKS_H):
@@ -306,10 +311,14 @@ def _dry(notebook: Notebook, panel: Panel, poured_at: datetime, now: datetime, c
             break
         cracked = chapter.code == "K2" and panel.level == 1 and (i >= 3 if late_crack else i >= 2)
         cracked = cracked or (chapter.code == "K3" and panel.level == 2 and i >= 2)
-        notebook.add(Look(id=new_id(), panel_id=panel.id, due=name, at=due + timedelta(minutes=7 + 5 * (number % 4)), feel=feels[i], cracked=cracked))
+        happened.append(
+            Look(id=new_id(), panel_id=panel.id, due=name, at=due + timedelta(minutes=7 + 5 * (number % 4)), feel=feels[i], cracked=cracked)
+        )
 
 
-def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at: datetime, number: int, readings: dict[str, Any]) -> None:
+def _photos(
+    notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at: datetime, number: int, readings: dict[str, Any], happened: list[Any]
+) -> None:
     shown = readings.get(panel.code)
     main = ""
     for lamp in chapter.lamps:
@@ -323,10 +332,10 @@ def _photos(notebook: Notebook, chapter: Chapter, panel: Panel, stage: Stage, at
             height_px=PHOTO_PX[1], taken_at=at, added_at=at + timedelta(minutes=2), corners_px=corners,
             quality=tuple(shown["quality"][lamp]) if shown and "quality" in shown else (),
         )  # fmt: skip
-        notebook.add(photo)
+        happened.append(photo)
         main = photo.id if lamp == "diffuse" else main
     if shown and main and number < chapter.read:
-        notebook.add(
+        happened.append(
             Reading(
                 id=new_id(),
                 panel_id=panel.id,

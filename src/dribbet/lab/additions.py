@@ -7,7 +7,7 @@ from enum import Enum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.arm import THINNERS
-from dribbet.records import TAKEN_OUT, Kind, MarkKind
+from dribbet.records import TAKEN_OUT, Kind, MarkKind, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -82,14 +82,14 @@ def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], 
     A stir is due when paint and medium are in and a thinner comes next, when the thinner is in, and after the additive; any
     addition after the last stir makes it due again before the cup counts as done. Lumps ask for the strainer.
     """
-    mine = sorted((w for w in weighings if w.ingredient != TAKEN_OUT), key=lambda w: w.at)
+    mine = sorted((w for w in weighings if w.ingredient != TAKEN_OUT), key=order)
     if not mine:
         return []
-    last = {kind: max((m.at for m in marks if m.kind is kind), default=None) for kind in MarkKind}
+    last = {kind: max((order(m) for m in marks if m.kind is kind), default=None) for kind in MarkKind}
 
     def since(kind: MarkKind) -> list[Weighing]:
-        at = last[kind]
-        return [w for w in mine if at is None or w.at > at]
+        place = last[kind]
+        return [w for w in mine if place is None or order(w) > place]
 
     unstirred = {rank(w.ingredient, shelf) for w in since(MarkKind.STIRRED)}
     coming = rank(left[0], shelf) if left else None
@@ -109,7 +109,7 @@ def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], 
     if lumps is not None and (strained is None or strained < lumps):
         due.append(STRAIN)
     wiped = last[MarkKind.RIM]
-    if coming is None and (wiped is None or wiped < mine[-1].at):
+    if coming is None and (wiped is None or wiped < order(mine[-1])):
         due.append(RIM)
     return due
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab import house_mix, recipe
-from dribbet.records import Bottle, BottleKind, DribbetError
+from dribbet.records import Bottle, BottleKind, DribbetError, order
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -63,7 +63,7 @@ def stand(bottle: Bottle, weighings: Sequence[BottleWeighing] = ()) -> Stand:
     contents = {n: share * (bottle.stored_kg - bottle.empty_kg) for n, share in bottle.contents}
     gross = bottle.stored_kg
     lost_now, topped = 0.0, False
-    for w in sorted((w for w in weighings if w.bottle_id == bottle.id and not w.taken_back), key=lambda w: w.at):
+    for w in sorted((w for w in weighings if w.bottle_id == bottle.id and not w.taken_back), key=order):
         lost = recipe.water_lost_kg(gross, w.mass_kg, contents.get("water", 0.0) - lost_now)
         lost_now += lost
         gross = w.mass_kg

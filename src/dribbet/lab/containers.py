@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.consistency import puddle_yield_stress_pa
 from dribbet.lab.flow_scale import mean_of
-from dribbet.records import DribbetError, GaugingKind, Kind, Material, Opacity
+from dribbet.records import DribbetError, GaugingKind, Kind, Material, Opacity, latest
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -87,7 +87,7 @@ def body_of(diameter_m: float, *, sample_kg: float, density_kg_m3: float) -> Bod
 def newest(gaugings: Iterable[Gauging], material: Material, kind: GaugingKind) -> Gauging | None:
     """Latest measurement of a kind."""
     mine = [g for g in gaugings if g.material_id == material.id and g.kind is kind and not g.taken_back]
-    return max(mine, key=lambda g: g.at, default=None)
+    return latest(mine)
 
 
 def to_check(material: Material, gaugings: Sequence[Gauging]) -> tuple[GaugingKind, ...]:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab import design, drying, progress
 from dribbet.lab.drying import TIMES_H
-from dribbet.records import BlockBy, Step, Technique
+from dribbet.records import BlockBy, Step, Technique, order
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -87,7 +87,7 @@ def paces(mixes: Sequence[Mix], weighings: Sequence[Weighing], steps: Sequence[S
     for mix_id, times in by_mix.items():
         times.sort()
         gaps = [(b - a).total_seconds() for a, b in itertools.pairwise(times)]
-        worked = [g for g in gaps if g <= TAKEN_FOR_ONE_GO_S]
+        worked = [g for g in gaps if 0.0 <= g <= TAKEN_FOR_ONE_GO_S]
         if mix_id in done and worked:  # the first addition has no log of its own: it takes as long as the mean of the others
             mixing.append(sum(worked) * len(times) / len(worked))
     by_panel: dict[str, list[StepMark]] = {}
@@ -97,12 +97,12 @@ def paces(mixes: Sequence[Mix], weighings: Sequence[Weighing], steps: Sequence[S
     pouring = []
     for mine in by_panel.values():
         if any(s.step is Step.WEIGH for s in mine):
-            last = max(mine, key=lambda s: s.at)
-            pouring.append((last.at - min(s.at for s in mine)).total_seconds() + last.planned_s)
+            first, *_, last = sorted([mine[0], *mine], key=order)
+            pouring.append((last.at - first.at).total_seconds() + last.planned_s)
     return (
         _pace("mix one colour", mixing),
         Pace(name="check one colour", seconds=START_S["check one colour"], logs=0),
-        _pace("pour one panel", [p for p in pouring if p <= 4 * TAKEN_FOR_ONE_GO_S]),
+        _pace("pour one panel", [p for p in pouring if 0.0 <= p <= 4 * TAKEN_FOR_ONE_GO_S]),
         Pace(name="clean up", seconds=START_S["clean up"], logs=0),
     )
 

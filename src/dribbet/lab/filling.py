@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from dribbet.lab import additions, composition
 from dribbet.lab.recipe import RecipeError
 from dribbet.lab.repair import Repair, Thrift, repair, take_out_first
-from dribbet.records import TAKEN_OUT, MarkKind
+from dribbet.records import TAKEN_OUT, MarkKind, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -71,7 +71,7 @@ def filling(
     solid = {n: kg for n, kg in plan.items() if n not in drops}
     over = {n: held.get(n, 0.0) - kg for n, kg in solid.items() if held.get(n, 0.0) > kg + tolerance_kg}
     settled = _settled_at(mine, happened)
-    over = {n: kg for n, kg in over.items() if settled is None or any(w.ingredient == n and w.at > settled for w in mine)}
+    over = {n: kg for n, kg in over.items() if settled is None or any(w.ingredient == n and order(w) > settled for w in mine)}
     mended, thrift = None, None
     wanted = dict(plan)
     shrunk = any(w.ingredient == TAKEN_OUT for w in mine)
@@ -96,10 +96,10 @@ def filling(
     return Filling(held=held, wanted=wanted, left=left, over=over, mended=mended, thrift=thrift, acts=acts)
 
 
-def _settled_at(mine: Sequence[Weighing], happened: Sequence[MixMark]) -> datetime | None:
-    """Last moment at which what was in the cup was taken as it was: accepted, or corrected after a check."""
-    moments = [m.at for m in happened if m.kind is MarkKind.ACCEPTED] + [w.at for w in mine if w.source == "correction"]
-    return max(moments, default=None)
+def _settled_at(mine: Sequence[Weighing], happened: Sequence[MixMark]) -> tuple[int, datetime] | None:
+    """Place in the order at which what was in the cup was last taken as it was: accepted, or corrected after a check."""
+    places = [order(m) for m in happened if m.kind is MarkKind.ACCEPTED] + [order(w) for w in mine if w.source == "correction"]
+    return max(places, default=None)
 
 
 def _filled_up(held: Mapping[str, float], target: Mapping[str, float], total: float) -> Repair:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, TypeVar
 from dribbet.lab import composition, flow_scale, house_mix, house_rules, matching
 from dribbet.lab.consistency import ConsistencyError
 from dribbet.lab.learning import CupReading, PastMix, reading_of
-from dribbet.records import CheckKind, Kind
+from dribbet.records import CheckKind, Kind, order
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -50,7 +50,7 @@ def told_by(mix: Mix, ledger: Sequence[Weighing], checks: Sequence[Check], shelf
     medium = medium_of(mix, shelf)
     found = []
     for check in checks:
-        held = composition.weighed_in(mix, [w for w in ledger if w.at <= check.at])
+        held = composition.weighed_in(mix, [w for w in ledger if order(w) <= order(check)])
         if not sum(held.values()) > 0.0:
             continue
         reading = reading_of(
@@ -89,7 +89,7 @@ def viscosity_of(mix: Mix, checks: Sequence[Check], density_kg_m3: float, rules:
         mine = [c for c in checks if c.mix_id == mix.id and c.kind is kind and not c.taken_back]
         found = matching.latest(mine, kind)
         if found is not None:
-            last = max(mine, key=lambda c: c.at)
+            last = max(mine, key=order)
             try:
                 return flow_scale.viscosity_pa_s(replace(last, value=found[0]), density_kg_m3=density_kg_m3, rules=rules)
             except ConsistencyError:

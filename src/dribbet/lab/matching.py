@@ -15,11 +15,10 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab import flow_scale, house_rules
 from dribbet.lab.consistency import ConsistencyError, Match
 from dribbet.lab.recipe import WATER_KG_M3
-from dribbet.records import Check, CheckKind, HouseRules, Role, Stream
+from dribbet.records import Check, CheckKind, HouseRules, Role, Stream, Weighing, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
-    from datetime import datetime
 
     from dribbet.lab.learning import Estimate, Line
 
@@ -96,7 +95,7 @@ class SetVerdict:
 
 def latest(checks: Sequence[Check], kind: CheckKind) -> tuple[float, float, int] | None:
     """Mean of the last readings of a kind (one drip, else up to three), their spread and number; None without any."""
-    mine = sorted((c for c in checks if c.kind is kind and not c.taken_back), key=lambda c: c.at)
+    mine = sorted((c for c in checks if c.kind is kind and not c.taken_back), key=order)
     if not mine:
         return None
     values = [c.value for c in mine[-(1 if kind is CheckKind.DRIP else MEAN_OF) :]]
@@ -104,9 +103,9 @@ def latest(checks: Sequence[Check], kind: CheckKind) -> tuple[float, float, int]
     return mean, sd, len(values)
 
 
-def current(checks: Sequence[Check], added_at: Mapping[str, datetime]) -> tuple[Check, ...]:
-    """Checks that still hold: any addition to a cup makes what was read before it the past."""
-    return tuple(c for c in checks if c.mix_id not in added_at or c.at >= added_at[c.mix_id])
+def current(checks: Sequence[Check], added: Mapping[str, Weighing]) -> tuple[Check, ...]:
+    """Checks that still hold: any addition to a cup (`added` is its last) makes what was read before it the past."""
+    return tuple(c for c in checks if c.mix_id not in added or order(c) >= order(added[c.mix_id]))
 
 
 def _reading(pot: Pot, kind: CheckKind, rules: HouseRules) -> tuple[float, float] | None:

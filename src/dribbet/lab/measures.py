@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.recipe import SILICONE_DROP_M3, WATER_DROP_M3, RecipeError, dose_mg_per_100g
-from dribbet.records import GaugingKind, Kind
+from dribbet.records import GaugingKind, Kind, order
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -57,7 +57,7 @@ def one(unit: str, material: Material, gaugings: Sequence[Gauging] = ()) -> Weig
     kind = OWN_UNITS.get(unit)
     mine = [g for g in gaugings if g.material_id == material.id and g.kind is kind and not g.taken_back]
     if mine:
-        newest = max(mine, key=lambda g: g.at)
+        newest = max(mine, key=order)
         return Weighed(kg=newest.value, own=True, count=newest.count)
     if unit == "drop":
         if material.drop_kg > 0.0:

@@ -23,6 +23,7 @@ from dribbet.records import (
     Stage,
     Step,
     StepMark,
+    order,
 )
 
 if TYPE_CHECKING:
@@ -56,17 +57,18 @@ class DueLook:
     """Whether it can be made now."""
 
 
-def checked(mix: Mix, checks: Sequence[Check], weighed_last: datetime | None = None) -> bool:
-    """Whether a mix has a reading of its flow, or was kept as it is, since its last addition."""
-    times = [c.at for c in checks if c.mix_id == mix.id and not c.taken_back and c.kind in (*FLOWING, CheckKind.KEPT)]
-    return bool(times) and (weighed_last is None or max(times) >= weighed_last)
+def checked(mix: Mix, checks: Sequence[Check]) -> bool:
+    """Whether a mix has a reading of its flow, or was kept as it is, among the checks that still hold."""
+    return any(c.mix_id == mix.id and not c.taken_back and c.kind in (*FLOWING, CheckKind.KEPT) for c in checks)
 
 
 def poured_at(panel: Panel, weighings: Sequence[PanelWeighing], steps: Sequence[StepMark]) -> datetime | None:
     """When the pour was over: the weighing after tilting, or the step that stands for it."""
-    times = [w.at for w in weighings if w.panel_id == panel.id and w.kind is PanelWeight.POURED and not w.taken_back]
-    times += [s.at for s in steps if s.panel_id == panel.id and s.step is Step.WEIGH and not s.taken_back]
-    return max(times) if times else None
+    done: list[PanelWeighing | StepMark] = [
+        *(w for w in weighings if w.panel_id == panel.id and w.kind is PanelWeight.POURED and not w.taken_back),
+        *(s for s in steps if s.panel_id == panel.id and s.step is Step.WEIGH and not s.taken_back),
+    ]
+    return max(done, key=order).at if done else None
 
 
 def looks_of(series: Series) -> tuple[str, ...]:
@@ -168,11 +170,11 @@ def drip_runs(mixes: Sequence[Mix], checks: Sequence[Check]) -> dict[str, float]
     for mix in mixes:
         mine = [c for c in checks if c.mix_id == mix.id and c.kind is CheckKind.DRIP and not c.taken_back]
         if mine:
-            runs[mix.id] = max(mine, key=lambda c: c.at).value
+            runs[mix.id] = max(mine, key=order).value
     return runs
 
 
 def mound_s(mix: Mix, checks: Sequence[Check]) -> float | None:
     """Mean of the last three mound times in s; None without any."""
-    mine = sorted((c for c in checks if c.mix_id == mix.id and c.kind is CheckKind.MOUND and not c.taken_back), key=lambda c: c.at)[-3:]
+    mine = sorted((c for c in checks if c.mix_id == mix.id and c.kind is CheckKind.MOUND and not c.taken_back), key=order)[-3:]
     return sum(c.value for c in mine) / len(mine) if mine else None

@@ -1,32 +1,44 @@
-"""A whole notebook as one zip, and back: a Frictionless Data Package with CSV tables and the photographs as they were taken."""
+"""A whole notebook as one zip: a Frictionless Data Package with CSV tables, readings as JSON, and the photographs as they were taken."""
 
 from __future__ import annotations
 
 import csv
-import hashlib
 import io
 import json
-import os
 import zipfile
-from pathlib import Path, PurePosixPath
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
-from sqlalchemy import JSON, Boolean, Float, Integer, insert, select
+from sqlalchemy import JSON, Boolean, Float, Integer, select
 
 from dribbet.notebook import schema
-from dribbet.notebook.engine import NotebookError
-from dribbet.notebook.older_packages import Upgrade
-from dribbet.notebook.schema import Instant, metadata
+from dribbet.notebook.engine import NotebookError, said_plainly
+from dribbet.notebook.plain_json import Broken, dumps, loads
+from dribbet.notebook.schema import Instant, metadata, moment_of
+from dribbet.notebook.store import schema_order
+from dribbet.notebook.whole_file import arriving
 from dribbet.records import Report, silent
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
+
     from sqlalchemy import Column, Table
 
     from dribbet.notebook.store import Notebook
 
-PROFILE = "data-package"
-UNITS = {"_kg": "kilogram", "_kg_m3": "kilogram per cubic metre", "_m": "metre", "_s": "second", "_px": "pixel", "_per_kg": "money per kilogram"}
-MOST_BYTES = 20_000_000_000
+PROFILE: Final = "data-package"
+UNITS: Final = {
+    "_kg": "kilogram",
+    "_kg_m3": "kilogram per cubic metre",
+    "_m": "metre",
+    "_s": "second",
+    "_px": "pixel",
+    "_per_kg": "money per kilogram",
+}
+NOTHING: Final = "\\N"
+TABLES_OUT: Final = tuple(t for t in metadata.sorted_tables if t is not schema.tally)  # counts of one notebook say nothing of another
+APART: Final = {(schema.reading.name, "result"): "readings"}
+"""Columns too large for a cell: each value is a JSON file in this folder, named in the cell."""
 
 
 def _type(column: Column[Any]) -> str:
@@ -37,7 +49,7 @@ def _type(column: Column[Any]) -> str:
         return "integer"
     if isinstance(kind, Float):
         return "number"
-    return "object" if isinstance(kind, JSON) else "string"
+    return "object" if isinstance(kind, JSON) and (column.table.name, column.name) not in APART else "string"
 
 
 def _describe(table: Table) -> dict[str, Any]:
@@ -49,6 +61,10 @@ def _describe(table: Table) -> dict[str, Any]:
             entry["description"] = f"in {unit}"
         if isinstance(column.type, Instant):
             entry["description"] = "moment in UTC, with the local offset behind the Z"
+        if column.name == "number":
+            entry["description"] = "place in the order of all that happened"
+        if (table.name, column.name) in APART:
+            entry["description"] = "file in this package that holds it"
         fields.append(entry)
     return {
         "name": table.name.replace("_", "-"),
@@ -56,31 +72,41 @@ def _describe(table: Table) -> dict[str, Any]:
         "encoding": "utf-8",
         "format": "csv",
         "profile": "tabular-data-resource",
-        "schema": {"fields": fields, "missingValues": ["\\N"]},
+        "schema": {"fields": fields, "missingValues": [NOTHING]},
     }
 
 
-def _text(column: Column[Any], value: Any) -> str:
+def text_of(column: Column[Any], value: Any) -> str:
+    """Cell of a value."""
     if value is None:
-        return "\\N"
+        return NOTHING
+    if isinstance(value, Broken):
+        return value.text
     if isinstance(column.type, Instant):
-        return str(column.type.process_bind_param(value, None))  # type: ignore[arg-type]
+        return value if isinstance(value, str) else str(column.type.process_bind_param(value, None))  # type: ignore[arg-type]
     if isinstance(column.type, JSON):
-        return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
+        return dumps(value)
     if isinstance(column.type, Boolean):
         return "true" if value else "false"
-    if isinstance(column.type, Float):
+    if isinstance(column.type, Float) and isinstance(value, (int, float)):
         return repr(float(value))
     return str(value)
 
 
-def _value(column: Column[Any], text: str) -> Any:
-    if text == "\\N":
+def value_of(column: Column[Any], text: str) -> Any:
+    """Value of a cell.
+
+    Raises
+    ------
+    ValueError, KeyError
+        If the text is none of its kind.
+    """
+    if text == NOTHING:
         return None
     if isinstance(column.type, Instant):
-        return column.type.process_result_value(text, None)  # type: ignore[arg-type]
+        return moment_of(text)
     if isinstance(column.type, JSON):
-        return json.loads(text)
+        return loads(text)
     if isinstance(column.type, Boolean):
         return {"true": True, "false": False}[text]
     if isinstance(column.type, Integer):
@@ -88,48 +114,49 @@ def _value(column: Column[Any], text: str) -> Any:
     return float(text) if isinstance(column.type, Float) else text
 
 
+def _cell(package: zipfile.ZipFile, table: Table, row: Mapping[str, Any], column: Column[Any]) -> str:
+    folder = APART.get((table.name, column.name))
+    if folder is None or isinstance(row[column.name], Broken):
+        return text_of(column, row[column.name])
+    name = f"{folder}/{row['id']}.json"
+    package.writestr(name, dumps(row[column.name]))
+    return name
+
+
 def export(notebook: Notebook, out: Path, report: Report = silent) -> None:
-    """Write the notebook as one zip; the file appears whole or not at all."""
-    part = out.with_name(f".{out.name}.{os.getpid()}.part")
-    tables = list(metadata.sorted_tables)
-    originals = notebook.photos.stored()
+    """Write the notebook as one zip; the file appears whole or not at all.
+
+    All tables are read at one moment, whatever a window writes meanwhile; photographs are those that the tables name.
+    """
+    out = out.absolute()
     try:
-        with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as package:
-            resources = [_describe(t) for t in tables]
-            for path in originals:
-                digest = hashlib.sha256(path.read_bytes()).hexdigest()
-                resources.append(
-                    {
-                        "name": f"photo-{path.stem}",
-                        "path": f"photos/{path.parent.name}/{path.name}",
-                        "hash": f"sha256:{digest}",
-                        "profile": "data-resource",
-                    }
-                )
-            head = {"profile": PROFILE, "name": notebook.folder.stem.lower(), "dribbet_schema": schema.VERSION, "resources": resources}
-            package.writestr("datapackage.json", json.dumps(head, indent=1, ensure_ascii=False))
-            for table in tables:
+        with (
+            arriving(out) as part,
+            zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as package,
+            notebook.snapshot() as connection,
+        ):
+            photos = {}
+            for table in TABLES_OUT:
                 buffer = io.StringIO()
                 writer = csv.writer(buffer, lineterminator="\n")
                 writer.writerow([c.name for c in table.columns])
-                for row in notebook._rows(select(table)):
-                    writer.writerow([_text(c, row[c.name]) for c in table.columns])
+                for row in map(dict, connection.execute(select(table).order_by(schema_order(table))).mappings()):
+                    writer.writerow([_cell(package, table, row, c) for c in table.columns])
+                    if table is schema.photo:
+                        photos[row["sha256"], row["suffix"]] = notebook.photos.path(row["sha256"], row["suffix"])
                 package.writestr(f"tables/{table.name}.csv", buffer.getvalue())
-            for done, path in enumerate(originals):
-                report(done, len(originals))
-                package.write(path, f"photos/{path.parent.name}/{path.name}", zipfile.ZIP_STORED)
-        with part.open("rb+") as file:
-            os.fsync(file.fileno())
-        part.replace(out)
-    except OSError as error:
-        raise NotebookError(f"{out} could not be written: {error.strerror}. Choose another folder or free some room.") from None
-    finally:
-        part.unlink(missing_ok=True)
-
-
-def _safe(name: str) -> bool:
-    path = PurePosixPath(name)
-    return not path.is_absolute() and ".." not in path.parts and "\\" not in name and ":" not in name
+            resources = [_describe(t) for t in TABLES_OUT]
+            there = {key: path for key, path in sorted(photos.items()) if path.exists()}
+            for done, ((digest, suffix), path) in enumerate(there.items()):
+                report(done, len(there))
+                name = f"photos/{digest[:2]}/{digest}{suffix}"
+                package.write(path, name, zipfile.ZIP_STORED)
+                resources.append({"name": f"photo-{digest}", "path": name, "hash": f"sha256:{digest}", "profile": "data-resource"})
+            head = {"profile": PROFILE, "name": notebook.folder.stem.lower(), "dribbet_schema": schema.VERSION, "resources": resources}
+            package.writestr("datapackage.json", json.dumps(head, indent=1, ensure_ascii=False))
+    except (OSError, UnicodeError) as error:
+        said = getattr(error, "strerror", None) or "its name cannot be written"
+        raise NotebookError(f"{out} could not be written: {said}. Choose another folder or free some room.") from None
 
 
 def import_package(file: Path, notebook: Notebook, report: Report = silent) -> dict[str, int]:
@@ -138,64 +165,10 @@ def import_package(file: Path, notebook: Notebook, report: Report = silent) -> d
     Raises
     ------
     NotebookError
-        If the file is no package of ours, tries to write outside its folder, is damaged, or meets rows already there.
+        If the file is no package of ours, tries to write outside its folder, is damaged, or holds a value that the window
+        would not take either.
     """
-    try:
-        package = zipfile.ZipFile(file)
-    except FileNotFoundError:
-        raise NotebookError(f"There is no file {file}. Check the name.") from None
-    except (zipfile.BadZipFile, OSError):
-        raise NotebookError(f"{file.name} is not a zip, or is damaged. Export it again.") from None
-    with package:
-        names = package.namelist()
-        bad = [n for n in names if not _safe(n)]
-        if bad:
-            raise NotebookError(f"{file.name} tries to write outside its folder ({bad[0]}). Nothing was taken from it; do not trust this file.")
-        if sum(i.file_size for i in package.infolist()) > MOST_BYTES:
-            raise NotebookError(f"{file.name} would unpack to more than {MOST_BYTES // 10**9} GB. Export it in parts.")
-        try:
-            head = json.loads(package.read("datapackage.json"))
-        except (KeyError, ValueError, zipfile.BadZipFile):
-            raise NotebookError(f"{file.name} has no datapackage.json that can be read. Choose a zip that dribbet export wrote.") from None
-        if str(head.get("dribbet_schema", "")) > schema.VERSION:
-            raise NotebookError(f"{file.name} was written by a newer Dribbet. Update the program to import it.")
-        for done, name in enumerate(n for n in names if n.startswith("photos/") and not n.endswith("/")):
-            report(done, len(names))
-            _take_photo(package, name, file, notebook)
-        taken = _take_tables(package, names, file, notebook, Upgrade(str(head.get("dribbet_schema", ""))))
-    notebook.forget()
-    return taken
+    from dribbet.notebook.incoming import take_in
 
-
-def _take_photo(package: zipfile.ZipFile, name: str, file: Path, notebook: Notebook) -> None:
-    try:
-        data = package.read(name)
-    except (zipfile.BadZipFile, OSError, EOFError):
-        raise NotebookError(f"The photo {Path(name).name} in {file.name} is damaged. Export it again.") from None
-    path = PurePosixPath(name)
-    if hashlib.sha256(data).hexdigest() != path.stem:
-        raise NotebookError(f"The photo {path.name} in {file.name} is not the one that was exported. Export it again.")
-    notebook.photos.keep(data, path.suffix)
-
-
-def _take_tables(package: zipfile.ZipFile, names: list[str], file: Path, notebook: Notebook, upgrade: Upgrade) -> dict[str, int]:
-    taken: dict[str, int] = {}
-    with notebook.transaction() as connection:
-        for table in metadata.sorted_tables:
-            name = f"tables/{table.name}.csv"
-            if name not in names:
-                continue
-            try:
-                reader = csv.reader(io.StringIO(package.read(name).decode("utf-8")))
-                header = next(reader)
-                texts = [upgrade.row(table.name, dict(zip(header, line, strict=True))) for line in reader]
-                rows = [{name: _value(table.c[name], text) for name, text in row.items()} for row in texts]
-            except (UnicodeDecodeError, ValueError, KeyError, StopIteration, zipfile.BadZipFile):
-                raise NotebookError(f"{name} in {file.name} cannot be read. Export it again.") from None
-            key = next(iter(table.primary_key.columns))
-            there = {row[key.name] for row in connection.execute(select(key)).mappings()}
-            new = [r for r in rows if r[key.name] not in there]
-            if new:
-                connection.execute(insert(table), new)
-            taken[table.name] = len(new)
-    return taken
+    with said_plainly(notebook.folder):
+        return take_in(file, notebook, report)

@@ -8,7 +8,7 @@ import typing
 from datetime import datetime
 from enum import Enum
 from functools import cache
-from typing import Any, TypeVar, Union, get_args, get_origin
+from typing import Any, Final, TypeVar, Union, get_args, get_origin
 
 from dribbet import records
 from dribbet.notebook import schema
@@ -60,26 +60,81 @@ def plain(value: Any) -> Any:
     return value
 
 
+class Unreadable(Exception):
+    """A stored value that no record can hold; says which, for `verify` and `import` to put into a sentence."""
+
+
 def built(hint: Any, value: Any) -> Any:
-    """Value of a type hint from what JSON held."""
+    """Value of a type hint from what JSON or a row held.
+
+    Raises
+    ------
+    Unreadable
+        If it is of another kind, infinite, or a word that the enumeration does not have.
+    """
     origin = get_origin(hint)
     if origin in (Union, types.UnionType):
         kinds = [a for a in get_args(hint) if a is not type(None)]
         return None if value is None else built(kinds[0], value)
     if origin is tuple:
+        if not isinstance(value, (list, tuple)):
+            raise Unreadable(f"{_said(value)} is no list")
         args = get_args(hint)
         if len(args) == 2 and args[1] is Ellipsis:
             return tuple(built(args[0], v) for v in value)
+        if len(value) != len(args):
+            raise Unreadable(f"a list of {len(value)} stands where {len(args)} belong")
         return tuple(built(a, v) for a, v in zip(args, value, strict=True))
-    if isinstance(hint, type):
-        if issubclass(hint, Enum):
+    if origin is dict:
+        if not isinstance(value, dict):
+            raise Unreadable(f"{_said(value)} is no table")
+        return value
+    return _built_plain(hint, value) if isinstance(hint, type) else value
+
+
+def _built_plain(hint: type[Any], value: Any) -> Any:
+    if issubclass(hint, Enum):
+        try:
             return hint(value)
-        if dataclasses.is_dataclass(hint):
-            known = _hints(hint)
+        except ValueError:
+            raise Unreadable(f"{_said(value)} is none of {', '.join(str(m.value) or 'nothing' for m in list(hint)[:8])}") from None
+    if dataclasses.is_dataclass(hint):
+        if not isinstance(value, dict):
+            raise Unreadable(f"{_said(value)} is no table")
+        known = _hints(hint)
+        try:
             return hint(**{k: built(known[k], v) for k, v in value.items() if k in known})
-        if issubclass(hint, datetime):
-            return value if isinstance(value, datetime) else datetime.fromisoformat(value)
+        except TypeError:
+            raise Unreadable(f"a {hint.__name__.lower()} lacks a part") from None
+    if issubclass(hint, datetime):
+        return _moment(value)
+    fits = {float: (int, float), int: (int,), bool: (bool,), str: (str,)}.get(hint)
+    if fits is None:
+        return value
+    if not isinstance(value, fits) or (hint is not bool and isinstance(value, bool)):
+        raise Unreadable(f"{_said(value)} is no {NAMED[hint]}")
+    if isinstance(value, (float, int)) and not abs(value) < MOST:
+        raise Unreadable(f"{_said(value)} is beyond any figure")
     return value
+
+
+NAMED: Final = {float: "figure", int: "whole number", bool: "yes or no", str: "text"}
+MOST: Final = 1e15
+
+
+def _said(value: Any) -> str:
+    text = repr(value)
+    return text if len(text) <= 40 else text[:37] + "..."
+
+
+def _moment(value: Any) -> datetime:
+    try:
+        moment = value if isinstance(value, datetime) else datetime.fromisoformat(value)
+    except (TypeError, ValueError):
+        raise Unreadable(f"{_said(value)} is no moment") from None
+    if moment.tzinfo is None or not 1900 <= moment.year <= 2200:
+        raise Unreadable(f"{_said(value)} is no moment that can be")
+    return moment
 
 
 def row_of(record: Any) -> dict[str, Any]:
@@ -88,6 +143,21 @@ def row_of(record: Any) -> dict[str, Any]:
 
 
 def record_of(kind: type[R], row: Mapping[str, Any]) -> R:
-    """Record from a row."""
-    hints = _hints(typing.cast("typing.Any", kind))
-    return kind(**{name: built(hint, row[name]) for name, hint in hints.items()})
+    """Record from a row.
+
+    Raises
+    ------
+    Unreadable
+        If a column holds what its field cannot; says which.
+    RecordError
+        If the values cannot be true together.
+    """
+    values = {}
+    for name, hint in _hints(typing.cast("typing.Any", kind)).items():
+        try:
+            values[name] = built(hint, row[name])
+        except Unreadable as error:
+            raise Unreadable(f"{name.replace('_', ' ')}: {error}") from None
+        except RecursionError:
+            raise Unreadable(f"{name.replace('_', ' ')}: nested without end") from None
+    return kind(**values)

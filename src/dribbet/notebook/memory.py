@@ -20,6 +20,7 @@ class Memory:
         self._read = read
         self._records: dict[type[Any], dict[str, Any]] = {}
         self._groups: dict[tuple[type[Any], str], dict[Any, list[Any]]] = {}
+        self._settings: dict[str, Any] | None = None
         self._guard = threading.RLock()
 
     def all(self, kind: type[Any]) -> list[Any]:
@@ -54,11 +55,24 @@ class Memory:
             for key in [k for k in self._groups if k[0] is kind]:
                 del self._groups[key]
 
+    def setting(self, key: str, read: Callable[[], dict[str, Any]]) -> Any | None:
+        """One setting, or None; all are read once."""
+        with self._guard:
+            if self._settings is None:
+                self._settings = read()
+            return self._settings.get(key)
+
+    def forget_settings(self) -> None:
+        """Read settings anew when one is next asked for."""
+        with self._guard:
+            self._settings = None
+
     def forget(self) -> None:
         """Read everything anew when it is next asked for."""
         with self._guard:
             self._records.clear()
             self._groups.clear()
+            self._settings = None
 
     def _of(self, kind: type[Any]) -> dict[str, Any]:
         known = self._records.get(kind)

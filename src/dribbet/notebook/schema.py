@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0003"
+VERSION = "0004"
 
 metadata = MetaData()
 
@@ -28,16 +28,35 @@ class Instant(TypeDecorator[datetime]):
             return None
         if value.tzinfo is None:
             raise ValueError("a moment needs its offset")
-        return f"{value.astimezone(UTC):%Y-%m-%dT%H:%M:%S.%f}Z{value:%z}"[:34]
+        moment = value.astimezone(UTC).replace(tzinfo=None).isoformat(timespec="microseconds")  # %Y does not pad the year
+        return f"{moment}Z{value:%z}"[:34]
 
     def process_result_value(self, value: str | None, dialect: Dialect) -> datetime | None:
-        """Text to aware datetime in its own offset."""
-        if value is None:
-            return None
-        moment = datetime.fromisoformat(value[:26]).replace(tzinfo=UTC)
-        sign = -1 if value[27] == "-" else 1
-        offset = timedelta(hours=int(value[28:30]), minutes=int(value[30:32])) * sign
-        return moment.astimezone(timezone(offset))
+        """Text to aware datetime in its own offset; text that is none stays text, which no record takes."""
+        try:
+            return None if value is None else moment_of(value)
+        except ValueError:
+            return value  # type: ignore[return-value]
+
+
+def moment_of(text: str) -> datetime:
+    """Moment in its own offset from its text.
+
+    Raises
+    ------
+    ValueError
+        If the text is none.
+    """
+    if not isinstance(text, str) or len(text) < 32 or text[26] != "Z" or text[27] not in "+-":
+        raise ValueError(f"{text!r} is no moment")
+    moment = datetime.fromisoformat(text[:26]).replace(tzinfo=UTC)
+    offset = timedelta(hours=int(text[28:30]), minutes=int(text[30:32])) * (-1 if text[27] == "-" else 1)
+    return moment.astimezone(timezone(offset))
+
+
+def _number() -> Column[Any]:
+    """Place in the order of all that happened in the notebook."""
+    return Column("number", Integer, nullable=False)
 
 
 def _id() -> Column[Any]:
@@ -86,6 +105,7 @@ gauging = Table(
     "gauging",
     metadata,
     _id(),
+    _number(),
     _belongs_to("material"),
     Column("kind", String(12), nullable=False),
     Column("value", Float, nullable=False),
@@ -158,6 +178,7 @@ weighing = Table(
     "weighing",
     metadata,
     _id(),
+    _number(),
     _belongs_to("mix"),
     Column("ingredient", String(80), nullable=False),
     Column("mass_kg", Float, nullable=False),
@@ -169,6 +190,7 @@ check = Table(
     "consistency_check",
     metadata,
     _id(),
+    _number(),
     _belongs_to("mix"),
     Column("kind", String(8), nullable=False),
     Column("value", Float, nullable=False),
@@ -184,6 +206,7 @@ mix_mark = Table(
     "mix_mark",
     metadata,
     _id(),
+    _number(),
     _belongs_to("mix"),
     Column("kind", String(24), nullable=False),
     Column("at", Instant, nullable=False),
@@ -214,6 +237,7 @@ bottle_weighing = Table(
     "bottle_weighing",
     metadata,
     _id(),
+    _number(),
     _belongs_to("bottle"),
     Column("mass_kg", Float, nullable=False),
     Column("at", Instant, nullable=False),
@@ -225,6 +249,7 @@ step_mark = Table(
     "step_mark",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel"),
     Column("step", String(8), nullable=False),
     Column("planned_s", Float, nullable=False),
@@ -235,6 +260,7 @@ panel_weighing = Table(
     "panel_weighing",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel"),
     Column("kind", String(8), nullable=False),
     Column("mass_kg", Float, nullable=False),
@@ -245,6 +271,7 @@ mishap = Table(
     "mishap",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel"),
     Column("kind", String(24), nullable=False),
     Column("at", Instant, nullable=False),
@@ -256,6 +283,7 @@ look = Table(
     "look",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel"),
     Column("due", String(12), nullable=False),
     Column("at", Instant, nullable=False),
@@ -267,6 +295,7 @@ photo = Table(
     "photo",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel", null=True),
     Column("sha256", String(64), nullable=False),
     Column("suffix", String(8), nullable=False),
@@ -285,6 +314,7 @@ reading = Table(
     "reading",
     metadata,
     _id(),
+    _number(),
     _belongs_to("panel"),
     _belongs_to("photo"),
     Column("stage", String(8), nullable=False),
@@ -304,3 +334,11 @@ change = Table(
     Index("ix_change_row", "table_name", "row_id"),
 )
 """Old values of every row that was replaced: corrections never overwrite."""
+tally = Table(
+    "tally",
+    metadata,
+    Column("name", String(24), primary_key=True),
+    Column("rows", Integer, nullable=False),
+    Column("sum", String(20), nullable=False),
+)
+"""How many rows each table holds and the sum of their hashes, kept with every write: what is lost or altered shows."""

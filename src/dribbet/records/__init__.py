@@ -28,7 +28,8 @@ from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report,
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
-from dribbet.records.photos import Lamp, Photo, Reading, Stage
+from dribbet.records.order import NEVER, Happened, latest, order
+from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
 from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
@@ -38,6 +39,8 @@ __all__ = [
     "MISHAPS",
     "MOST_FACTORS",
     "MOST_LEVELS",
+    "NEVER",
+    "PHOTO_SUFFIXES",
     "SIGNS",
     "TAKEN_OUT",
     "Aim",
@@ -63,6 +66,7 @@ __all__ = [
     "GaugingKind",
     "Goal",
     "Grade",
+    "Happened",
     "Hazard",
     "HomeCup",
     "HouseRules",
@@ -110,5 +114,7 @@ __all__ = [
     "Weigh",
     "Weighing",
     "Window",
+    "latest",
+    "order",
     "silent",
 ]

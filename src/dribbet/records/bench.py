@@ -6,8 +6,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records.checks import require_not_negative
+from dribbet.records.checks import (
+    MOST_KG,
+    MOST_LENGTH_M,
+    MOST_SECONDS,
+    require_between,
+    require_hex,
+    require_not_negative,
+    require_share,
+    require_text,
+)
 from dribbet.records.errors import RecordError
+from dribbet.records.order import Happened
+from dribbet.records.photos import Stage
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -32,13 +43,22 @@ class Mix:
     kept_over: bool = False
     done: bool = False
 
+    def __post_init__(self) -> None:
+        require_text(self.colour, "The name of a mix", 80)
+        for name, kg in self.plan:
+            require_not_negative(kg, f"{name} in {self.colour}", "Plan it as zero grams or more.", MOST_KG)
+        if not self.recipes.isalpha():
+            raise RecordError(f"{self.colour} is mixed for {self.recipes[:12]!r}. Name its recipes by their letters.")
+        require_between(self.drops, 0, 10_000, f"Drops in {self.colour}", "Enter whole drops, 0 to 10 000.")
+        require_between(self.block, 0, 12, f"The block of {self.colour}", "Blocks are numbered 1 to 12; 0 is all of them.")
+
 
 TAKEN_OUT: Final = "taken out"
 """Ingredient of a `Weighing` that stands for well-mixed paint taken out of the cup: every component goes down alike."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Weighing:
+class Weighing(Happened):
     """One addition to a cup, as the scale or the person gave it."""
 
     id: str
@@ -50,7 +70,7 @@ class Weighing:
     taken_back: bool = False
 
     def __post_init__(self) -> None:
-        require_not_negative(self.mass_kg, f"Weight of {self.ingredient}", "A weight added to a cup is zero or more.")
+        require_not_negative(self.mass_kg, f"Weight of {self.ingredient}", "A weight added to a cup is zero or more, up to 1000 kg.", MOST_KG)
 
 
 class CheckKind(StrEnum):
@@ -77,7 +97,7 @@ class Stream(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Check:
+class Check(Happened):
     """A consistency reading of one mix.
 
     `value` is seconds for mound and flow cup, metres for a drip's run and a slump's diameter, ring width over drop radius for
@@ -99,8 +119,13 @@ class Check:
     taken_back: bool = False
 
     def __post_init__(self) -> None:
-        require_not_negative(self.value, "The reading", "Read it again: it is zero or more.")
-        require_not_negative(self.seconds, "The time of the reading", "Enter the seconds after the drop was set.")
+        most = MOST_LENGTH_M if self.kind in (CheckKind.DRIP, CheckKind.SLUMP) else 86_400.0
+        require_not_negative(self.value, "The reading", "Read it again: it is zero or more, and no pour takes a day.", most)
+        require_not_negative(self.seconds, "The time of the reading", "Enter the seconds after the drop was set, at most a day.", 86_400.0)
+        if self.celsius is not None:
+            require_between(self.celsius, -30.0, 90.0, "The temperature", "Enter what the room or the paint has, -30 to 90 °C.")
+        if self.kind is CheckKind.STREAM:
+            require_between(self.value, 0, len(Stream) - 1, "The look of the stream", "Choose one of those drawn.")
 
 
 class MarkKind(StrEnum):
@@ -120,7 +145,7 @@ class MarkKind(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MixMark:
+class MixMark(Happened):
     """A moment in the life of a cup."""
 
     id: str
@@ -164,11 +189,18 @@ class Bottle:
     finished: bool = False
 
     def __post_init__(self) -> None:
-        require_not_negative(self.stored_kg - self.empty_kg, f"What is in {self.code}", "Weigh the full bottle, and the empty one before it.")
+        for kg in (self.stored_kg, self.empty_kg, self.stored_kg - self.empty_kg):
+            require_not_negative(kg, f"What is in {self.code}", "Weigh the full bottle, and the empty one before it.", MOST_KG)
+        for name, share in self.contents:
+            require_share(share, f"{name} in {self.code}")
+        require_between(self.grade, 0.0, 5.0, f"The grade of {self.code}", "Grades go from 1 to 5; 0 is not checked.")
+        require_hex(self.hex, self.code)
+        require_text(self.code, "The code of a bottle", 12)
+        require_text(self.name, "The name of a bottle", 80)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class BottleWeighing:
+class BottleWeighing(Happened):
     """A stored bottle on the scale again, with the water that was given back."""
 
     id: str
@@ -180,8 +212,9 @@ class BottleWeighing:
     taken_back: bool = False
 
     def __post_init__(self) -> None:
-        require_not_negative(self.mass_kg, "The bottle", "Put it on the scale, or type its weight.")
-        require_not_negative(self.water_added_kg, "Water given back", "Enter the grams, or 0.")
+        require_not_negative(self.mass_kg, "The bottle", "Put it on the scale, or type its weight.", MOST_KG)
+        require_not_negative(self.water_added_kg, "Water given back", "Enter the grams, or 0.", MOST_KG)
+        require_not_negative(self.taken_out_kg, "What was taken out", "Enter the grams, or 0.", MOST_KG)
 
 
 class Step(StrEnum):
@@ -196,7 +229,7 @@ class Step(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class StepMark:
+class StepMark(Happened):
     """The moment a step of a pour began."""
 
     id: str
@@ -205,6 +238,9 @@ class StepMark:
     planned_s: float
     at: datetime
     taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        require_not_negative(self.planned_s, "The time of a step", "Plan it as zero seconds or more.", MOST_SECONDS)
 
 
 class PanelWeight(StrEnum):
@@ -216,7 +252,7 @@ class PanelWeight(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PanelWeighing:
+class PanelWeighing(Happened):
     """A panel on the scale."""
 
     id: str
@@ -227,7 +263,7 @@ class PanelWeighing:
     taken_back: bool = False
 
     def __post_init__(self) -> None:
-        if not self.mass_kg > 0.0:
+        if not 0.0 < self.mass_kg <= MOST_KG:
             raise RecordError(f"The panel weighs {self.mass_kg * 1000:g} g. Put it on the scale, or type its weight.")
 
 
@@ -256,7 +292,7 @@ MISHAPS: Final = tuple(k for k in MishapKind if k not in SIGNS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Mishap:
+class Mishap(Happened):
     """A mishap, and where on the panel (fractions of width and height) once it was pointed at."""
 
     id: str
@@ -266,6 +302,11 @@ class Mishap:
     x_share: float | None = None
     y_share: float | None = None
     taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        for share in (self.x_share, self.y_share):
+            if share is not None:
+                require_share(share, f"The place of {self.kind}")
 
 
 class Feel(StrEnum):
@@ -278,7 +319,7 @@ class Feel(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Look:
+class Look(Happened):
     """A drying check-in."""
 
     id: str
@@ -288,3 +329,7 @@ class Look:
     feel: Feel | None = None
     cracked: bool | None = None
     taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        if self.due not in tuple(Stage):
+            raise RecordError(f"{self.due[:20]!r} is no look. There are {', '.join(Stage)}.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.checks import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique
 
@@ -80,14 +80,27 @@ class Constants:
     """Viscosity of paint, mediums and water by the person's own checks when this was planned; empty where the tables stand."""
 
     def __post_init__(self) -> None:
-        require_positive(self.panel_width_m, "Panel width", "Enter the width of the panel in millimetres, such as 200.")
-        require_positive(self.panel_height_m, "Panel height", "Enter the height of the panel in millimetres, such as 150.")
-        require_not_negative(self.side_m, "Depth of the sides", "Enter how deep the sides are in millimetres, or 0.")
-        require_positive(self.poured_kg, "Paint per panel", "Enter the grams poured on one panel.")
-        require_positive(self.film_m, "Film", "Enter the wet film that should stay, in millimetres.")
-        require_not_negative(self.base_m, "Base", "Enter how thick the base lies, in millimetres.")
-        require_not_negative(self.medium_parts, "Medium", "Enter the parts of medium to one part of paint.")
-        require_not_negative(self.shimmer_parts, "Shimmer medium", "Enter the parts of shimmer medium to one part of paint, or 0.")
+        for value, low, high, what, remedy in (
+            (self.panel_width_m, 0.01, 5.0, "Panel width, in metres,", "Enter the width of the panel in millimetres, such as 200."),
+            (self.panel_height_m, 0.01, 5.0, "Panel height, in metres,", "Enter the height of the panel in millimetres, such as 150."),
+            (self.side_m, 0.0, 0.2, "Depth of the sides, in metres,", "Enter how deep the sides are, 0 to 200 mm."),
+            (self.poured_kg, 1e-4, 50.0, "Paint per panel, in kilograms,", "Enter the grams poured on one panel, 0.1 g to 50 kg."),
+            (self.film_m, 1e-6, 0.05, "Film, in metres,", "Enter the wet film that should stay, up to 50 mm."),
+            (self.base_m, 0.0, 0.05, "Base, in metres,", "Enter how thick the base lies, up to 50 mm."),
+            (self.medium_parts, 0.0, 1e4, "Medium", "Enter the parts of medium to one part of paint, 0 to 10 000."),
+            (self.shimmer_parts, 0.0, 1e4, "Shimmer medium", "Enter the parts of shimmer medium to one part of paint, 0 to 10 000."),
+            (self.grade, 0.0, 5.0, "The consistency grade", "Grades go from 1 to 5; 0 leaves the water as it is."),
+            (self.activator_kg, 0.0, 50.0, "Activator, in kilograms,", "Enter its grams for one panel, or 0."),
+            (self.dwell_s, 0.0, 86_400.0, "The rest under the cup", "Enter seconds, up to a day."),
+            (self.torch_passes, 0, 100, "Passes of the torch", "Enter 0 to 100."),
+            (self.heat_after_s, 0.0, 86_400.0, "The moment of heat", "Enter seconds after the pour, up to a day."),
+            (self.rest_s, 0.0, MOST_SECONDS, "The rest of the mix", "Enter hours, up to 400 days."),
+            (self.tilt_s, 0.0, 86_400.0, "The time of tilting", "Enter seconds, up to a day."),
+            (self.room_c, -30.0, 60.0, "The room", "Enter its temperature, -30 to 60 °C."),
+            (self.room_rh, 0.0, 1.0, "The damp of the room", "Enter its relative humidity, 0 to 100 %."),
+            (self.air_m_s, 0.0, 50.0, "The draught", "Enter metres per second, 0 to 50."),
+        ):
+            require_between(value, low, high, what, remedy)
         for share, words in (
             (self.water_share, "Water share"),
             (self.alcohol_share, "Alcohol share"),
@@ -102,4 +115,4 @@ class Constants:
             require_positive(viscosity, f"Viscosity of {name}", "Check a cup that holds it again.")
         if self.water_share + self.alcohol_share >= 1.0:
             raise RecordError("Water and alcohol together leave no room for paint. Lower one of them.")
-        require_not_negative(self.silicone_drops_per_100g, "Silicone", "Enter the drops for 100 g of mix, or 0.")
+        require_not_negative(self.silicone_drops_per_100g, "Silicone", "Enter the drops for 100 g of mix, 0 to 1000.", 1000.0)

@@ -6,10 +6,12 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from dribbet.records.checks import require_text
 from dribbet.records.errors import RecordError
 
 MOST_FACTORS = 5
 MOST_LEVELS = 8
+MOST_LEVEL = 1e7  # in SI: 14 days of rest are 1.2 million seconds
 
 
 class Factor(StrEnum):
@@ -67,8 +69,9 @@ class Level:
     def __post_init__(self) -> None:
         if (self.value is None) == (self.name == ""):
             raise RecordError("A level is either a number or a name. Enter one of the two.")
-        if self.value is not None and not math.isfinite(self.value):
-            raise RecordError(f"A level of {self.value} is no number. Enter a figure.")
+        if self.value is not None and not (math.isfinite(self.value) and (self.value == 0.0 or 1e-9 <= abs(self.value) <= MOST_LEVEL)):
+            raise RecordError(f"A level of {self.value:g} is no figure of this craft. Enter one between a millionth and a million.")
+        require_text(self.name, "The name of a level", 200)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

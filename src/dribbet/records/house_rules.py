@@ -8,7 +8,7 @@ from enum import StrEnum
 from itertools import pairwise
 
 from dribbet.records.bench import CheckKind
-from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.checks import require_between, require_not_negative, require_positive, require_share
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique  # noqa: TC001 (read back from its hint)
 
@@ -68,8 +68,8 @@ class HomeCup:
         if len(self.points) < 2:
             raise RecordError(f"{self.name} has {len(self.points)} known liquid. Time at least two, thin and thick, so that its curve is known.")
         for seconds, viscosity in self.points:
-            require_positive(seconds, f"A time of {self.name}", "Enter the seconds until the stream breaks.")
-            require_positive(viscosity, f"A viscosity of {self.name}", "Enter the liquid's viscosity in mm²/s.")
+            require_positive(seconds, f"A time of {self.name}", "Enter the seconds until the stream breaks.", 3600.0)
+            require_positive(viscosity, f"A viscosity of {self.name}", "Enter the liquid's viscosity in mm²/s.", 10.0)
         if len({seconds for seconds, _ in self.points}) < 2:
             raise RecordError(f"All liquids ran through {self.name} alike. Choose liquids of unlike thickness.")
 
@@ -124,17 +124,21 @@ class HouseRules:
             raise RecordError("Each kind of check stands once in the order: ring, drip, flow cup, mound, slump.")
         require_share(self.ring_limit, "The ring that forbids thinning")
         require_share(self.least_paint, "The least paint in a mix")
-        for value, what in (
-            (self.tolerance_kg, "The tolerance at the scale"),
-            (self.scale_step_kg, "The step of the scale"),
-            *((kg, "What a cup holds") for kg in self.cups_kg or (0.0,)),
-            (self.cup_radius_m, "The radius of a cup"),
-            (self.drip_seconds, "The time of a drip"),
-            (self.drip_m3, "The drop of a drip"),
-            (self.drip_width_m, "The width of a drip"),
-            (self.slump_kg, "The sample of a slump"),
-            (self.slump_seconds, "The time of a slump"),
-            (self.bubble_m, "The radius of bubbles"),
+        for value, low, high, what, remedy in (
+            (self.tolerance_kg, 1e-6, 0.1, "The tolerance at the scale, in kilograms,", "Enter 0.001 to 100 g."),
+            (self.scale_step_kg, 1e-7, 0.1, "The step of the scale, in kilograms,", "Enter 0.0001 to 100 g."),
+            *((kg, 1e-3, 100.0, "What a cup holds, in kilograms,", "Enter 1 g to 100 kg.") for kg in self.cups_kg or (0.0,)),
+            (self.cup_radius_m, 1e-3, 0.5, "The radius of a cup, in metres,", "Enter 1 to 500 mm."),
+            (self.drip_seconds, 0.1, 3600.0, "The time of a drip", "Enter 0.1 to 3600 seconds."),
+            (self.drip_m3, 1e-10, 1e-5, "The drop of a drip, in m³,", "Enter 0.0001 to 10 mL."),
+            (self.drip_width_m, 1e-4, 0.1, "The width of a drip, in metres,", "Enter 0.1 to 100 mm."),
+            (self.slump_kg, 1e-4, 1.0, "The sample of a slump, in kilograms,", "Enter 0.1 to 1000 g."),
+            (self.slump_seconds, 0.1, 3600.0, "The time of a slump", "Enter 0.1 to 3600 seconds."),
+            (self.bubble_m, 1e-6, 0.01, "The radius of bubbles, in metres,", "Enter 0.001 to 10 mm."),
+            (self.serial_baud, 50, 4_000_000, "The speed of the scale's line", "Enter bauds as its manual gives them, such as 9600."),
+            (limits[-1], 0.0, 3600.0, "The last limit of the grades", "Enter at most an hour, in seconds."),
         ):
-            require_positive(value, what, "Enter a figure above zero.")
-        require_not_negative(self.cover_after_s, "The time until a cup is to be covered", "Enter minutes, or 0 for never.")
+            require_between(value, low, high, what, remedy)
+        if len(self.cups_kg) > 24 or len(self.home_cups) > 24:
+            raise RecordError("At most 24 cups are kept. Remove one that is no longer used.")
+        require_not_negative(self.cover_after_s, "The time until a cup is to be covered", "Enter minutes up to a day, or 0 for never.", 86_400.0)

@@ -6,8 +6,19 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import require_not_negative, require_positive, require_share
+from dribbet.records.checks import (
+    MOST_KG,
+    MOST_MONEY,
+    MOST_SECONDS,
+    require_between,
+    require_hex,
+    require_not_negative,
+    require_positive,
+    require_share,
+    require_text,
+)
 from dribbet.records.errors import RecordError
+from dribbet.records.order import Happened
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -89,9 +100,9 @@ class Pack:
     delivery: float = 0.0
 
     def __post_init__(self) -> None:
-        require_positive(self.content_kg, "Content of a pack", "Enter the grams in it.")
-        require_not_negative(self.price, "Price of a pack", "Enter what it costs, or 0.")
-        require_not_negative(self.delivery, "Delivery", "Enter what bringing it costs, or 0.")
+        require_positive(self.content_kg, "Content of a pack", "Enter the grams in it.", MOST_KG)
+        require_not_negative(self.price, "Price of a pack", "Enter what it costs, or 0.", MOST_MONEY)
+        require_not_negative(self.delivery, "Delivery", "Enter what bringing it costs, or 0.", MOST_MONEY)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,14 +151,21 @@ class Material:
         return self.form is Form.POWDER
 
     def __post_init__(self) -> None:
-        require_positive(self.density_kg_m3, f"Density of {self.name}", "Weigh a filled 10 mL syringe and enter grams per millilitre.")
+        if not self.name.strip():
+            raise RecordError("A container needs a name. Type one.")
+        require_text(self.name, "A name", 80)
+        require_hex(self.hex, self.name)
+        weigh = "Weigh a filled 10 mL syringe and enter grams per millilitre, 0.1 to 25."
+        require_between(self.density_kg_m3, 100.0, 25_000.0, f"Density of {self.name}, in kg/m³,", weigh)
         require_share(self.volume_solids, f"Volume solids of {self.name}")
         require_share(self.alcohol_share, f"Alcohol share of {self.name}")
-        require_not_negative(self.stock_kg, f"Stock of {self.name}", "Weigh the container and enter what is left.")
-        require_not_negative(self.price_per_kg, f"Price of {self.name}", "Enter what a kilogram costs, or 0.")
+        require_not_negative(self.stock_kg, f"Stock of {self.name}", "Weigh the container and enter what is left.", MOST_KG)
+        require_not_negative(self.full_kg, f"Content of a full {self.name}", "Enter the grams in a full one, or 0.", MOST_KG)
+        require_not_negative(self.drop_kg, f"A drop of {self.name}", "Weigh twenty drops together.", 0.01)
+        require_not_negative(self.price_per_kg, f"Price of {self.name}", "Enter what a kilogram costs, or 0.", MOST_MONEY)
         require_share(self.smallest_share, f"Smallest useful share of {self.name}")
         for name, kg in self.made_of:
-            require_positive(kg, f"{name} in {self.name}", "Enter the grams that went into the house mix.")
+            require_positive(kg, f"{name} in {self.name}", "Enter the grams that went into the house mix.", MOST_KG)
             if name == self.name:
                 raise RecordError(f"{self.name} cannot be made of itself. Name what it was mixed from.")
 
@@ -164,7 +182,7 @@ class GaugingKind(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Gauging:
+class Gauging(Happened):
     """One guided measurement of a material: what was read, and what it gives.
 
     `value` is kg/m3 for density, the slump diameter in m for body, kilograms for one drop, spoon, squirt or pea.
@@ -187,4 +205,9 @@ class Gauging:
     taken_back: bool = False
 
     def __post_init__(self) -> None:
-        require_positive(self.value, f"The {self.kind}", "Measure it again.")
+        require_positive(self.value, f"The {self.kind}", "Measure it again.", 25_000.0)
+        for reading in self.readings:
+            require_positive(reading, f"A reading of the {self.kind}", "Measure it again.", 25_000.0)
+        require_between(self.count, 1, 10_000, f"The number weighed for the {self.kind}", "Enter how many were weighed together, 1 to 10 000.")
+        require_not_negative(self.sample_kg, "The sample", "Enter its grams, or 0.", MOST_KG)
+        require_not_negative(self.seconds, "The time of the reading", "Enter the seconds, or 0.", MOST_SECONDS)

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
+
+from dribbet.records.checks import require_between, require_text
+from dribbet.records.errors import RecordError
+from dribbet.records.order import Happened
+from dribbet.records.results import check_result
 
 if TYPE_CHECKING:
     from datetime import datetime
+
+PHOTO_SUFFIXES: Final = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif")
+_SHA256: Final = re.compile(r"[0-9a-f]{64}\Z")
 
 
 class Stage(StrEnum):
@@ -31,7 +40,7 @@ class Lamp(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Photo:
+class Photo(Happened):
     """An original, kept under its SHA-256, and what it shows."""
 
     id: str
@@ -49,9 +58,28 @@ class Photo:
     quality: tuple[str, ...] = ()
     left_out: bool = False
 
+    def __post_init__(self) -> None:
+        if not _SHA256.match(self.sha256):
+            raise RecordError(f"The photo {self.name[:60]} has no name of its own content. Bring it in again.")
+        if self.suffix not in PHOTO_SUFFIXES:
+            raise RecordError(f"The photo {self.name[:60]} ends in {self.suffix[:12]!r}. Use JPEG, PNG, TIFF, WebP or HEIC.")
+        require_text(self.name, "The name of a photo", 400)
+        for side in (self.width_px, self.height_px):
+            require_between(side, 1, 1_000_000, f"A side of the photo {self.name[:60]}, in pixels,", "Bring it in again.")
+        if len(self.corners_px) not in (0, 4):
+            raise RecordError(f"The photo {self.name[:60]} has {len(self.corners_px)} corners. A panel has four.")
+        for x, y in self.corners_px:
+            if not (abs(x) <= 1e7 and abs(y) <= 1e7):
+                raise RecordError(f"A corner of the photo {self.name[:60]} lies nowhere. Drag it onto the panel.")
+
+    @property
+    def at(self) -> datetime:
+        """When it came in."""
+        return self.added_at
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class Reading(Happened):
     """What a version of the reader found on one panel's photographs."""
 
     id: str
@@ -62,3 +90,6 @@ class Reading:
     at: datetime
     result: dict[str, Any]
     """As `dribbet measure` writes it, with outlines in mm."""
+
+    def __post_init__(self) -> None:
+        check_result(self.result)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import require_not_negative
+from dribbet.records.checks import require_between, require_not_negative
 from dribbet.records.errors import RecordError
 
 if TYPE_CHECKING:
@@ -74,6 +74,9 @@ class Extra:
     why: str = ""
     panels: int = 1
 
+    def __post_init__(self) -> None:
+        require_between(self.panels, 1, 12, "The number of added panels", "Add 1 to 12 of one recipe.")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layout:
@@ -92,7 +95,7 @@ class Layout:
     extras: tuple[Extra, ...] = ()
 
     def __post_init__(self) -> None:
-        require_not_negative(self.strip_m, "Strip along the borders", "Enter its width in millimetres, or 0.")
+        require_not_negative(self.strip_m, "Strip along the borders", "Enter its width in millimetres, 0 to 200.", 0.2)
         if not (1 <= self.halvings <= 3 and 0 <= self.centre_points <= 6 and 1 <= self.blocks <= 12):
             raise RecordError("Choose a half, a quarter or an eighth, up to 6 centre panels, and up to 12 blocks.")
 
@@ -115,7 +118,10 @@ class Aim:
     high: float | None = None
 
     def __post_init__(self) -> None:
-        require_not_negative(self.weight, f"Weight of {self.response}", "Enter 0 to 10.")
+        require_not_negative(self.weight, f"Weight of {self.response}", "Enter 0 to 10.", 10.0)
+        for end in (self.low, self.high):
+            if end is not None:
+                require_between(end, -1e9, 1e9, f"The range of {self.response}", "Enter figures, or leave an end open.")
         if self.low is not None and self.high is not None and self.low > self.high:
             raise RecordError(f"The range of {self.response} ends before it begins: {self.low:g} to {self.high:g}. Swap the two.")
 

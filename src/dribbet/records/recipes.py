@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 from dribbet.records.checks import require_positive, require_share
 from dribbet.records.errors import RecordError
+
+MOST_PARTS: Final = 1e9
 
 
 class Basis(StrEnum):
@@ -30,10 +33,10 @@ class Ingredient:
     def __post_init__(self) -> None:
         if not self.name.strip():
             raise RecordError("An ingredient has no name. Give each ingredient a name.")
-        if not (math.isfinite(self.parts) and self.parts >= 0.0):
-            raise RecordError(f"{self.name} has {self.parts:g} parts. Give each ingredient zero or more parts.")
+        if not (math.isfinite(self.parts) and (self.parts == 0.0 or 1e-9 <= self.parts <= MOST_PARTS)):
+            raise RecordError(f"{self.name} has {self.parts:g} parts. Give each ingredient zero or more parts, up to a billion.")
         if self.density_kg_m3 is not None:
-            require_positive(self.density_kg_m3, f"Density of {self.name}", "Enter kilograms per cubic metre, such as 1040.")
+            require_positive(self.density_kg_m3, f"Density of {self.name}", "Enter kilograms per cubic metre, such as 1040.", 25_000.0)
         if self.volume_solids is not None:
             require_share(self.volume_solids, f"Volume solids of {self.name}")
 

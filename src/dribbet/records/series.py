@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import require_share
+from dribbet.records.checks import MOST_MONEY, require_between, require_not_negative, require_share, require_text
 from dribbet.records.errors import RecordError
-from dribbet.records.factors import MOST_FACTORS, Factor, Level, Varied
-from dribbet.records.plans import Equal, Insisted, Judging, Layout, Response, Wanted
+from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Varied
+from dribbet.records.plans import BETWEEN, Equal, Insisted, Judging, Layout, Response, Wanted
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -25,6 +25,9 @@ class Prediction:
     more_or_less: Wanted
     size: float = 0.0
     locked_at: datetime | None = None
+
+    def __post_init__(self) -> None:
+        require_not_negative(self.size, "The difference you expect", "Enter a figure above zero, or leave it empty.", 1e6)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,6 +77,10 @@ class Series:
     note: str = ""
 
     def __post_init__(self) -> None:
+        require_text(self.code, "The code of a series", 12)
+        require_text(self.name, "The name of a series", 80)
+        for name, price in self.prices:
+            require_not_negative(price, f"Price of {name}", "Enter what a kilogram costs, or 0.", MOST_MONEY)
         if not 1 <= len(self.varied) <= MOST_FACTORS:
             raise RecordError(f"The test varies {len(self.varied)} things. Choose one to {MOST_FACTORS}.")
         known = [v.words for v in self.varied]
@@ -121,6 +128,21 @@ class Panel:
     sheet: int = 0
     region: tuple[float, ...] = ()
     spoiled: str = ""
+    """Why it is left out of every verdict; empty where it counts."""
+
+    def __post_init__(self) -> None:
+        require_text(self.code, "The code of a panel", 20)
+        require_text(self.spoiled, "The reason", 200)
+        if not self.recipe.isalpha() or len(self.recipe) > 2:
+            raise RecordError(f"{self.code} is of the recipe {self.recipe[:12]!r}. Recipes are letters.")
+        if not self.settings or any(not BETWEEN <= s < MOST_LEVELS for s in self.settings):
+            raise RecordError(f"{self.code} has no settings that can be. Draw lots again on Ask.")
+        for value, what in ((self.repeat, "repeat"), (self.place, "place"), (self.block, "block"), (self.slot, "slot"), (self.sheet, "sheet")):
+            require_between(value, 0, 100_000, f"The {what} of {self.code}", "Draw lots again on Ask.")
+        if self.region and len(self.region) != 4:
+            raise RecordError(f"The region of {self.code} has {len(self.region)} sides. It has four: left, top, right, bottom.")
+        for share in self.region:
+            require_share(share, f"The region of {self.code}")
 
     @property
     def level(self) -> int:

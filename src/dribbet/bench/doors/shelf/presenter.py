@@ -166,7 +166,11 @@ class ShelfPresenter:
         else:
             spread = containers.density_sd(weighed.readings[1:], weighed.readings[0])
             lot = f", lot {weighed.lot}" if weighed.lot else ""
-            made.append(Remark("Density", f"weighed {weighed.at:%d %b}: {weighed.value / 1000:.3f} ± {spread / 1000:.3f} g in each mL{lot}."))
+            made.append(
+                Remark(
+                    "Density", f"weighed {self.studio.local(weighed.at):%d %b}: {weighed.value / 1000:.3f} ± {spread / 1000:.3f} g in each mL{lot}."
+                )
+            )
         disc = containers.newest(gaugings, m, GaugingKind.BODY)
         if disc is not None:
             found = containers.body_of(disc.value, sample_kg=disc.sample_kg, density_kg_m3=m.density_kg_m3)
@@ -175,7 +179,7 @@ class ShelfPresenter:
             )
         own = [g for k in (GaugingKind.DROP, GaugingKind.TEASPOON, GaugingKind.SQUIRT, GaugingKind.PEA) if (g := containers.newest(gaugings, m, k))]
         for g in own:
-            made.append(Remark(f"One {g.kind}", f"{g.value * 1e6:.0f} mg, from {g.count} weighed {g.at:%d %b}."))
+            made.append(Remark(f"One {g.kind}", f"{g.value * 1e6:.0f} mg, from {g.count} weighed {self.studio.local(g.at):%d %b}."))
         if not own and m.drop_kg:
             made.append(Remark("One drop", f"{m.drop_kg * 1e6:.0f} mg, not weighed yet."))
         return made

@@ -18,7 +18,6 @@ from dribbet.notebook.store import new_id
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
 
 if TYPE_CHECKING:
-    from datetime import datetime
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
@@ -303,17 +302,11 @@ class CheckPresenter:
         if group is not None:
             self.studio.take("check", group)
 
-    def _moment(self, mix_id: str) -> datetime:
-        """Now, but always after the pot's last addition."""
-        run = self.studio.need_run()
-        known = [w.at for w in run.weighings if w.mix_id == mix_id]
-        return max(self.studio.now(), *(at + timedelta(milliseconds=1) for at in known)) if known else self.studio.now()
-
     def keep(self, mix_id: str, kind: CheckKind, value: float, source: str, *, tool: str = "", seconds: float = 0.0, note: str = "") -> None:
         """Keep one reading."""
         self._stay()
         made = Check(
-            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self._moment(mix_id), source=source, tool=tool, seconds=seconds, note=note,
+            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.studio.now(), source=source, tool=tool, seconds=seconds, note=note,
             celsius=self.studio.need_run().series.constants.room_c if kind is CheckKind.FLOW_CUP else None,
         )  # fmt: skip
         self.studio.notebook.add(made)
@@ -456,7 +449,7 @@ class CheckPresenter:
         seconds = self.studio.rules.drip_seconds + later_s
         later = timedelta(seconds=later_s)
         made = [
-            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self._moment(m.id) + later, source="photo", seconds=seconds)
+            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self.studio.now() + later, source="photo", seconds=seconds)
             for m, v in zip(cups, runs, strict=True)
         ]
         self.studio.notebook.add(*made)
@@ -479,11 +472,8 @@ class CheckPresenter:
         if not _is_out(v) or not v.add:
             raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
         name = v.add if v.add != "paint" else mix.colour
-        last = max((c.at for c in run.checks if c.mix_id == mix.id), default=self.studio.now())
-        at = max(self.studio.now(), last + timedelta(milliseconds=1))  # what was read before is the past from now on
-        self.studio.notebook.add(
-            Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(v.first_kg * 1e4) / 1e4, at=at, source="correction")
-        )
+        added = round(v.first_kg * 1e4) / 1e4
+        self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=added, at=self.studio.now(), source="correction"))
         self.hand = None
         self._stay()
         self.studio.changed()

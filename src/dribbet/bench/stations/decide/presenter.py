@@ -286,7 +286,7 @@ class DecidePresenter:
         if p.response not in found:
             return ""
         size = f" by {self._amount(p.response, p.size)}" if p.size else ""
-        locked = f", locked {p.locked_at:%-d %b}" if p.locked_at else ""
+        locked = f", locked {self.studio.local(p.locked_at):%-d %b}" if p.locked_at else ""
         became = predicted.outcome(p, found[p.response]).capitalize()
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
 
@@ -326,7 +326,7 @@ class DecidePresenter:
         missed = self._missed(run)
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
-        made += [Remark("", f"By choice: {i.what} ({i.at:%-d %b}).", Weight.CAUTION) for i in s.insisted]
+        made += [Remark("", f"By choice: {i.what} ({self.studio.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
@@ -482,7 +482,7 @@ class DecidePresenter:
                 results=self._result_rows(run),
                 ledger=self._ledger_rows(run),
                 pictures=tuple(self._pictures(run, report)),
-                made=f"Made by Dribbet on {self.studio.now():%-d %B %Y}. Figures in millimetres of the squared-up panel.",
+                made=f"Made by Dribbet on {self.studio.local(self.studio.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
             ),
             report,
         )
@@ -523,7 +523,7 @@ class DecidePresenter:
                 planned = self.studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
                 rows.append(
                     (
-                        f"{w.at:%-d %b %H:%M}",
+                        f"{self.studio.local(w.at):%-d %b %H:%M}",
                         f"{run.series.code}-{mix.recipes} {mix.colour}",
                         w.ingredient,
                         self.studio.units.mass_text(w.mass_kg),

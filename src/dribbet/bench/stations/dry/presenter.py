@@ -93,11 +93,11 @@ class DryPresenter:
             return DryView("Nothing is drying.", "Pour a panel and its band starts here.", None, one_key="Go to Pour", empty=True)
         due = self.hand(run)
         start = min(t for p in poured if (t := run.poured_at(p)) is not None)
-        start = start.replace(hour=0, minute=0, second=0, microsecond=0)
+        start = self.studio.local(start).replace(hour=0, minute=0, second=0, microsecond=0)
         if now - start > timedelta(days=25):
             start = now - timedelta(days=25)
         end = start + timedelta(days=max(14, (now - start).days + 4))
-        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {now:%H:%M}")
+        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {self.studio.local(now):%H:%M}")
         waiting = len(run.panels) - len(poured)
         days = (now.date() - start.date()).days + 1
         note = f"{run.series.name}, day {days}. {in_words(len(poured)).capitalize()} panels poured"
@@ -127,8 +127,8 @@ class DryPresenter:
         )
 
     def _when(self, moment: datetime, now: datetime) -> str:
-        local = moment.astimezone(now.tzinfo)
-        if local.date() == now.date():
+        local = self.studio.local(moment)
+        if local.date() == self.studio.local(now).date():
             return f"{local:%H:%M}"
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
@@ -149,15 +149,17 @@ class DryPresenter:
         poured = run.poured_at(panel)
         if poured is None:
             return BandView(panel.id, panel.code, None, words=f"{panel.code}, not poured")
-        poured = poured.astimezone(now.tzinfo)
-        cuts = tuple((poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel))
+        local = self.studio.local
+        poured = local(poured)
+        at = [(poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel)]
+        cuts = tuple((local(a), local(b)) for a, b in at)
         looks = [look for look in run.looks if look.panel_id == panel.id]
-        cracked = next((look.at.astimezone(now.tzinfo) for look in looks if look.cracked), None)
+        cracked = next((local(look.at) for look in looks if look.cracked), None)
         risky = self.risk(run, panel) > 0.35
         crack_from = None
         if cracked is not None:
             before = [look.at for look in looks if look.at < cracked]
-            crack_from = (max(before) if before else poured).astimezone(now.tzinfo)
+            crack_from = local(max(before) if before else poured)
         elif risky:
             crack_from = cuts[0][1]
         mine = next((d for d in run.due_looks(now) if d.panel.id == panel.id), None)
@@ -169,8 +171,8 @@ class DryPresenter:
             panel.code,
             poured,
             cuts,
-            tuple(look.at.astimezone(now.tzinfo) for look in looks),
-            mine.due.astimezone(now.tzinfo) if mine and mine.now else None,
+            tuple(local(look.at) for look in looks),
+            local(mine.due) if mine and mine.now else None,
             mine.overdue if mine else False,
             crack_from,
             cracked,

@@ -213,7 +213,7 @@ class MixPage(Page):
         self.title("", f"{done} of {len(lines)} cups are mixed. Clean ones come first.", "One batch of a colour serves all recipes that share it.")
         when = self.presenter.pour_at()
         self.pour_at_note.say(
-            f"You pour at {when:%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
+            f"You pour at {self.studio.local(when):%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
             if when
             else "Say when you pour, and each cup says until when it must be mixed."
         )

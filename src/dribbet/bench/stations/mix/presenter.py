@@ -37,6 +37,7 @@ from dribbet.records import (
     MixMark,
     Weigh,
     Weighing,
+    order,
 )
 
 if TYPE_CHECKING:
@@ -89,7 +90,7 @@ class MixPresenter:
 
     def covered_since(self, run: Run, mix: Mix) -> datetime | None:
         """Since when a cup stands covered; None where it is open."""
-        mine = sorted((m for m in run.marks if m.mix_id == mix.id and m.kind in (MarkKind.COVERED, MarkKind.UNCOVERED)), key=lambda m: m.at)
+        mine = sorted((m for m in run.marks if m.mix_id == mix.id and m.kind in (MarkKind.COVERED, MarkKind.UNCOVERED)), key=order)
         return mine[-1].at if mine and mine[-1].kind is MarkKind.COVERED else None
 
     def taking_out(self, mix: Mix) -> float:
@@ -128,8 +129,9 @@ class MixPresenter:
             base = self._with_repair(base, mix, now, units)
         covered = self.covered_since(run, mix)
         if covered is not None and not mix.done:
+            local = self.studio.local
             return replace(
-                base, covered=f"{covered.astimezone():%H:%M}", add_name="Covered", add_hint=f"since {covered:%H:%M}; the cup waits as it is",
+                base, covered=f"{local(covered):%H:%M}", add_name="Covered", add_hint=f"since {local(covered):%H:%M}; the cup waits as it is",
                 one_key="Uncover and go on", act="Uncover", choices=(),
             )  # fmt: skip
         out = self.taking_out(mix)
@@ -171,7 +173,7 @@ class MixPresenter:
             left = rest.left_s(self.studio.now())
             doubt = f"{clock_text(rest.low_s)} to {clock_text(rest.high_s)}"
             source = "by its own check" if rest.checked else "by the recipe; its check will say better"
-            words = f"Bubbles are out at {rest.ready_at:%H:%M} ({doubt} of rest, {source})."
+            words = f"Bubbles are out at {self.studio.local(rest.ready_at):%H:%M} ({doubt} of rest, {source})."
             again = additions.restir_needed({n: kg / now.total for n, kg in now.held.items()}, shelf) if now.total else ""
             base = replace(base, rest_s=left, rest=words + (f" Stir {again} up again just before pouring: it settles." if again else ""))
         if mix.done:
@@ -191,11 +193,11 @@ class MixPresenter:
         mix = self.mix()
         if mix is None:
             return []
-        entries: list[tuple[datetime, str, str]] = [
-            (w.at, w.ingredient.capitalize(), f"{self.studio.units.mass_text(w.mass_kg)}, {w.source}") for w in self.ledger(run, mix)
+        entries: list[tuple[Weighing | MixMark, str, str]] = [
+            (w, w.ingredient.capitalize(), f"{self.studio.units.mass_text(w.mass_kg)}, {w.source}") for w in self.ledger(run, mix)
         ]
-        entries += [(m.at, str(m.kind).capitalize(), m.note) for m in run.marks if m.mix_id == mix.id]
-        return [(f"{at:%H:%M:%S}  {what}", more) for at, what, more in sorted(entries, key=lambda e: e[0])]
+        entries += [(m, str(m.kind).capitalize(), m.note) for m in run.marks if m.mix_id == mix.id]
+        return [(f"{self.studio.local(e.at):%H:%M:%S}  {what}", more) for e, what, more in sorted(entries, key=lambda e: order(e[0]))]
 
     def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
         """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
@@ -289,7 +291,7 @@ class MixPresenter:
     def open_minutes(self, run: Run, mix: Mix) -> float:
         """How long nothing has happened to a cup that stands open."""
         moments = [w.at for w in self.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id]
-        return (self.studio.now() - max(moments)).total_seconds() / 60.0 if moments else 0.0
+        return max(0.0, (self.studio.now() - max(moments)).total_seconds()) / 60.0 if moments else 0.0
 
     # ------------------------------------------------------------ the whole series
 
@@ -302,11 +304,12 @@ class MixPresenter:
         """Take a time of the day such as 14:30; one that has passed is tomorrow's."""
         try:
             hour, minute = (int(x) for x in text.strip().replace(".", ":").split(":"))
-            when = self.studio.now().replace(hour=hour, minute=minute, second=0, microsecond=0)
+            today = self.studio.local(self.studio.now()).replace(hour=hour, minute=minute, second=0, microsecond=0, tzinfo=None)
         except ValueError:
             raise DribbetError(f"“{text}” is no time of the day. Type one such as 14:30.") from None
+        when = self.studio.at_wall(today)
         if when < self.studio.now():
-            when += timedelta(days=1)
+            when = self.studio.at_wall(today + timedelta(days=1))
         self.studio.notebook.put_setting(f"pour_at/{self.studio.series_id}", when.isoformat())
         self.studio.changed()
 
@@ -321,7 +324,7 @@ class MixPresenter:
             when = ""
             if b.done and rest is not None:
                 left = rest.left_s(self.studio.now())
-                when = f"rests until {rest.ready_at:%H:%M}" if left else f"rested since {rest.ready_at:%H:%M}"
+                when = f"{'rests until' if left else 'rested since'} {self.studio.local(rest.ready_at):%H:%M}"
             elif pour_at is not None:
                 arm = next(a for a in run.arms if a.letter == m.recipes[0])
                 total = sum(kg for _, kg in m.plan)
@@ -331,7 +334,7 @@ class MixPresenter:
                     mass_kg=total, density_kg_m3=density, viscosity_pa_s=arm.viscosity_pa_s, bubble_m=rules.bubble_m,
                     cup_radius_m=rules.cup_radius_m, since=self.studio.now(), checked=False,
                 )  # fmt: skip
-                when = f"mix by {resting.latest_mixing(pour_at, need.seconds):%H:%M}"
+                when = f"mix by {self.studio.local(resting.latest_mixing(pour_at, need.seconds)):%H:%M}"
             note = f"contaminated: {b.contaminated}" if b.contaminated else ""
             state = "now" if mix is not None and m.id == mix.id else "done" if b.done else "next" if b.next_up else "planned"
             lines.append(
@@ -359,14 +362,8 @@ class MixPresenter:
         self.studio.take("mix", mix.id)
         self.studio.changed()
 
-    def _moment(self, mix: Mix) -> datetime:
-        """Now, but always after what is logged of the cup already: its order must hold even if the clock is set back."""
-        run = self.studio.need_run()
-        known = [w.at for w in self.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id]
-        return max(self.studio.now(), *(at + timedelta(milliseconds=1) for at in known)) if known else self.studio.now()
-
     def _mark(self, mix: Mix, kind: MarkKind, note: str = "") -> None:
-        self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=kind, at=self._moment(mix), note=note))
+        self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=kind, at=self.studio.now(), note=note))
 
     def enter(self, kg: float, source: str) -> None:
         """Take what was added of the ingredient that is due, or taken out where that was asked for."""
@@ -388,13 +385,13 @@ class MixPresenter:
         if out and kg > now.total:
             raise DribbetError(f"Only {self.studio.units.mass_text(now.total)} are in the cup. Type what was really taken out.")
         fine = 1e6 if name == mix.drop_material and mix.drops else 1e4  # drops weigh less than the scale's step
-        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(kg * fine) / fine, at=self._moment(mix), source=source)
+        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(kg * fine) / fine, at=self.studio.now(), source=source)
         with self.studio.notebook.transaction():
             self._reopen(mix)
             self.studio.notebook.add(entry)
             if name == "water":
-                note, at = self.studio.rules.water_source, entry.at + timedelta(milliseconds=1)
-                self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=MarkKind.WATER, at=at, note=note))
+                note = self.studio.rules.water_source
+                self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=MarkKind.WATER, at=entry.at, note=note))
         self.studio.hand.pop(f"take-out/{mix.id}", None)
         self._keep(mix)
 
@@ -514,7 +511,7 @@ class MixPresenter:
         entries: list[Weighing | MixMark] = [*self.ledger(run, mix), *(m for m in run.marks if m.mix_id == mix.id)]
         if not entries:
             raise DribbetError("There is nothing to take back in this cup.")
-        *before, last = sorted(entries, key=lambda e: e.at)
+        *before, last = sorted(entries, key=order)
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(replace(last, taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.WATER and before:  # it came with the water it speaks of
@@ -596,7 +593,7 @@ class MixPresenter:
         with self.studio.notebook.transaction():
             self._reopen(mix)
             for name, share in stand.contents.items():
-                kg, at = round(taken * share * 1e6) / 1e6, self._moment(mix)
+                kg, at = round(taken * share * 1e6) / 1e6, self.studio.now()
                 self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=kg, at=at, source=f"bottle {bottle.code}"))
                 self.studio.forget(mix.series_id)
             self.studio.notebook.add(BottleWeighing(id=new_id(), bottle_id=bottle.id, mass_kg=gross, at=self.studio.now(), taken_out_kg=taken))

@@ -11,7 +11,7 @@ from dribbet.bench.units import clock_text
 from dribbet.lab import additions, batches, cautions, composition, film, flow_gate
 from dribbet.lab.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique
+from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -300,11 +300,11 @@ class PourPresenter:
             done = [w for w in run.panel_weighings if w.kind is PanelWeight.POURED]
             if not done:
                 raise DribbetError("There is nothing to take back.")
-            last = max(done, key=lambda w: w.at)
+            last = max(done, key=order)
             self.studio.notebook.replace(replace(last, taken_back=True))
             self.studio.take("pour", last.panel_id)
         else:
-            self.studio.notebook.replace(replace(max(entries, key=lambda e: e.at), taken_back=True))
+            self.studio.notebook.replace(replace(max(entries, key=order), taken_back=True))
         self.studio.changed()
 
     def mishap(self, kind: MishapKind) -> None:
