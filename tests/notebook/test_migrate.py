@@ -7,6 +7,7 @@ from sqlalchemy import inspect
 
 from dribbet.notebook import NotebookError, open_notebook, schema
 from dribbet.notebook.migrate import bring_up_to_date, stored_version
+from dribbet.notebook.verify import verify
 
 
 def test_new_notebook_has_the_present_schema(notebook):
@@ -34,21 +35,21 @@ def test_notebook_of_a_newer_program_is_refused_and_left_alone(notebook):
     assert (folder / "notebook.sqlite3").read_bytes() == before
 
 
-def test_copy_is_kept_before_a_migration(notebook):
+def test_schema_that_never_was_is_refused_with_the_way_on(notebook):
     folder = notebook.folder
     notebook.close()
     with sqlite3.connect(folder / "notebook.sqlite3") as connection:
         connection.execute("UPDATE alembic_version SET version_num = '0000'")
-    with pytest.raises(Exception):  # noqa: B017, PT011 - there is no way up from a schema that never was
-        bring_up_to_date(folder)
+    with pytest.raises(NotebookError, match="--repair"):
+        open_notebook(folder)
+
+
+def test_copy_is_kept_before_a_migration(tmp_path):
+    folder = tmp_path / "Old.dribbet"
+    folder.mkdir()
+    bring_up_to_date(folder, to="0003")
+    open_notebook(folder).close()
     (copy,) = (folder / "copies").iterdir()
-    assert stored_version(copy) == "0000"
-
-
-def test_folder_that_may_not_be_written_opens_read_only(notebook, monkeypatch):
-    folder = notebook.folder
-    notebook.close()
-    monkeypatch.setattr("dribbet.notebook.store._lock", lambda _: None)  # root may write anywhere, so the lock stands for it
-    second = open_notebook(folder)
-    assert second.read_only
-    second.close()
+    assert stored_version(copy) == "0003"
+    assert stored_version(folder / "notebook.sqlite3") == schema.VERSION
+    assert verify(folder) == []

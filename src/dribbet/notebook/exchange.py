@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import zipfile
 from typing import TYPE_CHECKING, Any, Final
 
@@ -114,6 +115,11 @@ def value_of(column: Column[Any], text: str) -> Any:
     return float(text) if isinstance(column.type, Float) else text
 
 
+def _slug(name: str) -> str:
+    """Name as the package's standard allows it."""
+    return re.sub(r"[^a-z0-9._-]+", "-", name.lower()).strip("-.") or "notebook"
+
+
 def _cell(package: zipfile.ZipFile, table: Table, row: Mapping[str, Any], column: Column[Any]) -> str:
     folder = APART.get((table.name, column.name))
     if folder is None or isinstance(row[column.name], Broken):
@@ -152,7 +158,7 @@ def export(notebook: Notebook, out: Path, report: Report = silent) -> None:
                 name = f"photos/{digest[:2]}/{digest}{suffix}"
                 package.write(path, name, zipfile.ZIP_STORED)
                 resources.append({"name": f"photo-{digest}", "path": name, "hash": f"sha256:{digest}", "profile": "data-resource"})
-            head = {"profile": PROFILE, "name": notebook.folder.stem.lower(), "dribbet_schema": schema.VERSION, "resources": resources}
+            head = {"profile": PROFILE, "name": _slug(notebook.folder.stem), "dribbet_schema": schema.VERSION, "resources": resources}
             package.writestr("datapackage.json", json.dumps(head, indent=1, ensure_ascii=False))
     except (OSError, UnicodeError) as error:
         said = getattr(error, "strerror", None) or "its name cannot be written"

@@ -16,6 +16,7 @@ from dribbet.notebook.mapping import Unreadable, built, record_of
 from dribbet.notebook.migrate import KNOWN
 from dribbet.notebook.older_packages import Upgrade
 from dribbet.notebook.package_file import MOST_TABLE, PackageFile, open_package
+from dribbet.notebook.plain_json import Broken
 from dribbet.notebook.references import TABLE_OF, misfits
 from dribbet.records import PHOTO_SUFFIXES, DribbetError, HouseRules, Report
 
@@ -123,10 +124,10 @@ class _Incoming:
                 if key in there:
                     continue
                 there.add(key)
+                self._check(table, line, row)
                 if self._is_there_by_name(table, row):
                     continue
                 self._fit(table, row)
-                self._check(table, line, row)
                 self.notebook.put_row(table, row)
                 count += 1
                 if "id" in row:
@@ -280,6 +281,8 @@ def check_setting(key: Any, value: Any) -> None:
     """
     if not isinstance(key, str) or not 0 < len(key) <= 80:
         raise Unreadable("a setting without a name")
+    if isinstance(value, Broken):
+        raise Unreadable(f"{key}: no JSON")
     if key == "house_rules":
         if not isinstance(value, dict):
             raise Unreadable("house rules: no table")

@@ -16,7 +16,7 @@ from dribbet.notebook.copies import copies
 from dribbet.notebook.engine import DATABASE, NotebookError, connect, damaged, said_plainly
 from dribbet.notebook.migrate import bring_up_to_date, require_known, stored_version
 from dribbet.notebook.schema import VERSION
-from dribbet.notebook.tally import WRITES
+from dribbet.notebook.tally import IDENTITY, WRITES
 from dribbet.notebook.whole_file import is_part, make_folder
 
 if TYPE_CHECKING:
@@ -36,30 +36,38 @@ class WrittenCount:
     def __init__(self, folder: Path) -> None:
         self._file = (folder / WRITTEN).open("r+b" if (folder / WRITTEN).exists() else "w+b", buffering=0)
 
-    def put(self, writes: int) -> None:
-        """Say that so many writes are done."""
-        os.pwrite(self._file.fileno(), b"%020d\n" % writes, 0)
+    def put(self, writes: int, identity: str) -> None:
+        """Say that so many writes are done in the notebook of this identity."""
+        os.pwrite(self._file.fileno(), b"%020d %20s\n" % (writes, identity.encode()), 0)
 
     def close(self) -> None:
         """Let go of the file."""
         self._file.close()
 
 
-def told_writes(folder: Path) -> int:
-    """Writes that were told as saved; 0 where nobody counted."""
+def told_writes(folder: Path) -> tuple[int, str]:
+    """Writes that were told as saved, and the identity of the notebook they went into; nothing where nobody counted."""
     try:
-        return int((folder / WRITTEN).read_bytes()[:21])
+        writes, _, identity = (folder / WRITTEN).read_bytes()[:64].partition(b" ")
+        return int(writes), identity.decode().strip()
     except (OSError, ValueError):
-        return 0
+        return 0, ""
 
 
 def lost_writes(folder: Path, connection: sqlite3.Connection) -> int:
     """Writes that were told as saved and are not in the database: its write-ahead log was lost, or an old copy put in its place."""
+    told, whose = told_writes(folder)
+    writes, identity = _said_of_itself(connection)
+    return max(0, told - writes) if whose == identity and identity else 0
+
+
+def _said_of_itself(connection: sqlite3.Connection) -> tuple[int, str]:
+    """Writes and identity of a database; nothing where it has none yet, or cannot be read."""
     try:
-        row = connection.execute('SELECT "rows" FROM tally WHERE "name" = ?', (WRITES,)).fetchone()
-    except sqlite3.DatabaseError:
-        return 0
-    return max(0, told_writes(folder) - int(row[0])) if row is not None else 0
+        found = {name: (rows, total) for name, rows, total in connection.execute('SELECT "name", "rows", "sum" FROM tally')}
+        return int(found.get(WRITES, (0, 0))[0]), str(found[IDENTITY][1]) if IDENTITY in found else ""
+    except (sqlite3.DatabaseError, ValueError, TypeError):
+        return 0, ""
 
 
 def take_lock(folder: Path) -> IO[str] | None:
@@ -140,18 +148,22 @@ def _require_sound_log(database: Path) -> None:
     try:
         with closing(connect(database)) as connection:
             (said,) = connection.execute("PRAGMA quick_check(1)").fetchone()
+            together = _said_of_itself(connection)
     except sqlite3.OperationalError:
         return  # busy, or the disk does not let us: said when it is opened
     except sqlite3.DatabaseError as error:
-        said = str(error)
-    if said == "ok":
-        return
+        said, together = str(error), (0, "")
     try:
         with closing(sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as connection:
             (alone,) = connection.execute("PRAGMA quick_check(1)").fetchone()
+            writes, identity = _said_of_itself(connection)
     except sqlite3.DatabaseError:
-        alone = "damaged"
-    if alone == "ok":
+        alone, writes, identity = "damaged", 0, ""
+    identity = identity or told_writes(database.parent)[1]
+    foreign = bool(identity) and (together[1] != identity or together[0] < writes)
+    if said == "ok" and not foreign:
+        return
+    if alone == "ok" or foreign:
         raise NotebookError(
             f"{log.name} in {database.parent} does not belong to the database beside it. Move it to another folder, then open the notebook again."
         )

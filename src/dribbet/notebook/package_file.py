@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import os
 import shutil
 import stat
 import zipfile
@@ -121,8 +122,6 @@ class PackageFile:
             if digest.hexdigest() != PurePosixPath(name).stem:
                 raise NotebookError(f"The photo {PurePosixPath(name).name} in {self.name} is not the one that was exported. Export it again.")
             if target is not None:
-                import os
-
                 target.flush()
                 os.fsync(target.fileno())
         finally:

@@ -89,9 +89,15 @@ class _Rescue:
                     if path.name != DATABASE:
                         continue
             connection = connect(place / DATABASE, "rw")
+            try:
+                connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+            except sqlite3.Error:
+                connection.close()
+                continue
             connection.text_factory = lambda data: data.decode("utf-8", "surrogateescape")
             found.append((path.name, connection))
         if not found:
+            shutil.rmtree(scratch, ignore_errors=True)
             raise NotebookError(f"Nothing of {self._folder} can be read: its database is damaged and no whole copy was kept.")
         return found
 
@@ -119,6 +125,7 @@ class _Rescue:
         return self._said
 
     def _rows(self, notebook: Notebook) -> None:
+        """Rows of all tables in the order in which they refer to each other, each from the first source that has it whole."""
         kept: dict[str, set[str]] = {}
         for table in metadata.sorted_tables:
             kind = TABLE_OF.get(table.name)
@@ -209,7 +216,26 @@ class _Rescue:
             if found is not None:
                 yield found
 
+    def _older_row(self, table: Table, id_: str) -> dict[str, Any] | None:
+        """The same row as the newest copy has it, if it has and a record takes it."""
+        for _, connection in self._sources[1:]:
+            row = next((r for r in self._read(connection, table) if r["id"] == id_), None)
+            if row is not None:
+                try:
+                    record_of(TABLE_OF[table.name], row)
+                except (Unreadable, DribbetError):
+                    continue
+                return row
+        return None
+
     def _leave_out_misfits(self, notebook: Notebook) -> None:
+        for misfit in misfits(notebook.all):  # a row that fits nothing may have been altered: the copies know it as it was
+            table = metadata.tables[misfit.table]
+            older = None if self._complete(table) else self._older_row(table, misfit.id)
+            if older is not None:
+                notebook.put_row_anew(table, older)
+                self._said.append(f"{misfit.sentence} It is put back as the newest copy has it.")
+        notebook.forget()
         for misfit in misfits(notebook.all):
             if misfit.table == schema.reading.name:  # a reading tied to another panel's photo would judge the wrong panel
                 notebook.take_row_out(schema.reading, misfit.id)

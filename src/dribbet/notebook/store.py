@@ -246,7 +246,7 @@ class Notebook:
                 self.photos.settle()
             if self._written is not None:
                 with suppress(OSError):
-                    self._written.put(self._tally.writes)
+                    self._written.put(self._tally.writes, self._tally.identity)
 
     def _require_still_there(self) -> None:
         """Refuse to write into a database that was removed or replaced: SQLite itself would not notice."""
@@ -317,6 +317,13 @@ class Notebook:
         """Write a row of an imported package inside a transaction; the memory of records is read anew afterwards."""
         assert self._open is not None
         self._insert(self._open, table, row)
+
+    def put_row_anew(self, table: Table, row: Mapping[str, Any]) -> None:
+        """Put another row in place of one with the same id, in a copy that is being repaired, inside a transaction."""
+        assert self._open is not None
+        self._take_out(self._open, table, row["id"])
+        self._open.execute(update(table).where(table.c.id == row["id"]), [dict(row)])
+        self._tally.put_in(table, [stored(c, row.get(c.name)) for c in table.columns])
 
     def take_row_out(self, table: Table, id_: str) -> None:
         """Take a row out of a copy that is being repaired, inside a transaction."""

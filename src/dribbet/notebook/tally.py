@@ -6,6 +6,7 @@ The sum adds the hashes of the rows as SQLite holds them, so that order does not
 from __future__ import annotations
 
 import hashlib
+import secrets
 from typing import TYPE_CHECKING, Any, Final
 
 from sqlalchemy import JSON, Boolean, Float, select
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
 
 WRITES: Final = ""
 """Name of the row that counts writes (`rows`) and gives the last running number (`sum`)."""
+IDENTITY: Final = "notebook"
+"""Name of the row whose `sum` tells this notebook from every other."""
 _ROUND: Final = 2**63
 TALLIED: Final = tuple(t for t in metadata.sorted_tables if t is not schema.tally)
 
@@ -65,6 +68,7 @@ class Tally:
         self.sums: dict[str, int] = {}
         self.writes = 0
         self.number = 0
+        self.identity = ""
         self._touched: set[str] = set()
 
     def load(self, connection: Connection) -> None:
@@ -74,6 +78,7 @@ class Tally:
         self.sums = {t.name: int(found[t.name]["sum"]) if t.name in found else 0 for t in TALLIED}
         own = found.get(WRITES)
         self.writes, self.number = (int(own["rows"]), int(own["sum"])) if own is not None else (0, 0)
+        self.identity = str(found[IDENTITY]["sum"]) if IDENTITY in found else ""
         self._touched = set()
 
     def put_in(self, table: Table, values: Sequence[object]) -> None:
@@ -111,6 +116,8 @@ class Tally:
             self.rows[table.name], self.sums[table.name] = rows, total
             self._touched.add(table.name)
         numbered = [t for t in TALLIED if "number" in t.c and t is not schema.change]
+        if raw.execute('SELECT 1 FROM tally WHERE "name" = ?', (IDENTITY,)).fetchone() is None:
+            _put(connection, IDENTITY, 0, secrets.randbelow(_ROUND))
         self.number = max(raw.execute(f"SELECT COALESCE(MAX(number), 0) FROM {quoted(t.name)}").fetchone()[0] for t in numbered)
         self.save(connection)
 

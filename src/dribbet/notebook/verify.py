@@ -21,7 +21,7 @@ from dribbet.notebook.photo_files import PhotoFiles
 from dribbet.notebook.plain_json import loads_or_broken
 from dribbet.notebook.references import TABLE_OF, misfits
 from dribbet.notebook.schema import VERSION, Instant, metadata, moment_of
-from dribbet.notebook.tally import TALLIED, WRITES, counted, quoted, row_select
+from dribbet.notebook.tally import IDENTITY, TALLIED, WRITES, counted, quoted, row_select
 from dribbet.records import DribbetError, Report, silent
 
 if TYPE_CHECKING:
@@ -84,7 +84,9 @@ def _of_database(database: Path) -> list[Fault]:
     if version is None:
         return [mendable(f"{DATABASE} holds no tables. The newest copy in `copies` can stand in.")]
     if version not in KNOWN:
-        require_known(database.parent.name, version)
+        if version > VERSION:
+            require_known(database.parent.name, version)
+        return [mendable(f"It says it is of a schema that never was ({version[:20]}). What it holds can be copied by what its tables are.")]
     found: list[Fault] = []
     try:
         with closing(connect(database)) as connection:
@@ -188,7 +190,7 @@ def _of_counts(connection: sqlite3.Connection, folder: Path) -> Iterator[Fault]:
     except (sqlite3.Error, ValueError, TypeError):
         yield mendable("The counts of its tables cannot be read. A repaired copy counts anew.")
         return
-    if WRITES not in said:
+    if WRITES not in said or IDENTITY not in said:
         yield mendable("The count of its writes is gone. A repaired copy counts anew.")
     for table in TALLIED:
         try:
