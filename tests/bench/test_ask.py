@@ -135,7 +135,7 @@ def test_equal_cost_keeps_the_prices_it_was_chosen_at(studio, ask):
 
 
 def test_one_key_adds_the_panels_that_separate_and_they_stand_besides(studio, ask):
-    assert "<b>X</b> adds 1 panel" in bodies(ask.view())
+    assert "\x02X\x03 adds 1 panel" in bodies(ask.view())
     ask.separate()
     view = ask.view()
     assert view.rows[-1].head == "Besides"

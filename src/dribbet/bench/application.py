@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QMessageLogContext, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
-from dribbet.bench import scales
+from dribbet.bench import guard, scales
 from dribbet.bench.studio import Studio
 from dribbet.bench.theme.type import font, load_fonts
 from dribbet.bench.window import Window
@@ -79,12 +79,14 @@ def warm_up() -> None:
 
 def run(folder: Path, *, demo: bool) -> None:
     """Open a notebook's window and stay until it is closed."""
-    logging.basicConfig(level=logging.WARNING)
+    where = guard.write_log()
     app = application()
     notebook = open_notebook(folder, create=True)
     studio = Studio(notebook, local_now, camera=practice_camera(notebook) if demo else None, here="system")
     studio.scale = scales.scale_for(str(notebook.setting(scales.SETTING, scales.PRACTICE if demo else "")), studio.rules)
     window = Window(studio)
+    window.log_path = where
+    window.guard.stand()
     window.resize(1280, 800)
     window.show()
     QTimer.singleShot(300, warm_up)

@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from dribbet.bench.guard import in_words
 from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key, KeyStrip
 from dribbet.bench.parts.margin import DoubleRule, Remark, RemarkRow, Weight, clear
@@ -30,6 +31,7 @@ COLUMN_PX = {1000: 250, 1500: 300}  # right column by the width of the page; bey
 WIDE_COLUMN_PX = 360
 LOW_PX = 760  # pages lower than this leave out what can be left out
 NARROW_PX = 1000
+MOST_TYPED = 2000  # letters; what is pasted may be a whole book
 
 
 class Page(QWidget):
@@ -43,6 +45,9 @@ class Page(QWidget):
 
     go = pyqtSignal(str)
     """Asks the window to walk somewhere: a station's name, `series`, `report` and the like."""
+
+    done = pyqtSignal()
+    """What a press asked for was done."""
 
     def __init__(self, studio: Studio, jobs: Jobs, *, column: bool = False) -> None:
         super().__init__()
@@ -170,6 +175,8 @@ class Page(QWidget):
             act()
         except DribbetError as error:
             self.say_trouble(str(error))
+        else:
+            self.done.emit()
 
     def say_trouble(self, words: str) -> None:
         """Show an error as a sentence with a stop bar."""
@@ -186,11 +193,9 @@ class Page(QWidget):
 
     def failed(self, error: Exception) -> None:
         """A job failed: words where it says words, an honest sentence otherwise."""
-        if isinstance(error, DribbetError):
-            self.say_trouble(str(error))
-        else:
-            log.error("unexpected", exc_info=error)
-            self.say_trouble("Dribbet stumbled over this. Nothing was lost. The log says more; try again, or go on with the next panel.")
+        if not isinstance(error, DribbetError):
+            log.error("unexpected: %s", error, exc_info=error)
+        self.say_trouble(in_words(error, None))
 
     def remarks(self, layout: QVBoxLayout, remarks: Sequence[Remark], px: int = 15) -> None:
         """Fill a column with sentences; leaves it alone where they are the same."""
@@ -217,6 +222,10 @@ class Page(QWidget):
 
 class Field(QLineEdit):
     """A place to type one figure or word; letters typed here are text, never keys."""
+
+    def text(self) -> str:
+        """What was typed or pasted, without signs that nobody can see."""
+        return "".join(sign for sign in super().text() if sign.isprintable() or sign == " ")[:MOST_TYPED]
 
     def __init__(self, name: str, inks: Inks = PAPER, *, px: int = 20, width_px: int = 130) -> None:
         super().__init__()

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench import scales
 from dribbet.bench.levels import levels_text
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Words, draw_focus, draw_text
+from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.keys import Key, KeyButton
+from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from dribbet.bench.studio import Studio
     from dribbet.bench.units import Units
 
+FEW = 8  # so many rows are seen at once: no need to search
 STATE_WORDS = {SeriesState.PLANNED: "planned", SeriesState.RUNNING: "running", SeriesState.DECIDED: "decided"}
 
 
@@ -38,6 +40,7 @@ class SeriesRow(QAbstractButton):
         self.setMinimumHeight(56)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"{series.name}, {self._question(more=True)}, {STATE_WORDS[series.state]}")
+        self.sought = f"{series.code} {series.name} {self._question(more=True)} {STATE_WORDS[series.state]}".lower()
         self.clicked.connect(lambda: self.chosen.emit(series.id))
 
     def _short_question(self) -> str:
@@ -76,10 +79,21 @@ class SeriesSheet(Page):
 
     def __init__(self, studio: Studio, jobs: Jobs) -> None:
         super().__init__(studio, jobs)
+        self.search = Field("find a series: name, code or what it varies", width_px=420)
+        self.search.textChanged.connect(lambda _: self._list())
+        self.body.addWidget(self.search)
+        self.nothing = Words("", 17, role="note")
+        self.body.addWidget(self.nothing)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 8, 0)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
-        self.body.addLayout(self.rows)
-        self.body.addSpacing(10)
+        column.addLayout(self.rows)
+        column.addStretch(1)
+        self.body.addWidget(scroller(inner), 1)
+        self._rows: dict[str, SeriesRow] = {}
+        self._stands: object = None
         self.body.addWidget(Words("Set-up", 18, 700))
         line = QHBoxLayout()
         self.unit_keys = {}
@@ -101,20 +115,33 @@ class SeriesSheet(Page):
         self.body.addLayout(rename)
         self.where = Words("", 15, role="note")
         self.body.addWidget(self.where)
-        self.body.addStretch(1)
+
+    def _list(self) -> None:
+        """Rows of all series, newest first; what is typed leaves those that hold every word of it."""
+        known, hand, units = self.studio.all_series(), self.studio.series_id, self.studio.units
+        stands = (known, hand, units)
+        if stands != self._stands:
+            self._stands = stands
+            clear(self.rows)
+            self._rows = {}
+            for series in reversed(known):
+                row = SeriesRow(series, series.id == hand, units)
+                row.chosen.connect(self._chosen)
+                self.rows.addWidget(row)
+                self._rows[series.id] = row
+        self.search.setVisible(len(known) > FEW)
+        wanted = self.search.text().lower().split()
+        shown = 0
+        for row in self._rows.values():
+            fits = all(word in row.sought for word in wanted)
+            row.setVisible(fits)
+            shown += fits
+        self.nothing.say("" if shown or not known else "No series holds these words. Take some away.")
 
     def refresh(self) -> None:
-        while self.rows.count():
-            item = self.rows.takeAt(0)
-            if item is not None and (widget := item.widget()) is not None:
-                widget.hide()
-                widget.deleteLater()
         known = self.studio.all_series()
         self.title("", "Choose a series, or start a new one." if known else "No series yet. Start one.")
-        for series in reversed(known[-8:]):
-            row = SeriesRow(series, series.id == self.studio.series_id, self.studio.units)
-            row.chosen.connect(self._chosen)
-            self.rows.addWidget(row)
+        self._list()
         units = self.studio.units
         for name, button in self.unit_keys.items():
             button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))

@@ -423,6 +423,16 @@ class Studio:
         for heard in self._listeners:
             heard()
 
+    def read_anew(self) -> None:
+        """Forget everything that was read or computed; what is asked for next comes from what is stored."""
+        self.notebook.forget()
+        self.revision += 1
+        self._runs.clear()
+        self._scatters.clear()
+        self._told.clear()
+        self._lines.clear()
+        self._past = self._rules = self._told_by = self.seen = None
+
     def forget(self, series_id: str) -> None:
         """Read a series anew at the next asking: more of it is being written before anyone is told."""
         self._runs.pop(series_id, None)

@@ -12,6 +12,7 @@ from dribbet.bench import flow_set
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
+from dribbet.bench.guard import IN_A_ROW, Guard, in_words
 from dribbet.bench.jobs import Jobs
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
@@ -29,6 +30,8 @@ from dribbet.bench.units import listed
 from dribbet.lab.progress import Station
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from dribbet.bench.page import Page
     from dribbet.bench.studio import Studio
 
@@ -36,6 +39,7 @@ SMALLEST = (1024, 700)
 SLIM_BELOW_PX = 1100
 MINUTE_MS = 30_000
 LEARN_MS = 40
+SAFE = "today"
 
 
 class Window(QWidget):
@@ -76,6 +80,10 @@ class Window(QWidget):
         }
         self.pages: dict[str, Page] = {}
         self.current = ""
+        self.guard = Guard(self.stumbled)
+        self.stumbles: list[str] = []
+        """Errors in a row on the page in view, with nothing that worked between them."""
+        self.log_path: Path | None = None
         self._before = "ask"
         self.line.station_wanted.connect(lambda i: self.walk(STATIONS[i].lower()))
         self.line.door_wanted.connect(lambda i: self.walk(DOORS[i].lower()))
@@ -112,12 +120,21 @@ class Window(QWidget):
         if name not in self.pages:
             made = self._makers[name]()
             made.go.connect(self._go)
+            made.done.connect(self.worked)
             self.pages[name] = made
             self.stack.addWidget(made)
         return self.pages[name]
 
     def walk(self, name: str) -> None:
         """Go to a station or a door."""
+        if name != self.current:
+            self.stumbles.clear()
+        try:
+            self._walk(name)
+        except Exception as error:
+            self.guard.take(error)
+
+    def _walk(self, name: str) -> None:
         if self.current and self.current != "series":
             self._before = self.current
         if self.current in self.pages:
@@ -132,6 +149,31 @@ class Window(QWidget):
             page.strip.buttons[0].setFocus()
         elif page.space_types:
             page.setFocus()
+
+    def stumbled(self, error: BaseException) -> None:
+        """Tell an error that nobody expected, and show the page anew from what is stored; after three in a row go to Today."""
+        self.stumbles.append(str(error))
+        if len(self.stumbles) >= IN_A_ROW and self.current != SAFE:
+            self.walk(SAFE)
+        self._renew()
+        page = self.pages.get(self.current)
+        if page is not None:
+            page.say_trouble(in_words(error, self.log_path))
+
+    def _renew(self) -> None:
+        """Read everything anew; the page in view is made again, for it may hold what made it stumble."""
+        self.studio.read_anew()
+        name, old = self.current, self.pages.pop(self.current, None)
+        if old is not None:
+            self.stack.removeWidget(old)
+            old.hide()
+            old.deleteLater()
+        if name:
+            self._walk(name)
+
+    def worked(self) -> None:
+        """Something that was asked for was done: errors before it are no longer in a row."""
+        self.stumbles.clear()
 
     def _go(self, where: str) -> None:
         if where == "back":

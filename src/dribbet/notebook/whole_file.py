@@ -8,6 +8,8 @@ import zlib
 from contextlib import contextmanager, suppress
 from typing import TYPE_CHECKING, Final
 
+from dribbet.records import DribbetError
+
 if TYPE_CHECKING:
     from collections.abc import Iterator
     from pathlib import Path
@@ -86,3 +88,23 @@ def write_whole(path: Path, data: bytes) -> None:
     """Replace `path` by `data`, or leave what was there."""
     with arriving(path) as part:
         part.write_bytes(data)
+
+
+def save_file(path: Path, data: bytes) -> None:
+    """Write a file where a person wants it: whole, or not at all with a sentence.
+
+    Raises
+    ------
+    DribbetError
+        If it cannot be written there, and what to do.
+    """
+    try:
+        write_whole(path, data)
+    except OSError as error:
+        raise DribbetError(f"{path} could not be written: {error.strerror or error}. Choose another folder or free some room.") from None
+
+
+def file_name(words: str) -> str:
+    """Words as a name that any disk takes."""
+    kept = "".join(sign if sign.isprintable() and sign not in '/\\:*?"<>|' else "-" for sign in words).strip(". ")
+    return kept[:80] or "Dribbet"

@@ -10,9 +10,10 @@ from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Image, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Flowable, Image, KeepTogether, PageBreak, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from dribbet.paper import fonts
+from dribbet.paper.words import paragraph
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -109,37 +110,42 @@ def report_pdf(series: SeriesReport, report: Report) -> bytes:
     document = SimpleDocTemplate(
         out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=series.title, author="Dribbet"
     )
-    story: list[Any] = [Paragraph(series.title, title), Paragraph(series.question, body), Spacer(1, 6)]
-    story += [Paragraph(series.verdict, ParagraphStyle("verdict", parent=title, fontSize=16, leading=20)), Paragraph(series.prediction, body)]
-    story.append(Paragraph(f"What is real: {series.compared}", head))
+    story: list[Any] = [paragraph(series.title, title), paragraph(series.question, body), Spacer(1, 6)]
+    story += [paragraph(series.verdict, ParagraphStyle("verdict", parent=title, fontSize=16, leading=20)), paragraph(series.prediction, body)]
+    story.append(paragraph(f"What is real: {series.compared}", head))
     rows = [
-        [Paragraph(f"<b>{j.name}</b>", body), Strip(j), Paragraph(j.words, body), Paragraph(f"<b>{j.word}</b>" if j.word == "real" else j.word, body)]
+        [
+            paragraph(f"\x02{j.name}\x03", body),
+            Strip(j),
+            paragraph(j.words, body),
+            paragraph(f"\x02{j.word}\x03" if j.word == "real" else j.word, body),
+        ]
         for j in series.judged
     ]
     if rows:
         story.append(Table(rows, colWidths=[30 * mm, 72 * mm, 38 * mm, 34 * mm], style=TableStyle([("VALIGN", (0, 0), (-1, -1), "MIDDLE")])))
-        story += [Paragraph(f"{j.name}: {j.interval_words}", small) for j in series.judged]
+        story += [paragraph(f"{j.name}: {j.interval_words}", small) for j in series.judged]
         story.append(
-            Paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small)
+            paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small)
         )
-    story.append(Paragraph("What else differed", head))
-    story += [Paragraph("• " + d, body) for d in series.differs] or [Paragraph("Nothing that Dribbet can compute or was told of.", body)]
-    story += [Paragraph("Held", head), Paragraph(series.held, body)]
+    story.append(paragraph("What else differed", head))
+    story += [paragraph("• " + d, body) for d in series.differs] or [paragraph("Nothing that Dribbet can compute or was told of.", body)]
+    story += [paragraph("Held", head), paragraph(series.held, body)]
     for name, table in (("Recipes", series.recipes), ("Results", series.results)):
         if len(table) > 1:
-            story.append(KeepTogether([Paragraph(name, head), _table(table, small)]))
+            story.append(KeepTogether([paragraph(name, head), _table(table, small)]))
     if series.pictures:
-        story += [PageBreak(), Paragraph("Panels", head)]
+        story += [PageBreak(), paragraph("Panels", head)]
         story += _pictures(series.pictures, small, report)
     if len(series.ledger) > 1:
-        story += [Paragraph("Ledger", head), Paragraph("What was really weighed in.", body), _table(series.ledger, small)]
-    story += [Spacer(1, 8), Paragraph(series.made, small)]
+        story += [paragraph("Ledger", head), paragraph("What was really weighed in.", body), _table(series.ledger, small)]
+    story += [Spacer(1, 8), paragraph(series.made, small)]
     document.build(story)
     return out.getvalue()
 
 
 def _table(rows: Sequence[Sequence[str]], style: ParagraphStyle) -> Table:
-    cells = [[Paragraph(f"<b>{c}</b>" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
+    cells = [[paragraph(f"\x02{c}\x03" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
     look = TableStyle(
         [
             ("LINEBELOW", (0, 0), (-1, 0), 1, colors.black),
@@ -157,7 +163,7 @@ def _pictures(pictures: Sequence[ReportPicture], style: ParagraphStyle, report: 
     for done, p in enumerate(pictures):
         report(done, len(pictures))
         picture = Image(io.BytesIO(p.jpeg), width=p.width_mm * scale, height=p.height_mm * scale)
-        cells.append([picture, Paragraph(f"<b>{p.code}</b> {p.words}", style)])
+        cells.append([picture, paragraph(f"\x02{p.code}\x03 {p.words}", style)])
     if len(cells) % 2:
         cells.append("")
     rows = [cells[i : i + 2] for i in range(0, len(cells), 2)]

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING, Any, Final
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Frame, NextPageTemplate, PageBreak, PageTemplate, Paragraph, Spacer, Table, TableStyle
+from reportlab.platypus import Frame, NextPageTemplate, PageBreak, PageTemplate, Spacer, Table, TableStyle
 from reportlab.platypus.doctemplate import BaseDocTemplate
 
 from dribbet.paper import fonts
 from dribbet.paper.labels import SIZES, PanelLabel, draw_sheet, draw_symbol, sheets_of
+from dribbet.paper.words import paragraph
 
 if TYPE_CHECKING:
     from reportlab.pdfgen.canvas import Canvas
@@ -64,23 +65,23 @@ def run_sheet_pdf(sheet: RunSheet, report: Report) -> bytes:
     head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=8, spaceAfter=3, keepWithNext=1)
     title = ParagraphStyle("title", parent=head, fontSize=20, leading=25, rightIndent=SYMBOL_MM * mm)
     beside = ParagraphStyle("beside", parent=body, rightIndent=SYMBOL_MM * mm)
-    story: list[Any] = [Paragraph(sheet.title, title), Paragraph(sheet.question, beside)]
+    story: list[Any] = [paragraph(sheet.title, title), paragraph(sheet.question, beside)]
     if sheet.prediction:
-        story.append(Paragraph(sheet.prediction, beside))
-    story.append(Paragraph("Held, as numbers", head))
-    story += [Paragraph("• " + line, body) for line in sheet.held]
+        story.append(paragraph(sheet.prediction, beside))
+    story.append(paragraph("Held, as numbers", head))
+    story += [paragraph("• " + line, body) for line in sheet.held]
     if sheet.cautions:
-        story.append(Paragraph("Mind", head))
-        story += [Paragraph("• " + line, body) for line in sheet.cautions]
-    story += [Paragraph("Pour in this order", head), *_order(sheet, body, small, code)]
+        story.append(paragraph("Mind", head))
+        story += [paragraph("• " + line, body) for line in sheet.cautions]
+    story += [paragraph("Pour in this order", head), *_order(sheet, body, small, code)]
     if len(sheet.recipes) > 2:
-        story += [Paragraph("What is equal between the recipes, and what is not", head), _plain(sheet.recipes, small)]
+        story += [paragraph("What is equal between the recipes, and what is not", head), _plain(sheet.recipes, small)]
     if sheet.amounts:
-        story += [Paragraph("To mix, from one batch", head), _plain(sheet.amounts, small)]
+        story += [paragraph("To mix, from one batch", head), _plain(sheet.amounts, small)]
     if sheet.looks:
-        story.append(Paragraph("Looks", head))
-        story += [Paragraph("• " + line, body) for line in sheet.looks]
-    story += [Spacer(1, 6), Paragraph(sheet.seed, small)]
+        story.append(paragraph("Looks", head))
+        story += [paragraph("• " + line, body) for line in sheet.looks]
+    story += [Spacer(1, 6), paragraph(sheet.seed, small)]
     labels = sheets_of(sheet.labels, LABELS)
     for _ in labels:
         story += [NextPageTemplate("labels"), PageBreak(), Spacer(1, 1)]
@@ -113,17 +114,17 @@ def _order(sheet: RunSheet, body: ParagraphStyle, small: ParagraphStyle, code: P
     same = len(cups) == 1
     heads = ["", "panel", "recipe", *([] if same else ["cup, from below"]), "rack", *TO_WRITE]
     widths = [9, 24, 58, 12, 19, 19, 33] if same else [9, 22, 34, 40, 12, 17, 19, 21]
-    rows: list[list[Any]] = [[Paragraph(f"<b>{w}</b>", small) for w in heads]]
+    rows: list[list[Any]] = [[paragraph(f"\x02{w}\x03", small) for w in heads]]
     for r in sheet.rows:
-        middle = [] if same else [Paragraph(r.cup, small)]
-        rows.append([Paragraph(r.place, body), Paragraph(r.code, code), Paragraph(r.words, small), *middle, Paragraph(r.slot, body), "", "", ""])
+        middle = [] if same else [paragraph(r.cup, small)]
+        rows.append([paragraph(r.place, body), paragraph(r.code, code), paragraph(r.words, small), *middle, paragraph(r.slot, body), "", "", ""])
     look = TableStyle([("GRID", (0, 0), (-1, -1), 0.4, "#8C8C8C"), ("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LEFTPADDING", (0, 0), (-1, -1), 3)])
     table = Table(rows, colWidths=[w * mm for w in widths], rowHeights=[7 * mm] + [None] * len(sheet.rows), style=look, repeatRows=1, hAlign="LEFT")
-    return [Paragraph(f"Every cup, from below: {cups.pop()}.", body), Spacer(1, 4), table] if same else [table]
+    return [paragraph(f"Every cup, from below: {cups.pop()}.", body), Spacer(1, 4), table] if same else [table]
 
 
 def _plain(rows: tuple[tuple[str, ...], ...], style: ParagraphStyle) -> Table:
-    cells = [[Paragraph(f"<b>{c}</b>" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
+    cells = [[paragraph(f"\x02{c}\x03" if i == 0 else c, style) for c in row] for i, row in enumerate(rows)]
     look = TableStyle(
         [("LINEBELOW", (0, 0), (-1, 0), 1, "#121212"), ("LINEBELOW", (0, 1), (-1, -1), 0.25, "#BFBFBF"), ("TOPPADDING", (0, 0), (-1, -1), 1.5)]
     )

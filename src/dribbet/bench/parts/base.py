@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPalette
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QSizePolicy, QWidget
 
 from dribbet.bench.theme.inks import PAPER, Inks
@@ -91,14 +91,16 @@ def draw_figure(p: QPainter, left: float, room: QRectF, text: str, px: int, colo
 
 
 class Words(QLabel):
-    """Wrapped text in the shipped typeface; `<b>` is bold."""
+    """Wrapped text in the shipped typeface, shown as it stands: no sign in it is markup but those of `MARKS`."""
 
     def __init__(self, text: str = "", px: int = 16, weight: int = 400, *, role: str = "ink", inks: Inks = PAPER, wrap: bool = True) -> None:
         super().__init__()
         self._role = role
+        self._said: str | None = None
+        self._heights: dict[int, int] = {}
+        """Height at each width that a layout asked for: breaking lines takes long, and layouts ask again and again."""
         self.setFont(font(px, weight))
         self.setWordWrap(wrap)
-        self.setTextFormat(Qt.TextFormat.RichText)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
         self.set_inks(inks)
@@ -106,14 +108,58 @@ class Words(QLabel):
 
     def set_inks(self, inks: Inks) -> None:
         colour = inks.note if self._role == "note" else inks.ink
-        self.setStyleSheet(f"color: {colour.name()}; background: transparent;")
+        palette = self.palette()
+        palette.setColor(QPalette.ColorRole.WindowText, colour)
+        self.setPalette(palette)
 
     def say(self, text: str) -> None:
         """Set the text; hides where there is none."""
-        text = text.replace(NARROW, NO_BREAK)  # rich text takes a narrow space for a common one and breaks the line there
-        if text != self.text():
-            self.setText(text)
+        if text != self._said:
+            self._said = text
+            self._heights.clear()
+            shown = text.replace(NARROW, NO_BREAK)  # lines break at a narrow space, never at this one
+            rich = any(mark in shown for mark in MARKS)
+            self.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)  # plain text is laid out much faster
+            self.setText(marked_up(shown) if rich else shown)
         show_in_place(self, bool(text))
+
+    def said(self) -> str:
+        """What it says, without marks."""
+        return unmarked(self._said or "")
+
+    def heightForWidth(self, wide: int) -> int:
+        known = self._heights.get(wide)
+        if known is None:
+            known = self._heights[wide] = super().heightForWidth(wide)
+        return known
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange, QEvent.Type.ApplicationFontChange):
+            self._heights.clear()
+        super().changeEvent(event)
+
+
+MARKS: Final = {
+    "\x02": "<b>",
+    "\x03": "</b>",
+    "\x0e": "<span style='font-size:14px'>",
+    "\x0f": "</span>",
+    "\x11": "<span style='font-size:44px; font-weight:800'>",
+    "\x12": "</span>",
+}
+"""Signs that nobody can type, and what they stand for: bold, small, and a read-out's figure."""
+
+
+def unmarked(text: str) -> str:
+    """Words without their marks, as a screen reader says them."""
+    return "".join(sign for sign in text if sign not in MARKS)
+
+
+def marked_up(text: str) -> str:
+    """Rich text of words with marks: every other sign stands for itself."""
+    for sign, escaped in (("&", "&amp;"), ("<", "&lt;"), (">", "&gt;"), ("\n", "<br>"), *MARKS.items()):
+        text = text.replace(sign, escaped)
+    return text
 
 
 class PressButton(QAbstractButton):

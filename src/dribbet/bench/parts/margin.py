@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part, Words
+from dribbet.bench.parts.base import Part, Words, unmarked
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import hatch, solid
 
@@ -89,7 +89,8 @@ class RemarkRow(QWidget):
 
     def _name(self) -> None:
         r = self.remark
-        self.setAccessibleName(f"{r.weight.value}: {r.head} {r.body}" if r.weight is not Weight.PLAIN else f"{r.head} {r.body}")
+        said = unmarked(f"{r.head} {r.body}")
+        self.setAccessibleName(f"{r.weight.value}: {said}" if r.weight is not Weight.PLAIN else said)
 
 
 class DoubleRule(Part):

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
 from dribbet.bench.panels_seen import panels_seen
-from dribbet.bench.parts.base import Words
+from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
@@ -73,39 +73,48 @@ class FindingsPage(Page):
     def __init__(self, studio: Studio, jobs: Jobs) -> None:
         super().__init__(studio, jobs)
         self.presenter = FindingsPresenter(studio)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.setSpacing(10)
         self.rows = QVBoxLayout()
-        self.rows.setSpacing(12)
-        self.body.addLayout(self.rows)
-        self.luck_head = Words("Luck, from your own repeats", 18, 700)
-        self.body.addSpacing(14)
-        self.body.addWidget(self.luck_head)
-        self.luck = Words("", 17)
-        self.body.addWidget(self.luck)
-        self.bench_head = Words("The bench", 18, 700)
-        self.body.addSpacing(14)
-        self.body.addWidget(self.bench_head)
-        self.bench_words = Words("", 17)
-        self.body.addWidget(self.bench_words)
-        self.body.addStretch(1)
+        self.rows.setSpacing(14)
+        column.addLayout(self.rows)
+        self.luck_head, self.luck = Words("Luck, from your own repeats", 18, 700), Words("", 17)
+        self.bench_head, self.bench_words = Words("The bench", 18, 700), Words("", 17)
+        for head, words in ((self.luck_head, self.luck), (self.bench_head, self.bench_words)):
+            column.addSpacing(8)
+            column.addWidget(head)
+            column.addWidget(words)
+        column.addStretch(1)
+        self.body.addWidget(scroller(inner), 1)
+        self._shown: object = None
 
     def refresh(self) -> None:
         found = self.presenter.findings()
-        clear(self.rows)
         self.title(
             "",
             "What your panels have shown so far." if found else "No series is decided yet.",
             "" if found else "Close one on Decide, and its verdict stands here.",
         )
+        self._show(found)
+        lines = self.presenter.luck()
+        self.luck_head.setVisible(bool(lines))
+        self.luck.say("\n".join(lines))
+        bench = self.presenter.bench()
+        self.bench_head.setVisible(bool(bench))
+        self.bench_words.say("\n".join(bench))
+        self.keys([(Key("Space", "Go to Today"), lambda: self.go.emit("today"))])
+
+    def _show(self, found: list[tuple[Series, str]]) -> None:
+        """Rows are made anew only when a verdict is new or changed."""
+        if found == self._shown:
+            return
+        self._shown = found
+        clear(self.rows)
         for series, verdict in found:
             row = QHBoxLayout()
             row.setSpacing(16)
             row.addWidget(TapeLabel(series.code, 18, Tape.OTHER), 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(Words(f"<b>{verdict}</b><br>{series.name}: {series.varied[0].words}, {series.repeats} panels of each recipe.", 19), 1)
+            row.addWidget(Words(f"\x02{verdict}\x03\n{series.name}: {series.varied[0].words}, {series.repeats} panels of each recipe.", 19), 1)
             self.rows.addLayout(row)
-        lines = self.presenter.luck()
-        self.luck_head.setVisible(bool(lines))
-        self.luck.say("<br>".join(lines))
-        bench = self.presenter.bench()
-        self.bench_head.setVisible(bool(bench))
-        self.bench_words.say("<br>".join(bench))
-        self.keys([(Key("Space", "Go to Today"), lambda: self.go.emit("today"))])

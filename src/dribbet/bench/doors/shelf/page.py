@@ -20,7 +20,7 @@ from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
 from dribbet.bench.units import clock_text
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
-from dribbet.notebook.whole_file import write_whole
+from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
 
 if TYPE_CHECKING:
@@ -475,5 +475,5 @@ class ShelfPage(Page):
         pdf = self.presenter.labels(size)
         name, _ = QFileDialog.getSaveFileName(self, "Labels of bottles", "labels.pdf", "PDF (*.pdf)")
         if name:
-            write_whole(Path(name), pdf)
+            save_file(Path(name), pdf)
             self.say_note(f"Labels for sheets of {size} mm are in {Path(name).name}.")

@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout
+from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
-from dribbet.bench.parts.base import draw_focus, draw_text
+from dribbet.bench.parts.base import draw_focus, draw_text, scroller
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
@@ -97,25 +97,27 @@ class TaskRow(QAbstractButton):
 
     wanted = pyqtSignal(object)
 
-    def __init__(self, task: Task, now: datetime, first: bool) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.task, self.now, self.first = task, now, first
+        self.task: Task | None = None
+        self.when, self.first = "", False
         self.setMinimumHeight(52)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(f"{self._when()}: {task.code}. {task.words}")
         self.clicked.connect(lambda: self.wanted.emit(self.task))
 
-    def _when(self) -> str:
-        t = self.task.when.astimezone(self.now.tzinfo)
-        if self.task.overdue:
-            return "overdue"
-        if self.task.now:
-            return "now"
-        return f"{t:%H:%M}" if t.date() == self.now.date() else f"{t:%a %H:%M}"
+    def show_task(self, task: Task, when: str, first: bool) -> None:
+        """Stand for a task; `when` is its time in words."""
+        if (task, when, first) != (self.task, self.when, self.first):
+            self.task, self.when, self.first = task, when, first
+            self.setAccessibleName(f"{when}: {task.code}. {task.words}")
+            self.update()
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.task is None:
+            p.end()
+            return
         y = self.height() / 2
         p.setPen(solid(BLACK, 3))
         p.drawLine(QPointF(130, 0), QPointF(130, self.height()))
@@ -125,7 +127,7 @@ class TaskRow(QAbstractButton):
         else:
             p.setBrush(TAPE if self.first else PAPER.card if not self.task.now else BLACK)
             p.drawEllipse(QPointF(130, y), 8.5, 8.5)
-        draw_text(p, QRectF(0, 0, 112, self.height()), self._when(), 18, 700 if self.task.now else 500, BLACK, Qt.AlignmentFlag.AlignRight)
+        draw_text(p, QRectF(0, 0, 112, self.height()), self.when, 18, 700 if self.task.now else 500, BLACK, Qt.AlignmentFlag.AlignRight)
         size = strip_size(self.task.code, 17)
         draw_code(
             p, QRectF(160, y - size.height() / 2, size.width(), size.height()), self.task.code, 17, Tape.HAND if self.first else Tape.OTHER, PAPER
@@ -142,21 +144,31 @@ class TodayPage(Page):
     def __init__(self, studio: Studio, jobs: Jobs) -> None:
         super().__init__(studio, jobs)
         self.presenter = TodayPresenter(studio)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 8, 0)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(0)
-        self.body.addLayout(self.rows)
-        self.body.addStretch(1)
+        column.addLayout(self.rows)
+        column.addStretch(1)
+        self.body.addWidget(scroller(inner), 1)
+        self._rows: list[TaskRow] = []
         self._tasks: list[Task] = []
 
     def refresh(self) -> None:
         self._tasks = tasks = self.presenter.tasks()
         now = self.studio.now()
-        while self.rows.count():
-            item = self.rows.takeAt(0)
-            if item is not None and (widget := item.widget()) is not None:
-                widget.hide()
-                widget.deleteLater()
         due = [t for t in tasks if t.now]
+        while len(self._rows) < len(tasks):
+            row = TaskRow()
+            row.wanted.connect(self.open)
+            self.rows.addWidget(row)
+            self._rows.append(row)
+        for i, (row, task) in enumerate(zip(self._rows, tasks, strict=False)):
+            row.show_task(task, self._when(task, now), i == 0)
+            row.show()
+        for row in self._rows[len(tasks) :]:
+            row.hide()
         if not tasks:
             self.title("", "Nothing is due.", "Ask a question, and its steps appear here.")
             self.keys([(Key("Space", "Go to Ask"), lambda: self.go.emit("ask"))])
@@ -164,15 +176,16 @@ class TodayPage(Page):
         self.title(
             "",
             f"{in_words(len(due)).capitalize()} thing{'s' if len(due) != 1 else ''} to do now." if due else "Nothing is due yet.",
-            f"{now:%A %-d %B, %H:%M}, all series",
+            f"{self.studio.local(now):%A %-d %B, %H:%M}, all series",
         )
-        shown = max(4, (self.height() - 230) // 52)
-        for i, task in enumerate(tasks[:shown]):
-            row = TaskRow(task, now, i == 0)
-            row.wanted.connect(self.open)
-            self.rows.addWidget(row)
         first = tasks[0]
         self.keys([(Key("Space", f"Go to {first.code}"), lambda: self.open(first))])
+
+    def _when(self, task: Task, now: datetime) -> str:
+        if task.overdue or task.now:
+            return "overdue" if task.overdue else "now"
+        at = self.studio.local(task.when)
+        return f"{at:%H:%M}" if at.date() == self.studio.local(now).date() else f"{at:%a %H:%M}"
 
     def open(self, task: object) -> None:
         """Walk to where the task is done."""

@@ -63,7 +63,7 @@ def remarks(
     """All sentences of the margin."""
     made = [*_shows(series, recipes, known, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
     for lacking in control.missing(series):
-        said = lacking.sentence if lacking.insisted else f"{lacking.sentence} <b>C</b> adds it; <b>I</b> goes without, on record."
+        said = lacking.sentence if lacking.insisted else f"{lacking.sentence} \x02C\x03 adds it; \x02I\x03 goes without, on record."
         made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
     made += [Remark("Cannot be mixed like that", a.trouble, Weight.STOP) for a in recipes if a.trouble][:2]
     made += _pairing(series, recipes)
@@ -91,7 +91,7 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
     made = [
         Remark(
             "It can show",
-            f"A change of <b>{amount(first, shown, units)}</b> or more, four times in five. Smaller ones look like chance: "
+            f"A change of \x02{amount(first, shown, units)}\x03 or more, four times in five. Smaller ones look like chance: "
             f"in {where} panels poured alike differed by {amount(first, known.sd, units)} ({count_text(known.panels, 'panel')}).",
         )
     ]
@@ -151,7 +151,7 @@ def _mixed_up(series: Series, confounds: Sequence[Confound]) -> list[Remark]:
         if c.extras and not offered and series.seed is None:
             offered = True
             tells = "tells them apart" if c.panels == 1 else "tell them apart"
-            tail = f" <b>X</b> adds {count_text(c.panels, 'panel')} that {tells}."
+            tail = f" \x02X\x03 adds {count_text(c.panels, 'panel')} that {tells}."
         made.append(Remark("" if made else "Mixed up together", c.sentence + tail, Weight.PLAIN if c.separated else Weight.CAUTION))
     return made
 
@@ -185,7 +185,7 @@ def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, unit
 
     first = series.responses[0][0]
     each = sizes.behind_level(recipes)
-    made = [Remark("Repeats", f"<b>{series.repeats}</b> of each recipe, so <b>{each}</b> panels stand behind every level.")]
+    made = [Remark("Repeats", f"\x02{series.repeats}\x03 of each recipe, so \x02{each}\x03 panels stand behind every level.")]
     if series.repeats < sizes.MOST_REPEATS:
         bigger = replace(series, repeats=series.repeats + 1)
         more = sizes.shows(bigger, design.arms(bigger), known)
@@ -194,7 +194,7 @@ def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, unit
             made.append(
                 Remark(
                     "",
-                    f"<b>One more repeat of each</b> would show {amount(first, more, units)}. "
+                    f"\x02One more repeat of each\x03 would show {amount(first, more, units)}. "
                     f"It takes {count_text(extra, 'more panel', 'more panels')}.",
                 )
             )

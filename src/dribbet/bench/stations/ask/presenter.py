@@ -664,12 +664,9 @@ class AskPresenter:
         self._write(out, self.shopping_list().encode())
 
     def _write(self, out: Path, data: bytes) -> None:
-        from dribbet.notebook.whole_file import write_whole
+        from dribbet.notebook.whole_file import save_file
 
-        try:
-            write_whole(out, data)
-        except OSError as error:
-            raise DribbetError(f"{out} could not be written: {error.strerror}. Choose another folder or free some room.") from None
+        save_file(out, data)
 
     def shopping_list(self) -> str:
         """What is taken and what is short, as text."""

@@ -383,7 +383,7 @@ class DaysSheet(QWidget):
         """Show another plan."""
         self.line.show_days(days)
         self.slots.show_places(days.rack)
-        self.said.say("<br>".join(("<b>" + days.ends + "</b>", *days.said)))
+        self.said.say("\n".join(("\x02" + days.ends + "\x03", *days.said)))
         self.paces.say("; ".join(days.paces) + ".")
 
 
@@ -469,15 +469,15 @@ class Looks(QWidget):
         clear(self.grid)  # type: ignore[arg-type]
         clear(self.goal_row)
         for i, (name, when) in enumerate(checks.times):
-            head = f"<b>{name}</b>" + (f"<br><span style='font-size:14px'>{when}</span>" if wide > 50 else "")
+            head = f"\x02{name}\x03" + (f"\n\x0e{when}\x0f" if wide > 50 else "")
             label = Words(head, 15, wrap=False)
             label.setAlignment(Qt.AlignmentFlag.AlignHCenter)  # over its ring
             self.grid.addWidget(label, 0, i + 1)
         n = len(checks.times)
-        counts = Words("<b>Counts</b>", 15, wrap=False)
+        counts = Words("\x02Counts\x03", 15, wrap=False)
         counts.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.grid.addWidget(counts, 0, n + 1)
-        self.grid.addWidget(Words("<b>Should be</b>", 15, wrap=False), 0, n + 2)
+        self.grid.addWidget(Words("\x02Should be\x03", 15, wrap=False), 0, n + 2)
         for r, row in enumerate(checks.rows, 1):
             self._row(r, row, [name for name, _ in checks.times], wide)
         self.grid.setColumnStretch(n + 3, 1)
@@ -498,7 +498,7 @@ class Looks(QWidget):
         return max(40, min(104, rest // max(times, 1)))
 
     def _row(self, r: int, row: Judged, names: list[str], wide: int) -> None:
-        label = Words(f"<b>{row.name}</b>", 16 if self.width() > NARROW_PX else 15)
+        label = Words(f"\x02{row.name}\x03", 16 if self.width() > NARROW_PX else 15)
         label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
         label.setFixedWidth(self._label_px())
         self.grid.addWidget(label, r, 0)

@@ -129,7 +129,7 @@ class CheckPage(Page):
         self.ways_note.say(v.ways_note)
         read = [*([v.fix_note] if self.low and v.fix_note else []), *v.read]
         self.read_head.setVisible(bool(read))
-        self.read_words.say("<br>".join(read))
+        self.read_words.say("\n".join(read))
         self.remarks(self.cautions, [Remark("", words, Weight.CAUTION) for words in v.cautions[: 1 if self.low else 3]], 15)
         self.keys(self._more_keys() if self.more else self._keys())
         for key, act in self._more_keys()[1:]:  # what stands under More works without it, too

@@ -218,9 +218,9 @@ class CheckPresenter:
             v = found.pots[m.id]
             name = m.colour[:1].upper() + m.colour[1:]
             if v.hint:
-                cautions.append(f"<b>{name}:</b> {v.hint}.")
+                cautions.append(f"\x02{name}:\x03 {v.hint}.")
             if v.reason:
-                cautions.append(f"<b>{name}:</b> {v.reason}.")
+                cautions.append(f"\x02{name}:\x03 {v.reason}.")
         if self.hand is None or self.hand >= len(cups):
             return "", "", cautions
         mix = cups[self.hand]
@@ -238,7 +238,7 @@ class CheckPresenter:
             )
             whole = f"{units.mass_text(v.low_kg)} to {units.mass_text(v.high_kg)} in all, {rests}."
             steps = f" Begin with {units.mass_text(v.first_kg)} and check again." if v.first_kg < v.amount_kg * 0.99 else ""
-            note = f"<b>{mix.colour[:1].upper()}{mix.colour[1:]}:</b> {whole}{steps}"
+            note = f"\x02{mix.colour[:1].upper()}{mix.colour[1:]}:\x03 {whole}{steps}"
         if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
@@ -246,7 +246,7 @@ class CheckPresenter:
                 before, after = cup.get("water", 0.0) / total, (cup.get("water", 0.0) + v.first_kg) / (total + v.first_kg)
                 cautions.insert(
                     0,
-                    f"<b>Water is what you are testing.</b> {units.mass_text(v.first_kg)} more takes {mix.colour} from {percent(before, 1)} to "
+                    f"\x02Water is what you are testing.\x03 {units.mass_text(v.first_kg)} more takes {mix.colour} from {percent(before, 1)} to "
                     f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}.",
                 )
         return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions

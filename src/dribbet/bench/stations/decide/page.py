@@ -18,7 +18,7 @@ from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
-from dribbet.notebook.whole_file import write_whole
+from dribbet.notebook.whole_file import file_name, save_file
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
@@ -173,7 +173,7 @@ class DecidePage(Page):
     def save_report(self) -> None:
         """Ask where the PDF goes."""
         run = self.studio.need_run()
-        name, _ = QFileDialog.getSaveFileName(self, "Report", f"{run.series.name}.pdf", "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(self, "Report", f"{file_name(run.series.name)}.pdf", "PDF (*.pdf)")
         if name:
             self.write_report(Path(name))
 
@@ -184,7 +184,7 @@ class DecidePage(Page):
 
         def work(report: object) -> Path:
             data = self.presenter.report(report)  # type: ignore[arg-type]
-            write_whole(path, data)
+            save_file(path, data)
             return path
 
         self.jobs.start(work, self._written, self._not_written)
@@ -198,7 +198,4 @@ class DecidePage(Page):
     def _not_written(self, error: Exception) -> None:
         self._making = False
         self.refresh()
-        if isinstance(error, OSError):
-            self.say_trouble(f"The report could not be written: {error.strerror}. Choose another folder.")
-        else:
-            self.failed(error)
+        self.failed(error)

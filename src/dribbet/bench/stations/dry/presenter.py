@@ -4,18 +4,30 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.bench.units import in_words, listed, percent
 from dribbet.lab import composition, drying, film
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight
+from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
     from dribbet.lab.progress import DueLook
+
+
+LOOK_WORDS: Final = {
+    Stage.WET: "Look: level, no fly, no crack?",
+    Stage.H12: "Touch a corner. How is it?",
+    Stage.H24: "Touch a corner, look for cracks.",
+    Stage.H48: "Look for cracks.",
+    Stage.DRY: "Press with a nail: dry all through?",
+    Stage.D7: "Look for late cracks, in thick corners first.",
+    Stage.CURED: "Cured: look once more, and press with a nail.",
+}
+"""What is looked for at each look."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,17 +145,10 @@ class DryPresenter:
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
     def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
-        words = {
-            "wet": "Look: level, no fly, no crack?",
-            "12 h": "Touch a corner. How is it?",
-            "24 h": "Touch a corner, look for cracks.",
-            "48 h": "Look for cracks.",
-            "dry": "Press with a nail: dry all through?",
-        }
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
         extra = f" {self.studio.units.length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
-        return Due(when, d.panel.code, words[d.name] + extra, hand is not None and d.panel.id == hand.panel.id)
+        return Due(when, d.panel.code, LOOK_WORDS[Stage(d.name)] + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
         poured = run.poured_at(panel)

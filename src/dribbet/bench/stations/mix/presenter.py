@@ -137,7 +137,7 @@ class MixPresenter:
         out = self.taking_out(mix)
         if out > 0.0:
             thrift = now.thrift
-            adds = [f"<b>{units.mass_text(kg)} {n}</b>" for n, kg in thrift.additions_kg.items() if kg > rules.tolerance_kg] if thrift else []
+            adds = [f"\x02{units.mass_text(kg)} {n}\x03" for n, kg in thrift.additions_kg.items() if kg > rules.tolerance_kg] if thrift else []
             then = f"The cup then comes to {units.mass_text(thrift.total_kg)}." if thrift else ""
             base = replace(base, mend=f"After that, {' + '.join(adds)}." if adds else "", mend_then=then, note="")
             return replace(
@@ -235,7 +235,7 @@ class MixPresenter:
         assert mended is not None
         plan = dict(mix.plan)
         total = sum(plan.values())
-        adds = [f"<b>{units.mass_text(kg)} {name}</b>" for name, kg in mended.additions_kg.items() if kg > self.studio.rules.tolerance_kg]
+        adds = [f"\x02{units.mass_text(kg)} {name}\x03" for name, kg in mended.additions_kg.items() if kg > self.studio.rules.tolerance_kg]
         words = f"Add {' + '.join(adds)}." if adds else "Nothing more to add."
         if not now.over:
             then = f"Then it is on the recipe again. The cup comes to {units.mass_text(mended.total_kg)}."

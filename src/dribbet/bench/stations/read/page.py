@@ -40,7 +40,7 @@ class ReadOut(QWidget):
         column.addWidget(self.words)
 
     def show_figure(self, figure: Figure) -> None:
-        self.figure.say(f"<span style='font-size:44px; font-weight:800'>{figure.figure}</span> {figure.unit}")
+        self.figure.say(f"\x11{figure.figure}\x12 {figure.unit}")
         self.words.say(figure.words)
         self.setAccessibleName(f"{figure.figure} {figure.unit}. {figure.words}")
 

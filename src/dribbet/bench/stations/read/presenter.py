@@ -134,7 +134,7 @@ class ReadPresenter:
             Figure(
                 str(cells["count"]),
                 "cells",
-                f"Half of them are wider than <b>{units.length_text(cells['median_diameter_mm'], 1)}</b>. "
+                f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
                 f"{percent(cells['touching_fraction'])} touch another."
                 if cells["count"]
                 else "None of 1 mm or more.",

@@ -210,7 +210,7 @@ class ShootPage(Page):
         for verdict in self.verdicts[len(v.fitness) :]:
             verdict.hide()
         self.verdict_box.setVisible(bool(v.fitness))
-        self.camera.say(f"<b>{v.stage}</b>, {v.panel_words}. {v.camera}")
+        self.camera.say(f"\x02{v.stage}\x03, {v.panel_words}. {v.camera}")
         self._show_photo(v)
         self._offer(v)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
@@ -211,13 +212,13 @@ class ShootPresenter:
 
         panel, stage, lamp = target
         book = self.studio.notebook
-        digest = book.photos.keep(found.data, found.suffix)
-        pieces = self.studio.need_run().together(panel)
+        run = self.studio.load(panel.series_id)  # the series in hand may have changed while the photo was looked at
+        pieces = run.together(panel)
+        digest = hashlib.sha256(found.data).hexdigest()
         known = [p for p in book.all(Photo, sha256=digest) if not p.left_out]
         if known:
-            other = next((p for p in self.studio.need_run().panels if p.id == known[0].panel_id), None)
+            other = next((p for p in book.all(Panel) if p.id == known[0].panel_id), None)
             raise DribbetError(f"{found.name} is in the notebook already{f', at {other.code}' if other else ''}. Choose another photo.")
-        run = self.studio.need_run()
         shared = {p.id for p in pieces}
         old = [p for p in run.photos if p.panel_id in shared and p.stage is stage and p.lamp is lamp and not p.left_out]
         photo = Photo(
@@ -226,10 +227,13 @@ class ShootPresenter:
             corners_px=found.corners_px, quality=found.quality,
         )  # fmt: skip
         with book.transaction():
+            book.photos.keep(found.data, found.suffix)
             book.replace(*[replace(p, left_out=True) for p in old])
             book.add(photo, *[replace(photo, id=new_id(), panel_id=p.id) for p in pieces if p.id != panel.id])
         self.lamp_by_hand = None
-        self.studio.take("shoot", panel.id)
+        self.stage_by_hand = None
+        if panel.series_id == self.studio.series_id:
+            self.studio.take("shoot", panel.id)
         self.studio.changed()
         return photo
 
@@ -258,9 +262,10 @@ class ShootPresenter:
         run = self.studio.need_run()
         panel = self.panel(run)
         if panel is not None:
-            late = [s for s in photo_stages(run.series) if s in (Stage.D7, Stage.CURED)]
-            stages = [*list(Stage)[:5], *late]
-            self.stage_by_hand = stages[(stages.index(self.stage(run, panel)) + 1) % len(stages)]
+            now = self.stage(run, panel)
+            asked = {*list(Stage)[:5], *photo_stages(run.series), now}
+            stages = [s for s in Stage if s in asked]
+            self.stage_by_hand = stages[(stages.index(now) + 1) % len(stages)]
             self.studio.changed()
 
     def leave_out(self) -> None:
