@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import contextlib
 import csv
+import io
 import json
 import sys
 import tempfile
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from dribbet.lab.repair import Thrift
+    from dribbet.lab.typed_amounts import Amount
 
 
 def parser() -> argparse.ArgumentParser:
@@ -142,21 +144,6 @@ def _size(text: str) -> tuple[float, float]:
     return width, height
 
 
-def _amount(text: str, units: dict[str, float]) -> tuple[float, str]:
-    """Parse an amount such as 250g or 8oz; returns its SI value and which kind it is."""
-    import pint
-
-    registry = pint.UnitRegistry(cache_folder=None)
-    try:
-        quantity = registry.Quantity(text.strip().lower().replace("fl oz", "fluid_ounce").replace("floz", "fluid_ounce"))
-        for unit in units:
-            if quantity.check(registry.Quantity(1, unit).dimensionality):
-                return float(quantity.to(unit).magnitude), unit
-    except Exception:  # pint raises many kinds for words that are no amounts
-        pass
-    raise _Usage(f"{text} is no amount. Write it as 250g or 120ml.")
-
-
 def _write_json(path: Path | None, content: dict[str, Any]) -> None:
     text = json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
     if path is None:
@@ -190,15 +177,17 @@ def _measure(words: argparse.Namespace) -> None:
         except ValueError:
             raise _Usage("--corners: give eight numbers, x,y of each corner, clockwise from the panel's top left.") from None
     with _progress("Measuring") as report:
+        main = load(main_photo)
         photos = sight.Lamps(
-            main=load(main_photo).rgb,
+            main=main.rgb,
             left=load(words.left).rgb if words.left else None,
             right=load(words.right).rgb if words.right else None,
         )
         if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
             raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
-        found = sight.measure(photos, width, height, corners_px=corners, report=report)
-    result = sight.as_json(found)
+        found = sight.measure(photos, width, height, corners_px=None if corners is None else corners / main.shrink, report=report)
+    result = sight.as_json(found, shrink=main.shrink)
+    result["light"]["warnings"] += main.remarks
     if words.masks:
         from dribbet.notebook.whole_file import write_whole
 
@@ -225,6 +214,15 @@ def _drips(words: argparse.Namespace) -> None:
 # ---------------------------------------------------------------- lab
 
 
+def _amount(text: str) -> Amount:
+    from dribbet.lab.typed_amounts import amount
+
+    try:
+        return amount(text)
+    except DribbetError as error:
+        raise _Usage(str(error)) from None
+
+
 def _mix(words: argparse.Namespace) -> None:
     from dribbet.lab import recipe as lab
     from dribbet.lab.repair import repair
@@ -234,8 +232,8 @@ def _mix(words: argparse.Namespace) -> None:
     density = lab.mix_density_kg_m3(components)
     cup = read_cup(words.cup) if words.cup else None
     if words.total:
-        value, unit = _amount(words.total, {"kg": 1.0, "m^3": 1.0})
-        total_kg = value if unit == "kg" else value * density
+        said = _amount(words.total)
+        total_kg = said.kg if said.kg is not None else (said.m3 or 0.0) * density
     elif cup is not None:
         total_kg = sum(cup.values()) / 1000.0
     else:
@@ -257,7 +255,10 @@ def _mix(words: argparse.Namespace) -> None:
         ],
     }
     if cup is not None:
-        capacity = _amount(words.capacity, {"kg": 1.0})[0] if words.capacity else None
+        capacity = None
+        if words.capacity:
+            holds = _amount(words.capacity)
+            capacity = holds.kg if holds.kg is not None else (holds.m3 or 0.0) * density
         mended = repair({k: v / 1e3 for k, v in cup.items()}, {c.name: c.mass_fraction for c in components}, capacity_kg=capacity)
         result["repair"] = {
             "additions_g": {k: round(v * 1e3, 9) for k, v in mended.additions_kg.items()},
@@ -297,6 +298,8 @@ def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float
         If the file cannot be read, a column is missing, or a response is a word.
     """
     try:
+        if path.stat().st_size > MOST_RUNS_BYTES:
+            raise DribbetError(f"{path.name} is larger than any table of runs. Take the columns that are judged.")
         data = path.read_bytes()
     except OSError:
         raise DribbetError(f"There is no file {path} that can be read. Check the name.") from None
@@ -311,10 +314,11 @@ def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float
         dialect: Any = csv.Sniffer().sniff(text[:4096], delimiters=",;\t")
     except csv.Error:
         dialect = csv.excel
-    rows = list(csv.DictReader(text.splitlines(), dialect=dialect))
-    if not rows:
-        raise DribbetError(f"{path.name} has no rows below its header. Add the runs.")
+    rows = _rows(text, dialect, path.name)
     head = [h for h in rows[0] if h]
+    doubled = next((f for i, f in enumerate((response, *factors)) if f in (response, *factors)[:i]), None)
+    if doubled is not None:
+        raise DribbetError(f"{doubled} is named twice. Name the response and each factor once in --response and --factors.")
     for name in (response, *factors):
         if name not in head:
             raise DribbetError(f"{path.name} has no column {name}; it has {', '.join(head)}. Check --response and --factors.")
@@ -331,6 +335,32 @@ def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float
         for f in factors:
             columns[f].append((row[f] or "").strip())
     return values, columns
+
+
+MOST_CELL = 10_000
+MOST_RUNS_BYTES = 50_000_000
+
+
+def _rows(text: str, dialect: Any, name: str) -> list[dict[str, str]]:
+    """Rows of a runs table; a quote that is never closed, a cell like a book, or a column named twice is said."""
+    csv.field_size_limit(MOST_CELL)
+    try:
+        lines = list(csv.reader(io.StringIO(text, newline=""), dialect=dialect, strict=True))
+    except csv.Error as error:
+        said = str(error)
+        if "field larger" in said:
+            raise DribbetError(f"{name} has a cell of more than {MOST_CELL} signs. A run is a row of short figures and words.") from None
+        if "unexpected end of data" in said:
+            raise DribbetError(f"{name} has a quotation mark that is never closed. Close it, or take it away.") from None
+        raise DribbetError(f"{name} is no table that can be read ({said}). Save it as CSV UTF-8.") from None
+    lines = [line for line in lines if any(cell.strip() for cell in line)]
+    if len(lines) < 2:
+        raise DribbetError(f"{name} has no rows below its header. Add the runs.")
+    head, *rows = lines
+    doubled = next((h for i, h in enumerate(head) if h and h in head[:i]), None)
+    if doubled is not None:
+        raise DribbetError(f"{name} has two columns named {doubled}. Give each its own name.")
+    return [dict(zip(head, [*row, *[""] * (len(head) - len(row))], strict=False)) for row in rows]
 
 
 def _effects(words: argparse.Namespace) -> None:

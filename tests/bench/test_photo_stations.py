@@ -16,13 +16,15 @@ from PyQt6.QtGui import QDropEvent
 from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.pictures import load_flat, load_photo
 from dribbet.bench.stations.decide.presenter import DecidePresenter
-from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of, without_cell
+from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of
 from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, glare_at, inspect, lamp_named
 from dribbet.demo.build import PHOTOS, shipped_readings, shoot_panel
 from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab.judge import Word
 from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Reading, Series, SeriesState, Stage, silent
+from dribbet.sight.arrays import SightError
+from dribbet.sight.corrected import without_cell
 from tests.bench.conftest import on_series, press, trouble
 from tests.sight import drawn
 
@@ -268,13 +270,20 @@ def test_cell_is_removed_by_a_new_reading_that_says_so(studio, read):
 
 def test_figures_without_a_cell_are_counted_again():
     result = shipped_readings()["D1-d1"]["result"]
-    less = without_cell(result, 0)
     n = result["cells"]["count"]
-    assert less["cells"]["count"] == n - 1 == len(less["cells"]["items"]) == len(less["outlines"]["cells"])
-    assert less["cells"]["area_fraction"] < result["cells"]["area_fraction"]
-    sizes = [c["diameter_mm"] for c in less["cells"]["items"]]
-    assert less["cells"]["median_diameter_mm"] == pytest.approx(np.median(sizes), abs=1e-3)
+    for i in (0, n // 2, n - 1):
+        cells, gone = without_cell(result, i)["cells"], result["cells"]["items"][i]
+        items = [c for j, c in enumerate(result["cells"]["items"]) if j != i]
+        sizes = [c["diameter_mm"] for c in items]
+        assert (cells["count"], cells["items"]) == (n - 1, items)
+        assert cells["per_dm2"] == pytest.approx((n - 1) / 3.0, abs=0.01)
+        assert cells["area_fraction"] == pytest.approx(result["cells"]["area_fraction"] - gone["area_mm2"] / 30_000.0, abs=1e-5)
+        assert [cells[k] for k in ("d10_mm", "median_diameter_mm", "d90_mm")] == pytest.approx(np.percentile(sizes, [10, 50, 90]), abs=1e-3)
+        assert cells["mean_circularity"] == pytest.approx(np.mean([c["circularity"] for c in items]), abs=1e-3)
+        assert len(without_cell(result, i)["outlines"]["cells"]) == n - 1
     assert result["cells"]["count"] == n, "the old reading is untouched"
+    with pytest.raises(SightError, match="no longer there"):
+        without_cell(result, n)
 
 
 def test_outlines_lie_on_the_panel():
@@ -341,7 +350,7 @@ def test_one_panel_each_is_too_few(studio):
 def test_what_else_differed_stands_beside_the_verdict(studio):
     studio.choose_series("b2")
     words = " ".join(r.body for r in DecidePresenter(studio).view().differs)
-    assert "B2-b3 is left out: cup slipped" in words
+    assert "B2-b3: cup slipped" in words
     assert "shine" in words
 
 
@@ -449,8 +458,8 @@ def test_job_reports_and_ends_with_its_result_or_its_error(qtbot):
 def test_huge_photos_are_shrunk_for_the_screen_and_flat_ones_keep_their_millimetres(tmp_path):
     path = Path(tmp_path) / "big.png"
     cv2.imwrite(str(path), np.zeros((3000, 4000, 3), np.uint8))
-    image, shrink = load_photo(path, silent)
+    image, shrink = load_photo(path, 4000, silent)
     assert max(image.width(), image.height()) == 2400
     assert shrink == pytest.approx(0.6)
-    flat = load_flat(KELP, ((400.0, 300.0), (1600.0, 300.0), (1600.0, 1200.0), (400.0, 1200.0)), *SIZE, silent)
+    flat = load_flat(KELP, 2000, ((400.0, 300.0), (1600.0, 300.0), (1600.0, 1200.0), (400.0, 1200.0)), SIZE, silent)
     assert flat.image.width() == round(200 * flat.px_per_mm)

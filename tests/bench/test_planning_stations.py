@@ -100,7 +100,7 @@ def test_things_of_my_own_bring_their_name():
         (Factor.WATER_SHARE, "1,2,3,4,5,6,7,8,9", "2 to 8"),
         (Factor.WATER_SHARE, "10, much", "no number"),
         (Factor.WATER_SHARE, "10, 120", "Type 0 to 89"),
-        (Factor.WATER_SHARE, "10, nan", "Type 0 to 89"),
+        (Factor.WATER_SHARE, "10, nan", "is no number"),
         (Factor.WATER_SHARE, "10, 10", "the same"),
         (Factor.SILICONE, "0, -1", "out of reach"),
         (Factor.FILM_LEFT, "1, 99", "out of reach"),

@@ -80,6 +80,8 @@ class Guard(QObject):
         super().__init__()
         self._told = told
         self._telling = False
+        self._waits = False
+        """Whether an error waits to be told: one press may raise it at every widget that it passes."""
         self._heard.connect(self._tell, Qt.ConnectionType.QueuedConnection)
         self._before: tuple[object, object] | None = None
 
@@ -109,9 +111,12 @@ class Guard(QObject):
         """Write an error down and have it told."""
         _end_painters(trace or error.__traceback__)
         log.error("unexpected: %s", error, exc_info=(type(error), error, trace or error.__traceback__))
-        self._heard.emit(error)
+        if not self._waits:
+            self._waits = True
+            self._heard.emit(error)
 
     def _tell(self, error: BaseException) -> None:
+        self._waits = False
         if self._telling:
             return  # the telling itself stumbled: it is written down, and one sentence is enough
         self._telling = True

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import NARROW, Units, percent
+from dribbet.bench.units import NARROW, Units, figure, percent
 from dribbet.lab.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
 
@@ -127,7 +127,7 @@ def _named(factor: Factor, word: str, names: Names) -> Level:
     known = {n.lower(): n for n in names.of(factor)}
     if factor is Factor.OWN:
         try:
-            return Level(value=float(word))
+            return Level(value=figure(word))
         except ValueError:
             return Level(name=word[:40])
     if factor is Factor.PANEL_SIZE:
@@ -156,7 +156,7 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
         if nature.measure is Measure.LENGTH:
             value = units.length_mm(word) / 1e3
         else:
-            value = float(plain.replace("grade", "").replace("1 :", "").replace(":", " ").split()[-1])
+            value = figure(plain.replace("grade", "").replace("1 :", "").replace(":", " ").split()[-1])
     except (ValueError, IndexError):
         raise DribbetError(f"“{word}” is no number. Type levels such as {hint}.") from None
     if nature.measure is Measure.SECONDS and word.lower().endswith("min"):

@@ -10,14 +10,16 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from dribbet.bench import left_out
 from dribbet.bench.guard import in_words
 from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key, KeyStrip
 from dribbet.bench.parts.margin import DoubleRule, Remark, RemarkRow, Weight, clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
+from dribbet.bench.parts.why_row import WhyRow
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.type import font
-from dribbet.records import DribbetError
+from dribbet.records import DribbetError, Panel, Series, SeriesState
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -31,6 +33,7 @@ COLUMN_PX = {1000: 250, 1500: 300}  # right column by the width of the page; bey
 WIDE_COLUMN_PX = 360
 LOW_PX = 760  # pages lower than this leave out what can be left out
 NARROW_PX = 1000
+LEAVE_CAP = "O"
 MOST_TYPED = 2000  # letters; what is pasted may be a whole book
 
 
@@ -55,6 +58,10 @@ class Page(QWidget):
         self.actions: dict[str, Callable[[], object]] = {}
         self._last_press = 0.0
         self._said: dict[int, object] = {}
+        self._why: WhyRow | None = None
+        self._leaving: Panel | None = None
+        self._left_out = ""
+        """Panel that was left out last on this page."""
         self.stale = True
         self.setAutoFillBackground(True)
         palette = self.palette()
@@ -109,6 +116,78 @@ class Page(QWidget):
     def resizeEvent(self, event: object) -> None:
         if self.column_widget is not None:
             self.column_widget.setFixedWidth(next((px for most, px in COLUMN_PX.items() if self.width() < most), WIDE_COLUMN_PX))
+
+    # ------------------------------------------------------------ leaving a panel out
+
+    def leave_out_key(self, panel: Panel | None) -> tuple[Key, Callable[[], object]] | None:
+        """The key that leaves this panel out, or counts it again; None where there is no panel."""
+        known = None
+        if self._left_out:  # what was left out last can be counted again, though the page has gone on
+            known = next((p for p in self.studio.notebook.all(Panel) if p.id == self._left_out and p.spoiled), None)
+        if panel is not None and panel.spoiled:
+            known = panel
+        if known is not None:
+            return Key(LEAVE_CAP, f"Count {known.code} again"), lambda: self._count_again(known)
+        if panel is None:
+            return None
+        return Key(LEAVE_CAP, "Leave out"), lambda: self._ask_why(panel)
+
+    def _ask_why(self, panel: Panel) -> None:
+        if self._why is None:
+            self._why = WhyRow(Field("why it does not count", self.inks, width_px=340), left_out.REASONS, self.inks)
+            self._why.said.connect(lambda reason: self.attempt(lambda: self._leave_out(reason)))
+            main = self.trouble.parent()
+            assert isinstance(main, QVBoxLayout)
+            main.insertWidget(main.indexOf(self.strip), self._why)
+        self._leaving = panel
+        self._why.ask(panel.code)
+
+    def _leave_out(self, reason: str) -> None:
+        panel = self._leaving
+        if panel is None:
+            return
+        was = self.studio.notebook.get(Series, panel.series_id).state
+        before, self._left_out = self._left_out, panel.id
+        try:
+            self.went_out(panel, counts=False)
+            left_out.leave_out(self.studio, panel, reason)
+        except DribbetError:
+            self._left_out = before
+            raise
+        self.stop_asking()
+        self._say_reopened(panel, was, f"{panel.code} is left out of the verdict: {reason.strip()}. {LEAVE_CAP} counts it again.")
+
+    def _count_again(self, panel: Panel) -> None:
+        was = self.studio.notebook.get(Series, panel.series_id).state
+        self._left_out = ""
+        self.went_out(panel, counts=True)
+        left_out.count_again(self.studio, panel)
+        self._say_reopened(panel, was, f"{panel.code} counts again.")
+
+    def _say_reopened(self, panel: Panel, was: SeriesState, words: str) -> None:
+        series = self.studio.notebook.get(Series, panel.series_id)
+        if was is SeriesState.DECIDED and series.state is not SeriesState.DECIDED:
+            words += f" {series.name} was decided; its figures changed, so it is open again."
+        self.say_note(words)
+
+    def went_out(self, panel: Panel, *, counts: bool) -> None:
+        """Called when a panel is about to be left out, or to count again."""
+
+    def stop_asking(self) -> bool:
+        """Take the question why away; True where it stood there."""
+        asked = self._why is not None and self._why.isVisible()
+        if self._why is not None:
+            self._why.hide()
+            self.setFocus()
+        self._leaving = None
+        return asked
+
+    def digit(self, number: int) -> bool:
+        """What a digit does: it answers what is asked on the page."""
+        if self._why is not None and self._why.isVisible():
+            return self._why.choose(number)
+        own = getattr(self, "press_digit", None)
+        return bool(own(number)) if own is not None else False
 
     # ------------------------------------------------------------ what subclasses do
 

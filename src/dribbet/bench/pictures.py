@@ -52,8 +52,8 @@ class Pictures:
             self._kept.popitem(last=False)
 
 
-def load_photo(path: Path, report: Report) -> tuple[QImage, float]:
-    """Photo as displayed, shrunk where it is huge; with the factor it was shrunk by (in a job)."""
+def load_photo(path: Path, width_px: int, report: Report) -> tuple[QImage, float]:
+    """Photo as displayed, shrunk where it is huge; with its pixels for each of the `width_px` that its record counts (in a job)."""
     import cv2
 
     from dribbet.sight.load import load
@@ -64,16 +64,16 @@ def load_photo(path: Path, report: Report) -> tuple[QImage, float]:
     shrink = min(1.0, LONGEST_PX / max(rgb.shape[:2]))
     if shrink < 1.0:
         rgb = np.asarray(cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), np.uint8)
-    return qimage(rgb), shrink
+    return qimage(rgb), rgb.shape[1] / width_px
 
 
-def load_flat(path: Path, corners_px: tuple[tuple[float, float], ...], width_mm: float, height_mm: float, report: Report) -> Flat:
-    """Rectified panel from a stored photo (in a job)."""
+def load_flat(path: Path, width_px: int, corners_px: tuple[tuple[float, float], ...], size_mm: tuple[float, float], report: Report) -> Flat:
+    """Rectified panel from a stored photo, whose corners its record gives in a picture `width_px` wide (in a job)."""
     from dribbet.sight import geometry
     from dribbet.sight.load import load
 
     report(0, 2)
     rgb = load(path).rgb
     report(1, 2)
-    k = geometry.working_scale(width_mm, height_mm)
-    return Flat(qimage(geometry.rectify(rgb, np.array(corners_px), width_mm, height_mm, k)), k)
+    k = geometry.working_scale(*size_mm)
+    return Flat(qimage(geometry.rectify(rgb, np.array(corners_px) * (rgb.shape[1] / width_px), *size_mm, k)), k)

@@ -14,8 +14,9 @@ from dribbet.lab.drying import LATE_LOOKS_H
 from dribbet.lab.learning import Line, PastMix, own_figures
 from dribbet.lab.power import Scatter, scatter_of
 from dribbet.lab.progress import DueLook, Station
+from dribbet.lab.readings import that_hold
 from dribbet.lab.responses import SCALES, value_of
-from dribbet.notebook.mapping import built
+from dribbet.notebook.mapping import Unreadable, built
 from dribbet.records import (
     TAKEN_OUT,
     Check,
@@ -75,6 +76,7 @@ class Run:
     looks: tuple[Look, ...]
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
+    """Those whose photographs still hold."""
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""
     shelf: tuple[Material, ...] = ()
@@ -225,7 +227,7 @@ class Studio:
         self._here = here
         self.scale = scale
         self.camera = camera
-        self.units = Units(**notebook.setting("units", {}))
+        self.units = Units.of(notebook.setting("units", {}))
         self.hand: dict[str, str] = {}
         """Panel or mix in hand by series and station, so that pages keep their place."""
         self._runs: dict[str, Run] = {}
@@ -300,6 +302,7 @@ class Studio:
         weighings = tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back)
         added = {w.mix_id: w for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
         checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
+        photos = of_panels(Photo)
         return Run(
             series=series,
             panels=tuple(panels),
@@ -310,8 +313,8 @@ class Studio:
             panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
             looks=tuple(look for look in of_panels(Look) if not look.taken_back),
-            photos=of_panels(Photo),
-            readings=of_panels(Reading),
+            photos=photos,
+            readings=that_hold(of_panels(Reading), photos),
             marks=tuple(m for m in book.among(MixMark, "mix_id", mix_ids) if not m.taken_back),
             shelf=tuple(self.shelf()),
         )
@@ -341,7 +344,11 @@ class Studio:
         """What the person set for their bench."""
         if self._rules is None:
             stored = self.notebook.setting(RULES, {})
-            self._rules = built(HouseRules, stored) if stored else HouseRules()
+            try:
+                self._rules = built(HouseRules, stored) if stored else HouseRules()
+            except (Unreadable, DribbetError) as error:  # the usual ones hold until the person sets their own again
+                self._rules = HouseRules()
+                self.notebook.unreadable["setting", RULES] = str(error)
         return self._rules
 
     def set_rules(self, rules: HouseRules) -> None:

@@ -14,6 +14,9 @@ MINUS: Final = "\u2212"
 G_PER_OZ: Final = 28.349523125
 ML_PER_FLOZ: Final = 29.5735295625
 MM_PER_IN: Final = 25.4
+LEAST: Final = 1e-9
+SYSTEMS: Final = {"mass": ("g", "oz"), "volume": ("mL", "fl oz"), "length": ("mm", "in"), "temperature": ("°C", "°F")}
+MOST: Final = 1e9
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +27,12 @@ class Units:
     volume: str = "mL"
     length: str = "mm"
     temperature: str = "°C"
+
+    @classmethod
+    def of(cls, stored: object) -> Units:
+        """Units as they were stored; what is none of the two systems is the usual one."""
+        told = stored if isinstance(stored, dict) else {}
+        return cls(**{name: told[name] for name, known in SYSTEMS.items() if told.get(name) in known})
 
     def mass_text(self, kg: float) -> str:
         """2.4 g, or 0.08 oz."""
@@ -44,7 +53,7 @@ class Units:
 
     def mass_kg(self, typed: str) -> float:
         """Typed grams (or ounces) as kg; raises ValueError for words."""
-        value = float(typed.strip().replace(",", ".").removesuffix(self.mass).strip())
+        value = figure(typed.strip().removesuffix(self.mass))
         return value / 1e3 if self.mass == "g" else value * G_PER_OZ / 1e3
 
     def volume_text(self, m3: float) -> str:
@@ -67,13 +76,21 @@ class Units:
 
     def length_mm(self, typed: str) -> float:
         """Typed millimetres (or inches) as mm; raises ValueError for words."""
-        value = float(typed.strip().replace(",", ".").removesuffix(self.length).strip())
+        value = figure(typed.strip().removesuffix(self.length))
         return value if self.length == "mm" else value * MM_PER_IN
 
     def temperature_text(self, celsius: float) -> str:
         """21 °C, or 70 °F."""
         value = celsius if self.temperature == "°C" else celsius * 9 / 5 + 32
         return f"{value:.0f}{NARROW}{self.temperature}"
+
+
+def figure(typed: str) -> float:
+    """Figure of what was typed, with a point or a comma; raises ValueError for words, NaN, infinity, and what no scale or ruler shows."""
+    value = float(typed.strip().replace(MINUS, "-").replace(",", "."))
+    if "_" in typed or not (value == 0.0 or LEAST <= abs(value) <= MOST):
+        raise ValueError(typed)
+    return value
 
 
 def percent(share: float, digits: int = 0) -> str:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QPalette
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from dribbet.bench import flow_set
 from dribbet.bench.doors.findings.page import FindingsPage
@@ -14,6 +15,8 @@ from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
 from dribbet.bench.guard import IN_A_ROW, Guard, in_words
 from dribbet.bench.jobs import Jobs
+from dribbet.bench.notice import Notice, notebook_words
+from dribbet.bench.parts.base import put_away
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
 from dribbet.bench.series_sheet import SeriesSheet
@@ -35,10 +38,13 @@ if TYPE_CHECKING:
     from dribbet.bench.page import Page
     from dribbet.bench.studio import Studio
 
+log = logging.getLogger(__name__)
 SMALLEST = (1024, 700)
 SLIM_BELOW_PX = 1100
 MINUTE_MS = 30_000
 LEARN_MS = 40
+TAKE_OVER_MS = 2000
+COPY_AFTER_MS = 1500  # the window is there first
 SAFE = "today"
 
 
@@ -58,7 +64,13 @@ class Window(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self.line)
-        row.addWidget(self.stack, 1)
+        side = QVBoxLayout()
+        side.setContentsMargins(0, 0, 0, 0)
+        side.setSpacing(0)
+        self.notice = Notice()
+        side.addWidget(self.notice)
+        side.addWidget(self.stack, 1)
+        row.addLayout(side, 1)
         names = [n.lower() for n in STATIONS]
         makers = [
             lambda: AskPage(studio, self.jobs),
@@ -97,6 +109,13 @@ class Window(QWidget):
         self._clock.timeout.connect(self._minute)
         self._rung_at = studio.now()
         self._clock.start()
+        self._waiting = QTimer(self)  # for the window that writes to go
+        self._waiting.setInterval(TAKE_OVER_MS)
+        self._waiting.timeout.connect(self._take_over)
+        if studio.notebook.because_of_another_window:
+            self._waiting.start()
+        self._copied = None
+        QTimer.singleShot(COPY_AFTER_MS, self._keep_copy)
         self._learning = QTimer(self)  # the past is read a few cups at a time, so that no page waits for it
         self._learning.setInterval(LEARN_MS)
         self._learning.timeout.connect(self._learn)
@@ -153,23 +172,27 @@ class Window(QWidget):
     def stumbled(self, error: BaseException) -> None:
         """Tell an error that nobody expected, and show the page anew from what is stored; after three in a row go to Today."""
         self.stumbles.append(str(error))
-        if len(self.stumbles) >= IN_A_ROW and self.current != SAFE:
-            self.walk(SAFE)
-        self._renew()
+        self.studio.read_anew()
+        in_a_row = len(self.stumbles) >= IN_A_ROW
+        for name in (SAFE,) if in_a_row or not self.current else (self.current, SAFE):  # a page that cannot be shown at all is left at once
+            try:
+                self._make_anew(name)
+                break
+            except Exception as another:
+                log.error("while showing %s anew: %s", name, another, exc_info=another)
+        if in_a_row and self.current == SAFE:
+            self.stumbles.clear()
         page = self.pages.get(self.current)
         if page is not None:
             page.say_trouble(in_words(error, self.log_path))
 
-    def _renew(self) -> None:
-        """Read everything anew; the page in view is made again, for it may hold what made it stumble."""
-        self.studio.read_anew()
-        name, old = self.current, self.pages.pop(self.current, None)
+    def _make_anew(self, name: str) -> None:
+        """Show a page that is made again: the old one may hold what made it stumble."""
+        old = self.pages.pop(name, None)
         if old is not None:
             self.stack.removeWidget(old)
-            old.hide()
-            old.deleteLater()
-        if name:
-            self._walk(name)
+            put_away([old])
+        self._walk(name)
 
     def worked(self) -> None:
         """Something that was asked for was done: errors before it are no longer in a row."""
@@ -209,6 +232,27 @@ class Window(QWidget):
         page = self.pages.get(self.current)
         if page is not None:
             page.refresh()
+            self.notice.show_state(notebook_words(self.studio.notebook), page.inks)
+
+    def _take_over(self) -> None:
+        """Write from now on, once the window that wrote is gone."""
+        if self.studio.notebook.take_over():
+            self._waiting.stop()
+            self.studio.changed()
+            self.pages[self.current].say_note("The other window is gone. This one writes now.")
+
+    def _keep_copy(self) -> None:
+        """Keep today's copy of the notebook beside it, off the GUI thread."""
+        today = self.studio.local(self.studio.now()).date()
+        if self.studio.notebook.read_only or today == self._copied:
+            return
+        self._copied = today
+        self.jobs.start(lambda _: self.studio.notebook.keep_daily_copy(today), lambda _: None, self._not_copied)
+
+    def _not_copied(self, error: Exception) -> None:
+        page = self.pages.get(self.current)
+        if page is not None:
+            page.say_trouble(f"Today's copy could not be kept. {in_words(error, self.log_path)}")
 
     def _learn(self) -> None:
         if not self.studio.learn_some():
@@ -217,6 +261,7 @@ class Window(QWidget):
     def _minute(self) -> None:
         """Time passes: what is shown follows it, and a cup that has rested rings, whichever page is open."""
         self.refresh()
+        self._keep_copy()
         run, now = self.studio.run(), self.studio.now()
         rested = flow_set.rested_between(self.studio, run, self._rung_at, now) if run is not None else []
         self._rung_at = now
@@ -276,7 +321,7 @@ class Window(QWidget):
                 focus.clearFocus()
                 page.setFocus()
                 return True
-            return page.press_by_keyboard("Esc") or self._esc()
+            return page.stop_asking() or page.press_by_keyboard("Esc") or self._esc()
         if event.isAutoRepeat() and key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
             return not typing
         if key == Qt.Key.Key_Space and not typing and not page.space_types:
@@ -294,8 +339,7 @@ class Window(QWidget):
             return False
         text = event.text()
         if len(text) == 1 and text.isdigit():
-            digits = getattr(page, "press_digit", None)
-            return bool(digits(int(text))) if digits is not None else False
+            return page.digit(int(text))
         if len(text) == 1 and text.isalpha():
             return page.press_by_keyboard(text.upper())
         return False
@@ -320,8 +364,9 @@ class Window(QWidget):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Cancel what runs, wait for it, let go of the notebook."""
-        self._clock.stop()
-        self._learning.stop()
+        for timer in (self._clock, self._learning, self._waiting):
+            timer.stop()
+        self.guard.leave()
         if self.current in self.pages:
             self.pages[self.current].leave()
         self.jobs.stop_all()

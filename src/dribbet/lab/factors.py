@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Final
@@ -132,7 +133,7 @@ def blend(name: str) -> dict[str, float]:
     for piece in name.split("+"):
         words, _, figure = piece.strip().rpartition(" ")
         try:
-            share = float(figure.removesuffix("%"))
+            share = float(figure.removesuffix("%")) if "_" not in figure else math.nan
         except ValueError:
             words, share = piece.strip(), 1.0
         if not words or not 0.0 < share <= 1e4:

@@ -146,6 +146,8 @@ def station_of(
     """Where a panel stands: the first station at which something is left to do for it."""
     if series.seed is None:
         return Station.ASK
+    if panel.spoiled:
+        return Station.DECIDE  # left out: nothing more is asked of it
     poured = poured_at(panel, weighings, steps)
     mine = [r for r in readings if r.panel_id == panel.id]
     if poured is not None or any(p.panel_id == panel.id for p in photos):

@@ -70,16 +70,22 @@ def flatten(recipe: Recipe) -> tuple[Component, ...]:
     tuple of Component
         In order of first appearance; a material that appears twice is added up. Mass fractions sum to one.
     """
+    return _flat(recipe, {})
+
+
+def _flat(recipe: Recipe, known: dict[int, tuple[Component, ...]]) -> tuple[Component, ...]:
+    """Raw components; each nested recipe is opened once, however many use it."""
+    if id(recipe) in known:
+        return known[id(recipe)]
     masses: dict[str, float] = {}
     facts: dict[str, tuple[float, float]] = {}
     for ingredient in recipe.ingredients:
         if ingredient.parts == 0.0:
             continue
-        density = density_of(ingredient)
+        inner = _flat(ingredient.recipe, known) if ingredient.recipe is not None else ()
+        density = mix_density_kg_m3(inner) if inner and ingredient.density_kg_m3 is None else density_of(ingredient)
         mass = ingredient.parts * (density if recipe.basis is Basis.VOLUME else 1.0)
-        if ingredient.recipe is not None:
-            inner = flatten(ingredient.recipe)
-        else:
+        if ingredient.recipe is None:
             solids = ingredient.volume_solids
             if solids is None:
                 solids = _by_word(ingredient.name, SOLIDS_BY_WORD, UNKNOWN_SOLIDS)
@@ -90,9 +96,10 @@ def flatten(recipe: Recipe) -> tuple[Component, ...]:
     total = sum(masses.values())  # plain: of numbers that are too large it makes infinity, no error
     if not (math.isfinite(total) and total > 0.0):
         raise RecipeError("The parts of the recipe add up to nothing that can be weighed. Use ordinary numbers of parts, such as 1 and 2.")
-    return tuple(
+    known[id(recipe)] = tuple(
         Component(name=name, mass_fraction=mass / total, density_kg_m3=facts[name][0], volume_solids=facts[name][1]) for name, mass in masses.items()
     )
+    return known[id(recipe)]
 
 
 def mix_density_kg_m3(components: Sequence[Component]) -> float:

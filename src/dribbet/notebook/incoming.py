@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 
     from dribbet.notebook.store import Notebook
 
-csv.field_size_limit(MOST_TABLE)  # Python's own limit is 128 kB; what a package may hold is limited when it is looked through
 SAME_MATERIAL: Final = ("kind", "density_kg_m3", "volume_solids", "opacity", "alcohol_share", "made_of")
 """Figures by which two containers of one name are taken for the same material."""
 NAMING: Final = {
@@ -87,6 +86,7 @@ class _Incoming:
         name = f"tables/{table.name}.csv"
         if name not in self.package.entries:
             return
+        csv.field_size_limit(MOST_TABLE)  # Python's own limit is 128 kB; what a package may hold is limited when it is looked through
         with self.package.text(name) as text:
             reader = csv.reader(text, strict=True)
             try:

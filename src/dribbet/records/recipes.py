@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Final
 
@@ -11,6 +11,7 @@ from dribbet.records.checks import require_positive, require_share
 from dribbet.records.errors import RecordError
 
 MOST_PARTS: Final = 1e9
+DEEPEST: Final = 32
 
 
 class Basis(StrEnum):
@@ -47,12 +48,18 @@ class Recipe:
 
     basis: Basis
     ingredients: tuple[Ingredient, ...]
+    depth: int = field(init=False, default=1, compare=False, repr=False)
+    """How many recipes lie one in another, this one counted."""
 
     def __post_init__(self) -> None:
         if not self.ingredients:
             raise RecordError("The recipe has no ingredients. Add at least one.")
         if not sum(i.parts for i in self.ingredients) > 0.0:
             raise RecordError("All parts of the recipe are zero. Give at least one ingredient some parts.")
+        deep = 1 + max(i.recipe.depth if i.recipe is not None else 0 for i in self.ingredients)
+        object.__setattr__(self, "depth", deep)
+        if deep > DEEPEST:
+            raise RecordError(f"House mixes are nested more than {DEEPEST} deep. Write the inner ones as what they are made of.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -145,8 +145,8 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     return result
 
 
-def as_json(m: Measured) -> dict[str, Any]:
-    """The result as `dribbet measure` writes it: `dribbet-measure/1`."""
+def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
+    """The result as `dribbet measure` writes it: `dribbet-measure/1`; corners in pixels of a file that was read `shrink` times smaller."""
     diameters = [c.diameter_mm for c in m.cells.items]
     area = m.width_mm * m.height_mm
     card = m.card
@@ -157,7 +157,7 @@ def as_json(m: Measured) -> dict[str, Any]:
             "width_mm": m.width_mm,
             "height_mm": m.height_mm,
             "px_per_mm": round(m.px_per_mm, 4),
-            "corners_px": [[round(float(x), 2), round(float(y), 2)] for x, y in m.corners_px],
+            "corners_px": [[round(float(x) * shrink, 2), round(float(y) * shrink, 2)] for x, y in m.corners_px],
             "corner_source": m.corner_source,
         },
         "light": {

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import percent
+from dribbet.bench.units import figure, percent
 from dribbet.lab import house_rules
 from dribbet.lab.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
@@ -106,7 +106,7 @@ def pressed(rules: HouseRules, key: str) -> HouseRules:
 
 def _figures(text: str, like: str) -> list[float]:
     try:
-        return [float(x) for x in re.split(r"[,;\s]+", text.strip().removesuffix("%")) if x]
+        return [figure(x) for x in re.split(r"[,;\s]+", text.strip().removesuffix("%")) if x]
     except ValueError:
         raise DribbetError(f"“{text}” is not what is asked for. Type {like}.") from None
 
@@ -149,7 +149,7 @@ def _home_cup(rules: HouseRules, text: str) -> HouseRules:
     points = [POINT.match(p) for p in found.group(2).split(",")]
     if not all(points):
         raise DribbetError("Write each liquid as its seconds and its viscosity in mm²/s: 20 s = 40.")
-    cup = HomeCup(name=found.group(1).strip(), points=tuple((float(p.group(1)), float(p.group(2)) * 1e-6) for p in points if p is not None))
+    cup = HomeCup(name=found.group(1).strip(), points=tuple((figure(p.group(1)), figure(p.group(2)) * 1e-6) for p in points if p is not None))
     return replace(rules, home_cups=(*(c for c in rules.home_cups if c.name != cup.name), cup))
 
 

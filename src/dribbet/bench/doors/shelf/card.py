@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import percent
+from dribbet.bench.units import figure, percent
 from dribbet.lab import composition, house_mix, measures
 from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 
@@ -193,7 +193,7 @@ def _share(name: str) -> Callable[[Material, str, Studio], Material]:
 
 def _number(text: str, like: str) -> float:
     try:
-        return float(text.replace(",", ".").strip())
+        return figure(text)
     except ValueError:
         raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
 

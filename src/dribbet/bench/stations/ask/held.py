@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import NARROW, Units, percent
+from dribbet.bench.units import NARROW, Units, figure, percent
 from dribbet.lab import amounts, design
 from dribbet.lab.arm import ROUGH_DENSITY
 from dribbet.records import BasePlan, Constants, DribbetError, Layer, Layout, Outline, Response, Series, Technique, Wanted
@@ -172,7 +172,7 @@ def _number(text: str, name: str, kind: str, units: Units) -> float:
             return units.mass_kg(text)
         if kind == LENGTH:
             return units.length_mm(text) / 1e3
-        value = float(
+        value = figure(
             text.strip().replace(",", ".").removesuffix("%").removesuffix("s").removesuffix("h").removesuffix("°C").removesuffix("°F").strip()
         )
     except ValueError:
@@ -208,9 +208,9 @@ def _layers(text: str, paints: Sequence[str]) -> tuple[Layer, ...]:
     known = {p.lower(): p for p in paints}
     parts: list[tuple[str, float]] = []
     for piece in (v.strip() for v in text.split(",") if v.strip()):
-        name, _, figure = piece.rpartition(" ")
+        name, _, parts_said = piece.rpartition(" ")
         try:
-            share = float(figure.removesuffix("%"))
+            share = figure(parts_said.removesuffix("%"))
         except ValueError:
             name, share = piece, 1.0
         if name.strip().lower() not in known:

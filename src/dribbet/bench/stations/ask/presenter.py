@@ -12,7 +12,7 @@ from dribbet.bench.stations.ask import held, margin, sentence, sheets
 from dribbet.bench.stations.ask.history import History
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Part, Sheet
-from dribbet.bench.units import NARROW, count_text, percent
+from dribbet.bench.units import NARROW, count_text, figure, percent
 from dribbet.lab import confounding, control, day_plan, design, planning, sizes, templates
 from dribbet.lab.design import arms
 from dribbet.lab.factors import NATURES
@@ -146,7 +146,8 @@ class AskPresenter:
 
     def have(self, what: str) -> float:
         """A number of what the studio has: panels, places, hours."""
-        return float(self.studio.notebook.setting(what, STUDIO[what][1]))
+        told = self.studio.notebook.setting(what, STUDIO[what][1])
+        return float(told) if isinstance(told, (int, float)) and 0.0 <= told < 10_000.0 else float(STUDIO[what][1])
 
     def _prices(self, s: Series) -> dict[str, float]:
         return dict(s.prices or planning.prices_per_kg(self.studio.shelf()))
@@ -392,7 +393,7 @@ class AskPresenter:
         if not found:
             return None, None
         try:
-            figures = [float(v) for v in found if v.replace(".", "").lstrip("-").isdigit()]
+            figures = [figure(v) for v in found if v.replace(".", "").lstrip("-").isdigit()]
             low, high = figures[0], figures[1]
         except (ValueError, IndexError):
             raise DribbetError(f"“{text}” is no range. Type from and to, such as 5 to 40, or nothing for any.") from None
@@ -409,7 +410,7 @@ class AskPresenter:
 
     def _put_studio(self, part: str, value: str) -> None:
         try:
-            number = float(value.replace(",", ".").split()[0])
+            number = figure(value.split()[0])
         except (ValueError, IndexError):
             self.trouble = part, value, f"“{value}” is no number. Type a figure for: {STUDIO[part][0].lower()}."
             raise DribbetError(self.trouble[2]) from None

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench import levels as words
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.view import Part
-from dribbet.bench.units import count_text
+from dribbet.bench.units import count_text, figure
 from dribbet.lab import basis, control, design, layouts, planning
 from dribbet.lab.responses import SCALES
 from dribbet.records import (
@@ -188,7 +188,7 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
 
 def _size(value: str) -> float:
     try:
-        size = float(value.replace(",", ".").split()[0])
+        size = figure(value.split()[0])
     except (ValueError, IndexError):
         raise DribbetError(f"“{value}” is no size. Type a figure such as 40.") from None
     if not 0.0 <= size < 1e6:

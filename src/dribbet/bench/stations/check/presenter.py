@@ -11,7 +11,7 @@ from dribbet.bench import flow_set
 from dribbet.bench.parts.drip_lanes import Card, Lane
 from dribbet.bench.stations.check import side
 from dribbet.bench.stations.check.view import CheckView, TestView
-from dribbet.bench.units import in_words, listed, percent
+from dribbet.bench.units import figure, in_words, listed, percent
 from dribbet.lab import composition, flow_scale, progress
 from dribbet.lab.consistency import FlowCup, Match
 from dribbet.notebook.store import new_id
@@ -531,7 +531,7 @@ def _is_out(v: PotVerdict) -> bool:
 
 def _figure(text: str, like: str) -> float:
     try:
-        value = float(text.strip().replace(",", ".").removesuffix("s").strip())
+        value = figure(text.strip().removesuffix("s"))
     except ValueError:
         raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
     return value

@@ -118,6 +118,9 @@ class DecidePage(Page):
             keys.append((Key("B", "Other levels"), self.presenter.next_pair))
         if len(v.lamps) > 1:
             keys.append((Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp))
+        leave = self.leave_out_key(self.presenter.side_panel(v))
+        if leave is not None:
+            keys.append(leave)
         self.keys(keys)
 
     def _load(self, i: int, side: Side | None) -> None:
@@ -139,8 +142,8 @@ class DecidePage(Page):
             return
         stage.loading = (f"Squaring up {side.code}", 0.4)
         stage.update()
-        path, corners = self.studio.notebook.photos.path_of(side.photo), side.corners
-        self.jobs.start(lambda report: load_flat(path, corners, *size, report), lambda flat: self._ready(i, key, flat), self.failed)
+        path, corners, wide = self.studio.notebook.photos.path_of(side.photo), side.corners, side.photo.width_px
+        self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._ready(i, key, flat), self.failed)
 
     def _ready(self, i: int, key: tuple[object, ...], flat: object) -> None:
         assert isinstance(flat, Flat)

@@ -321,7 +321,8 @@ class DecidePresenter:
     def _differs(self, run: Run, pair: Pair) -> tuple[Remark, ...]:
         s, units = run.series, self.studio.units
         recipes = [a for a in run.actual_arms if a.letter in pair.first + pair.second or a.extra is not None]
-        made = [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
+        made = [Remark("Left out", f"{p.code}: {p.spoiled}.") for p in run.panels if p.spoiled and p.recipe in pair.first + pair.second]
+        made += [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
         made += self._by_goal(run)
         missed = self._missed(run)
         if missed:
@@ -372,9 +373,6 @@ class DecidePresenter:
         money = panel_costs.sentence(self.studio, run, "".join(sorted(letters)))
         if money:
             made.append(Remark("", money))
-        for p in run.panels:
-            if p.spoiled and p.recipe in letters:
-                made.append(Remark("", f"{p.code} is left out: {p.spoiled}.", Weight.PLAIN))
         counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
         for code, kind in [(c, k) for c, k in counted if k.is_sign][:2]:
             made.append(Remark("", f"While pouring {code}: {kind}."))
@@ -420,6 +418,10 @@ class DecidePresenter:
         self.pair = (self.pair + 1) % max(len(self.pairs(run)), 1)
         self.shown = [0, 0]
         self.studio.changed()
+
+    def side_panel(self, view: DecideView) -> Panel | None:
+        """The panel shown on the left, as it is now."""
+        return next((p for p in self.studio.need_run().panels if view.left is not None and p.id == view.left.panel.id), None)
 
     def next_panel(self, which: int) -> None:
         self.shown[which] += 1
@@ -544,12 +546,13 @@ class DecidePresenter:
         shown = [p for p in run.panels if run.photo(p) is not None and run.reading(p) is not None]
         for done, p in enumerate(shown):
             report(done, 2 * len(shown))
-            photo, reading = run.photo(p), run.reading(p)
+            reading = run.reading(p)
             size = run.size_mm(p)
-            assert photo is not None
             assert reading is not None
+            photo = next(f for f in run.photos if f.id == reading.photo_id)  # the one that was read, wherever newer ones are
             rgb = load(self.studio.notebook.photos.path_of(photo)).rgb
-            flat = geometry.rectify(rgb, np.array(reading.result["panel"]["corners_px"]), *size, 4.0)
+            corners = np.array(reading.result["panel"]["corners_px"]) * (rgb.shape[1] / photo.width_px)
+            flat = geometry.rectify(rgb, corners, *size, 4.0)
             good, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 88])
             if good:
                 level = ", ".join(self._level(run, i, n) if n >= 0 else "halfway" for i, n in enumerate(p.settings))

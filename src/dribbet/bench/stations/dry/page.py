@@ -21,6 +21,8 @@ from dribbet.bench.theme.type import width
 from dribbet.records import Feel
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
 
@@ -118,18 +120,18 @@ class DryPage(Page):
             self._list(dues)
         self.remarks(self.notes, v.remarks)
         back = Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet.")
+        keys: list[tuple[Key, Callable[[], object]]]
         if v.asking == "feel":
-            self.keys([(Key("Space", v.one_key), lambda: self.presenter.answer_feel(None)), (back, self.presenter.take_back)])
+            keys = [(Key("Space", v.one_key), lambda: self.presenter.answer_feel(None))]
         elif v.asking == "crack":
-            self.keys(
-                [
-                    (Key("Space", v.one_key), lambda: self.presenter.answer_crack(False)),
-                    (Key("K", "It is cracked"), lambda: self.presenter.answer_crack(True)),
-                    (back, self.presenter.take_back),
-                ]
-            )
+            keys = [
+                (Key("Space", v.one_key), lambda: self.presenter.answer_crack(False)),
+                (Key("K", "It is cracked"), lambda: self.presenter.answer_crack(True)),
+            ]
         else:
-            self.keys([(Key("Space", v.one_key), lambda: self.go.emit("shoot")), (back, self.presenter.take_back)])
+            keys = [(Key("Space", v.one_key), lambda: self.go.emit("shoot"))]
+        leave = self.leave_out_key(v.hand)
+        self.keys([*keys, (back, self.presenter.take_back), *([leave] if leave else [])])
 
     def _list(self, dues: tuple[Due, ...]) -> None:
         clear(self.list)

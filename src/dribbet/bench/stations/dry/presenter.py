@@ -51,6 +51,7 @@ class DryView:
     asking: str = ""
     """What is asked now: feel, crack or nothing."""
     hand_code: str = ""
+    hand: Panel | None = None
     remarks: tuple[Remark, ...] = ()
     room: str = ""
     one_key: str = ""
@@ -132,6 +133,7 @@ class DryPresenter:
             dues=tuple(self._due(run, d, now, due) for d in run.due_looks(now)[:6]),
             asking=asking,
             hand_code=due.panel.code if due else "",
+            hand=due.panel if due else None,
             remarks=self._remarks(run, poured, now),
             room=f"Room {self.studio.units.temperature_text(run.series.constants.room_c)}, {percent(run.series.constants.room_rh)} damp, as planned.",
             one_key=one,

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench import flow_set
 from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
-from dribbet.bench.units import NARROW, Units, clock_text, listed, percent
+from dribbet.bench.units import NARROW, Units, clock_text, figure, listed, percent
 from dribbet.lab import (
     additions,
     batches,
@@ -298,7 +298,11 @@ class MixPresenter:
     def pour_at(self) -> datetime | None:
         """When the person means to pour, if they said so."""
         text = self.studio.notebook.setting(f"pour_at/{self.studio.series_id}", "")
-        return datetime.fromisoformat(text) if text else None
+        try:
+            when = datetime.fromisoformat(text) if text else None
+        except (ValueError, TypeError):
+            return None
+        return when if when is not None and when.tzinfo is not None else None
 
     def set_pour_at(self, text: str) -> None:
         """Take a time of the day such as 14:30; one that has passed is tomorrow's."""
@@ -411,7 +415,7 @@ class MixPresenter:
         if found is None or unit is None:
             raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4; or mL, tsp, drops or squirts behind it.")
         try:
-            amount = float(found.group(1).replace(",", "."))
+            amount = figure(found.group(1))
         except ValueError:
             raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
         material = next((m for m in run.shelf if m.name == name), None)

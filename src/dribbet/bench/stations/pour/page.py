@@ -24,8 +24,11 @@ from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
+    from dribbet.records import Panel
 
 TICK_MS = 200
 
@@ -395,6 +398,7 @@ class PourPage(Page):
         row.addWidget(self.typed)
         self.body.addLayout(row, 2)
         self.signs = False
+        self._leaves: object = None
         """Whether the five buttons stand for signs of too thick or too thin instead of mishaps."""
         self._reading: ScaleReading | None = None
         self.timer = QTimer(self)
@@ -461,8 +465,15 @@ class PourPage(Page):
             Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
             Key("S", "Mishaps" if self.signs else "How it runs"),
         ]
-        if [b.key for b in self.strip.buttons[:3]] != keys:
-            self.keys([(keys[0], self._space), (keys[1], self.presenter.take_back), (keys[2], self._other_marks)])
+        leave = self.leave_out_key(v.panel)
+        offered = [*keys, *([leave[0]] if leave else [])]
+        if [b.key for b in self.strip.buttons[: len(offered)]] != offered or self._leaves != (v.panel, offered[-1]):
+            self._leaves = (v.panel, offered[-1])
+            acts: list[Callable[[], object]] = [self._space, self.presenter.take_back, self._other_marks]
+            self.keys([*zip(keys, acts, strict=True), *([leave] if leave else [])])
+
+    def went_out(self, panel: Panel, *, counts: bool) -> None:
+        self.studio.take("pour", panel.id if counts else "")
 
     def _other_marks(self) -> None:
         self.signs = not self.signs

@@ -56,6 +56,7 @@ class PourView:
     """Everything the page shows."""
 
     code: str = ""
+    panel: Panel | None = None
     sentence: str = ""
     empty: bool = False
     layers: tuple[tuple[str, str, float, str], ...] = ()
@@ -90,7 +91,12 @@ class PourPresenter:
         if found is not None and (run.weight(found, PanelWeight.POURED) is None):
             return found
         return next(
-            (p for p in run.in_order() if run.poured_at(p) is None or (self._begun(run, p) and run.weight(p, PanelWeight.POURED) is None)), None
+            (
+                p
+                for p in run.in_order()
+                if not p.spoiled and (run.poured_at(p) is None or (self._begun(run, p) and run.weight(p, PanelWeight.POURED) is None))
+            ),
+            None,
         )
 
     def _begun(self, run: Run, panel: Panel) -> bool:
@@ -160,7 +166,8 @@ class PourPresenter:
             caution = self._cups_say(run, panel)
         return PourView(
             code=panel.code,
-            sentence=sentence,
+            panel=panel,
+            sentence=f"{panel.code} is left out: {panel.spoiled}." if panel.spoiled else sentence,
             layers=layers,
             layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
             clock_head=head,

@@ -159,12 +159,14 @@ class ReadPage(Page):
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self._cancel)])
             return
         walk = (Key("N", "Next panel"), lambda: self._walk(1))
+        leave = self.leave_out_key(v.panel)
+        leaving = [leave] if leave else []
         if not v.is_read:
-            self.keys([(Key("Space", v.one_key), self.read), walk])
+            self.keys([(Key("Space", v.one_key), self.read), walk, *leaving])
             return
         keys = [(Key("Space", v.one_key), self._onwards), (Key("V", "Hide the lines" if self.stage.lines_shown else "Show the lines"), self._lines)]
         keys.append((Key("X", "Remove cell", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
-        keys += [(Key("R", "Read again"), self.read), walk]
+        keys += [(Key("R", "Read again"), self.read), walk, *leaving]
         self.keys(keys)
 
     # ------------------------------------------------------------ the photo
@@ -182,8 +184,8 @@ class ReadPage(Page):
             elif len(v.corners) == 4:
                 self.stage.loading = (f"Squaring up {v.code}", 0.4)
                 self.stage.update()
-                path, corners, size = self.studio.notebook.photos.path_of(v.photo), v.corners, v.size_mm
-                self.jobs.start(lambda report: load_flat(path, corners, *size, report), lambda flat: self._flat_ready(key, flat), self.failed)
+                path, corners, size, wide = self.studio.notebook.photos.path_of(v.photo), v.corners, v.size_mm, v.photo.width_px
+                self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._flat_ready(key, flat), self.failed)
             else:
                 self.stage.show_photo(None)
         elif self.stage.image is not None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
+from dribbet.bench import left_out
 from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.bench.units import count_text, in_words, percent
 from dribbet.lab.progress import Station
@@ -31,6 +32,7 @@ class ReadView:
     """Everything the page shows."""
 
     code: str = ""
+    panel: Panel | None = None
     sentence: str = ""
     note: str = ""
     empty: bool = False
@@ -79,6 +81,11 @@ class ReadPresenter:
         known = self.readable(run)
         return next((p for p in known if p.id == chosen), None) or next(iter(self.unread(run)), None) or (known[-1] if known else None)
 
+    def shown(self, run: Run, panel: Panel) -> Reading | None:
+        """The reading on view: the newest of the stage that the newest photo is of."""
+        photo = run.photo(panel)
+        return next((r for r in reversed(run.readings) if photo is not None and r.panel_id == panel.id and r.stage is photo.stage), None)
+
     def view(self, hand_cell: int | None = None) -> ReadView:
         run = self.studio.run()
         panel = self.panel(run) if run is not None else None
@@ -87,11 +94,11 @@ class ReadPresenter:
         photo = run.photo(panel)
         assert photo is not None
         size = run.size_mm(panel)
-        reading = next((r for r in reversed(run.readings) if r.panel_id == panel.id and r.stage is photo.stage), None)
+        reading = self.shown(run, panel)
         waiting = [p for p in self.unread(run) if p.id != panel.id]
         if reading is None:
             return ReadView(
-                code=panel.code, sentence=f"{panel.code} has not been read.",
+                code=panel.code, panel=panel, sentence=f"{panel.code} has not been read.",
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
                 size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
             )  # fmt: skip
@@ -100,8 +107,11 @@ class ReadPresenter:
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
         return ReadView(
             code=panel.code,
+            panel=panel,
             sentence=self._sentence(result),
-            note=f"{shot.stage} photo, read by {reading.reader}" + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
+            note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
+            + f"{shot.stage} photo, read by {reading.reader}"
+            + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
             photo=shot,
             corners=corners,
             size_mm=size,
@@ -191,22 +201,25 @@ class ReadPresenter:
                 paths[lamp] = self.studio.notebook.photos.path_of(other)
         loaded = {lamp: load(path).rgb for lamp, path in paths.items()}
         shape = loaded[Lamp.DIFFUSE].shape
+        wider = main.width_px / shape[1]  # photos of before were kept with the size of the file, however large
         both = all(lamp in loaded and loaded[lamp].shape == shape for lamp in (Lamp.LEFT, Lamp.RIGHT))
         photos = sight.Lamps(main=loaded[Lamp.DIFFUSE], left=loaded[Lamp.LEFT] if both else None, right=loaded[Lamp.RIGHT] if both else None)
-        corners = np.array(main.corners_px) if main.corners_px else None
+        corners = np.array(main.corners_px) / wider if main.corners_px else None
         if panel.region:  # a piece of a panel is measured as a panel of its own, cut out along the borders' strips
             if corners is None:
                 corners, _, _, _ = sight.locate(loaded[Lamp.DIFFUSE], *run.sheet_mm(panel), None)
             corners = part_of(corners, run.box(panel))
         found = sight.measure(photos, *run.size_mm(panel), corners_px=corners, report=report)
-        result = sight.as_json(found) | {"outlines": sight.outlines(found)}
+        result = sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found)}
         return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.studio.now(), result=result)
 
     # ------------------------------------------------------------ what a press does
 
     def keep(self, reading: Reading) -> None:
         """Store what was read."""
-        self.studio.notebook.add(reading)
+        with self.studio.notebook.transaction():
+            self.studio.notebook.add(reading)
+            left_out.reopen(self.studio, self.studio.notebook.get(Panel, reading.panel_id).series_id)
         self.studio.take("read", reading.panel_id)
         self.studio.changed()
 
@@ -234,12 +247,16 @@ class ReadPresenter:
         """Take a cell out by hand: a new reading that says so; the old one stays."""
         run = self.studio.need_run()
         panel = self.panel(run)
-        reading = run.reading(panel) if panel is not None else None
+        from dribbet.sight.corrected import without_cell
+
+        reading = self.shown(run, panel) if panel is not None else None
         if panel is None or reading is None or i is None:
             raise DribbetError("No cell is in hand. Touch one on the photo.")
         result = without_cell(reading.result, i)
         by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
-        self.studio.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.studio.now(), result=result))
+        with self.studio.notebook.transaction():
+            self.studio.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.studio.now(), result=result))
+            left_out.reopen(self.studio, run.series.id)
         self.studio.changed()
 
 
@@ -251,24 +268,3 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
     return Overlay(cells=closed("cells"), cracks=closed("cracks"), edge=closed("edge"))
-
-
-def without_cell(result: dict[str, Any], i: int) -> dict[str, Any]:
-    """The same result with one cell less; figures are counted again."""
-    import statistics
-
-    items = [c for j, c in enumerate(result["cells"]["items"]) if j != i]
-    outlines = dict(result.get("outlines", {}))
-    outlines["cells"] = [c for j, c in enumerate(outlines.get("cells", [])) if j != i]
-    gone = result["cells"]["items"][i]["area_mm2"]
-    area = result["panel"]["width_mm"] * result["panel"]["height_mm"]
-    sizes = sorted(c["diameter_mm"] for c in items)
-    cells = dict(result["cells"])
-    cells.update(
-        count=len(items),
-        per_dm2=round(len(items) / area * 1e4, 2),
-        area_fraction=round(max(cells["area_fraction"] - gone / area, 0.0), 5),
-        median_diameter_mm=round(statistics.median(sizes), 3) if sizes else 0.0,
-        items=items,
-    )
-    return {**result, "cells": cells, "outlines": outlines}

@@ -15,14 +15,16 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
-from dribbet.bench.stations.shoot.presenter import SUFFIXES, Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect, lamp_named
+from dribbet.bench.stations.shoot.presenter import Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import font
-from dribbet.records import Lamp, Panel, Report, Stage
+from dribbet.records import Lamp, Panel, Report
+from dribbet.sight.load import SUFFIXES
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
+    from dribbet.bench.stations.shoot.presenter import Aim
     from dribbet.bench.studio import Studio
 
 
@@ -146,7 +148,10 @@ class ShootPage(Page):
         self.view = ShootView()
         self._shown = ""
         self._shrink = 1.0
-        self._queue: list[tuple[Path, tuple[Panel, Stage, Lamp] | None]] = []
+        self._queue: list[tuple[Path, Aim]] = []
+        self._doubtful: list[Path] = []
+        """Files that name no panel, or several: each is asked for."""
+        self._suggested: list[Panel] = []
         self._busy = False
         self.setAcceptDrops(True)
         row = QHBoxLayout()
@@ -189,6 +194,7 @@ class ShootPage(Page):
         for part in parts:
             part.setVisible(not v.empty)
         if v.empty:
+            self._doubtful = []
             self.title("", v.sentence)
             self.camera.say("")
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
@@ -227,6 +233,9 @@ class ShootPage(Page):
             self.due_list.addWidget(button)
 
     def _offer(self, v: ShootView) -> None:
+        if self._doubtful:
+            self._ask()
+            return
         if self._busy:
             self.keys([(Key("Space", "Wait: looking at the photo", busy=True), lambda: None)])
             return
@@ -255,7 +264,9 @@ class ShootPage(Page):
                 self.stage.loading = ("Loading the photo", 0.4)
                 self.stage.update()
                 path = self.studio.notebook.photos.path_of(photo)
-                self.jobs.start(lambda report: load_photo(path, report), lambda got, key=photo.sha256: self._picture_ready(key, got), self.failed)
+                self.jobs.start(
+                    lambda report: load_photo(path, photo.width_px, report), lambda got, key=photo.sha256: self._picture_ready(key, got), self.failed
+                )
         self._show_corners()
 
     def _picture_ready(self, sha256: str, got: object) -> None:
@@ -307,7 +318,7 @@ class ShootPage(Page):
         camera = self.studio.camera
         assert camera is not None
         target = self.presenter.target()
-        size = self.presenter.size_mm()
+        size = self.presenter.size_mm(target[0])
 
         def work(report: Report) -> Inspected:
             report(0, 4)
@@ -322,41 +333,68 @@ class ShootPage(Page):
         self.bring([Path(n) for n in names])
 
     def bring(self, paths: list[Path]) -> None:
-        """Take photos in: one goes to the panel in hand, several go to the panels that are due, in order.
-
-        Several whose names tell lamps apart (left, right, diffuse) are one panel's: they go to the one in hand.
-        """
+        """Take photos in; what is doubtful is asked, one file after another."""
         if not paths:
             return
-        if len(paths) == 1:
-            self._queue.append((paths[0], None))
-            self._next_in_queue()
-            return
-        run = self.studio.need_run()
-        lamps = [lamp_named(path.stem) for path in paths]
-        panel = self.presenter.panel(run)
-        if panel is not None and None not in lamps and len(set(lamps)) == len(lamps):
-            stage = self.presenter.stage(run, panel)
-            self._queue.extend((path, (panel, stage, lamp)) for path, lamp in zip(paths, lamps, strict=True) if lamp is not None)
-        else:
-            due, other = self.presenter.dues(run)
-            dues = due or other
-            stage_of = self.presenter.stage
-            for path, panel in zip(sorted(paths), dues, strict=False):
-                self._queue.append((path, (panel, stage_of(run, panel), Lamp.DIFFUSE)))
-            if len(paths) > len(dues):
-                self.say_trouble(f"{len(paths)} photos for {len(dues)} panels. The first {len(dues)} were taken; bring the others in one by one.")
+        sure, doubtful = self.presenter.deal(paths)
+        self._queue.extend(sure)
+        self._doubtful.extend(doubtful)
+        if doubtful:
+            self._suggested = self.presenter.suggestions()
         self._next_in_queue()
+        self.refresh()
 
     def _next_in_queue(self) -> None:
         if self._busy or not self._queue:
             return
         path, target = self._queue.pop(0)
-        where = target or self.presenter.target()
-        size = self.presenter.size_mm()
-        self._start(lambda report: self.presenter.inspect_file(path, size, report), where)
+        size = self.presenter.size_mm(target[0])
+        self._start(lambda report: self.presenter.inspect_file(path, size, report), target)
 
-    def _start(self, work: object, target: tuple[Panel, Stage, Lamp]) -> None:
+    # ------------------------------------------------------------ doubtful files
+
+    def _ask(self) -> None:
+        """Ask for the first doubtful file."""
+        name, panel = self._doubtful[0].name, self._suggested[0]
+        more = len(self._doubtful) - 1
+        self.title(panel.code, f"{name} names no one panel. Is it {panel.code}?", f"{more} more to ask after it." if more else "")
+        keys = [
+            (Key("Space", f"Yes, {panel.code}"), self._yes),
+            (Key("N", "Another panel"), self._another),
+            (Key("X", "Leave this file"), self._leave_file),
+        ]
+        if more:
+            keys.insert(2, (Key("A", f"All {more + 1} so, in pouring order"), self._all_so))
+        self.keys(keys)
+
+    def _yes(self) -> None:
+        path, panel = self._doubtful.pop(0), self._suggested.pop(0)
+        self._queue.append((path, self.presenter.aim(panel, path.stem)))
+        if not self._suggested:
+            self._suggested = self.presenter.suggestions()
+        self._next_in_queue()
+        self.refresh()
+
+    def _another(self) -> None:
+        self._suggested.append(self._suggested.pop(0))
+        self.refresh()
+
+    def _all_so(self) -> None:
+        taken = min(len(self._doubtful), len(self._suggested))
+        left = len(self._doubtful) - taken
+        for path, panel in zip(self._doubtful[:taken], self._suggested[:taken], strict=True):
+            self._queue.append((path, self.presenter.aim(panel, path.stem)))
+        self._doubtful = []
+        self._next_in_queue()
+        self.refresh()
+        if left:
+            self.say_trouble(f"{left + taken} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
+
+    def _leave_file(self) -> None:
+        self._doubtful.pop(0)
+        self.refresh()
+
+    def _start(self, work: object, target: Aim) -> None:
         self._busy = True
         self.stage.loading = (f"Looking at {target[0].code}", 0.1)
         self.stage.update()
@@ -372,7 +410,7 @@ class ShootPage(Page):
         self.stage.loading = (f"Looking at {code}", (done + 0.5) / (total + 0.5))
         self.stage.update()
 
-    def _inspected(self, found: object, target: tuple[Panel, Stage, Lamp]) -> None:
+    def _inspected(self, found: object, target: Aim) -> None:
         self._busy = False
         self.stage.loading = None
         assert isinstance(found, Inspected)

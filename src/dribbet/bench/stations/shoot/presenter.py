@@ -5,20 +5,23 @@ from __future__ import annotations
 import hashlib
 import re
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Final, TypeAlias
 
 import numpy as np
 
+from dribbet.bench import left_out
 from dribbet.lab.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
+from dribbet.sight.load import SUFFIXES
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
 
-SUFFIXES: Final = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif")
+Aim: TypeAlias = tuple[Panel, Stage, Lamp]
 LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
 
 
@@ -180,10 +183,9 @@ class ShootPresenter:
 
     # ------------------------------------------------------------ work in a job
 
-    def size_mm(self) -> tuple[float, float]:
-        """Size of the panel that the next photo is of."""
-        run = self.studio.need_run()
-        return run.sheet_mm(self.target()[0])
+    def size_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of the panel that a photo is of, whichever series is in hand."""
+        return self.studio.load(panel.series_id).sheet_mm(panel)
 
     def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
         """Read a file from disk and look at it."""
@@ -197,7 +199,7 @@ class ShootPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def target(self) -> tuple[Panel, Stage, Lamp]:
+    def target(self) -> Aim:
         """Where the next photo goes."""
         run = self.studio.need_run()
         panel = self.panel(run)
@@ -206,7 +208,48 @@ class ShootPresenter:
         missing = self.missing_lamps(run, panel)
         return panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
 
-    def keep(self, found: Inspected, target: tuple[Panel, Stage, Lamp]) -> Photo:
+    def deal(self, paths: list[Path]) -> tuple[list[tuple[Path, Aim]], list[Path]]:
+        """Which file goes where, and which are doubtful: those must be asked for.
+
+        A panel's code in a file's name wins. One file without a code is of the panel in hand; so are several whose names tell
+        only their lamps apart. All else is doubtful.
+        """
+        panels = self.studio.notebook.all(Panel)
+        told = {path: codes_in(path.stem, panels) for path in paths}
+        sure, doubtful = [], []
+        run = self.studio.run()
+        hand = self.panel(run) if run is not None else None
+        lamps = [lamp_named(path.stem) for path in paths]
+        nameless = not any(told.values())
+        of_one = nameless and hand is not None and (len(paths) == 1 or (None not in lamps and len(set(lamps)) == len(lamps)))
+        for path in sorted(paths) if nameless else paths:
+            codes = told[path]
+            if len(codes) == 1:
+                sure.append((path, self.aim(codes[0], path.stem)))
+            elif of_one and hand is not None:
+                lamp = lamp_named(path.stem)
+                sure.append((path, self.target() if len(paths) == 1 and lamp is None else self.aim(hand, path.stem)))
+            else:
+                doubtful.append(path)
+        return sure, doubtful
+
+    def aim(self, panel: Panel, stem: str = "") -> Aim:
+        """Panel, stage and lamp of a photo of this panel: what its name tells, else what is due."""
+        run = self.studio.load(panel.series_id)
+        stage = stage_named(stem, panel.code) or self.stage(run, panel)
+        return panel, stage, lamp_named(stem) or Lamp.DIFFUSE
+
+    def suggestions(self) -> list[Panel]:
+        """Panels that a doubtful photo may be of: those that want one first, in pouring order."""
+        run = self.studio.need_run()
+        due, other = self.dues(run)
+        rest = [p for p in run.in_order() if p not in due and p not in other]
+        found = [*due, *other, *rest]
+        if not found:
+            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+        return found
+
+    def keep(self, found: Inspected, target: Aim) -> Photo:
         """Store an inspected photo for a panel; the same original twice is refused for the same panel."""
         from datetime import datetime
 
@@ -229,6 +272,8 @@ class ShootPresenter:
         with book.transaction():
             book.photos.keep(found.data, found.suffix)
             book.replace(*[replace(p, left_out=True) for p in old])
+            if old:
+                left_out.reopen(self.studio, panel.series_id)
             book.add(photo, *[replace(photo, id=new_id(), panel_id=p.id) for p in pieces if p.id != panel.id])
         self.lamp_by_hand = None
         self.stage_by_hand = None
@@ -273,7 +318,11 @@ class ShootPresenter:
         view = self.view()
         if view.photo is None:
             raise DribbetError("There is no photo to leave out.")
-        self.studio.notebook.replace(replace(view.photo, left_out=True))
+        run = self.studio.need_run()
+        same = [p for p in run.photos if p.sha256 == view.photo.sha256 and not p.left_out]  # of every piece that shares the panel
+        with self.studio.notebook.transaction():
+            self.studio.notebook.replace(*[replace(p, left_out=True) for p in same])
+            left_out.reopen(self.studio, run.series.id)
         self.studio.changed()
 
     def move_corners(self, corners: list[tuple[float, float]]) -> None:
@@ -294,6 +343,26 @@ class ShootPresenter:
         with self.studio.notebook.transaction():
             self.studio.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
         self.studio.changed()
+
+
+def codes_in(stem: str, panels: Sequence[Panel]) -> list[Panel]:
+    """Panels whose codes stand in a file's name, such as K3-a1 in 'K3-a1 dry left' or k3_a1; the longest code at a place counts."""
+    text = re.sub(r"[\s_.]+", "-", stem.lower())
+    found: dict[int, Panel] = {}
+    for panel in sorted(panels, key=lambda p: -len(p.code)):
+        for hit in re.finditer(rf"(?<![a-z0-9]){re.escape(panel.code.lower())}(?![a-z0-9])", text):
+            if not any(at <= hit.start() < at + len(p.code) for at, p in found.items()):
+                found[hit.start()] = panel
+    return list({p.id: p for p in found.values()}.values())
+
+
+def stage_named(stem: str, code: str) -> Stage | None:
+    """Stage that a file's name tells, such as wet, 24 h or cured; None where it tells none or several."""
+    text = re.sub(r"[\s_.-]+", " ", stem.lower().replace(code.lower(), " "))
+    words = {"wet": Stage.WET, "dry": Stage.DRY, "cured": Stage.CURED}
+    found = {stage for word, stage in words.items() if word in text.split()}
+    found |= {stage for stage in (Stage.H12, Stage.H24, Stage.H48, Stage.D7) if re.search(rf"\b{str(stage).replace(' ', ' ?')}\b", text)}
+    return found.pop() if len(found) == 1 else None
 
 
 def lamp_named(stem: str) -> Lamp | None:
@@ -324,7 +393,7 @@ def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, flo
             loaded = load(P(file.name))
     report(1, 3)
     rgb = loaded.rgb
-    sentences: list[str] = []
+    sentences: list[str] = [f"File|{remark}|fine" for remark in loaded.remarks]
     corners: tuple[tuple[float, float], ...] = ()
     try:
         found, _, card, doubt = locate(rgb, *size_mm, None)

@@ -1,0 +1,70 @@
+"""What is so of the whole notebook and stands above every page: that it is only read, or that something of it cannot be."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QPalette
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from dribbet.bench.parts.margin import Remark, RemarkRow, Weight, clear
+from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.bench.units import count_text
+
+if TYPE_CHECKING:
+    from dribbet.notebook import Notebook
+
+
+def notebook_words(book: Notebook) -> tuple[Remark, ...]:
+    """What a person must know of the notebook, whichever page is open; nothing where all is well."""
+    made = []
+    if book.read_only and book.because_of_another_window:
+        made.append(Remark("This window only reads.", "Another has this notebook open. When it closes, this one takes over.", Weight.CAUTION))
+    elif book.read_only:
+        made.append(Remark("This window only reads.", f"{book.folder} may not be written. Copy it to a disk that may.", Weight.CAUTION))
+    if book.lost_writes:
+        made.append(
+            Remark(
+                f"{count_text(book.lost_writes, 'thing')} that was saved last is not there."
+                if book.lost_writes == 1
+                else f"The last {book.lost_writes} things that were saved are not there.",
+                "The file notebook.sqlite3-wal was lost, or an older notebook put in its place. If you have it, close this window and put it back.",
+                Weight.STOP,
+            )
+        )
+    if book.unreadable:
+        n = len(book.unreadable)
+        made.append(
+            Remark(
+                f"{count_text(n, 'entry', 'entries')} cannot be read and {'is' if n == 1 else 'are'} left out.",
+                f"Make a whole copy: dribbet verify {book.folder.name} --repair NEW.dribbet",
+                Weight.STOP,
+            )
+        )
+    return tuple(made)
+
+
+class Notice(QWidget):
+    """A strip above the page; hidden where there is nothing to say."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(22, 12, 24, 0)
+        self._column.setSpacing(6)
+        self._shown: tuple[tuple[Remark, ...], Inks] = ((), PAPER)
+        self.setAutoFillBackground(True)
+        self.hide()
+
+    def show_state(self, remarks: tuple[Remark, ...], inks: Inks) -> None:
+        """Say these, in the inks of the page below."""
+        if (remarks, inks) == self._shown:
+            return
+        self._shown = (remarks, inks)
+        clear(self._column)
+        palette = self.palette()
+        palette.setColor(QPalette.ColorRole.Window, inks.ground)
+        self.setPalette(palette)
+        for remark in remarks:
+            self._column.addWidget(RemarkRow(remark, inks, 16))
+        self.setVisible(bool(remarks))

@@ -1,0 +1,86 @@
+"""A result after a person took a cell out of it: every figure that follows from the cells is counted again."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.arrays import SightError
+from dribbet.sight.cells import TOUCHING_MM
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+PX_PER_MM: Final = 6.0  # of the drawing in which outlines are seen to touch: as the reader's own
+
+
+def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
+    """Result with one cell less (`i` in the order of its items); what was given stays as it is.
+
+    Raises
+    ------
+    SightError
+        If there is no such cell.
+    """
+    cells = result["cells"]
+    if not 0 <= i < len(cells["items"]):
+        raise SightError("This cell is no longer there. Touch another.")
+    items = [c for j, c in enumerate(cells["items"]) if j != i]
+    lines = dict(result.get("outlines", {}))
+    before = lines.get("cells", [])
+    lines["cells"] = [c for j, c in enumerate(before) if j != i]
+    area = result["panel"]["width_mm"] * result["panel"]["height_mm"]
+    sizes = [c["diameter_mm"] for c in items]
+    d10, middle, d90 = (round(float(q), 3) for q in np.percentile(sizes, [10, 50, 90])) if sizes else (0.0, 0.0, 0.0)
+    touching = round(cells["touching_fraction"] * len(cells["items"])) - (len(touching_cells(before)) - len(touching_cells(lines["cells"])))
+    counted = {
+        "count": len(items),
+        "per_dm2": round(len(items) / area * 1e4, 2),
+        "area_fraction": round(max(cells["area_fraction"] - cells["items"][i]["area_mm2"] / area, 0.0), 5),
+        "median_diameter_mm": middle,
+        "d10_mm": d10,
+        "d90_mm": d90,
+        "mean_circularity": round(float(np.mean([c["circularity"] for c in items])), 3) if items else 0.0,
+        "touching_fraction": round(min(max(touching, 0), len(items)) / len(items), 3) if items else 0.0,
+        "items": items,
+    }
+    return {**result, "cells": {**cells, **counted}, "outlines": lines}
+
+
+def touching_cells(outlines_mm: Sequence[Sequence[Sequence[float]]]) -> set[int]:
+    """Cells whose outline comes as near to another's as the reader counts as touching."""
+    boxes = [_box(line) for line in outlines_mm]
+    met: set[int] = set()
+    for i, box in enumerate(boxes):
+        for j in range(i + 1, len(boxes)):
+            if i in met and j in met:
+                continue
+            if _apart(box, boxes[j]) <= TOUCHING_MM and _near(outlines_mm[i], outlines_mm[j]):
+                met |= {i, j}
+    return met
+
+
+def _box(line: Sequence[Sequence[float]]) -> tuple[float, float, float, float]:
+    xs, ys = [p[0] for p in line] or [0.0], [p[1] for p in line] or [0.0]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def _apart(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> float:
+    return max(b[0] - a[2], a[0] - b[2], b[1] - a[3], a[1] - b[3])
+
+
+def _near(a: Sequence[Sequence[float]], b: Sequence[Sequence[float]]) -> bool:
+    """Whether two outlines come within reach of each other, drawn at the reader's own scale."""
+    points = np.array([*a, *b], np.float64)
+    corner = points.min(axis=0) - 1.0
+    wide, tall = (np.ceil((points.max(axis=0) - corner + 1.0) * PX_PER_MM)).astype(int)
+    drawn = []
+    for line in (a, b):
+        mask = np.zeros((int(tall), int(wide)), np.uint8)
+        cv2.fillPoly(mask, [np.round((np.array(line) - corner) * PX_PER_MM).astype(np.int32)], 1)
+        drawn.append(mask)
+    reach = max(1, round(TOUCHING_MM * PX_PER_MM))
+    grown = cv2.dilate(drawn[0], np.ones((2 * reach + 1, 2 * reach + 1), np.uint8))
+    return bool((grown & drawn[1]).any())

@@ -1,0 +1,482 @@
+"""What is shown is what is so: files go to the panels they name, what is left out leaves the verdict, names stand as typed, all is in reach."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from dribbet.bench import left_out
+from dribbet.bench.notice import notebook_words
+from dribbet.bench.parts.base import Words
+from dribbet.bench.stations.decide.presenter import DecidePresenter
+from dribbet.bench.stations.dry.presenter import LOOK_WORDS, DryPresenter
+from dribbet.bench.stations.read.presenter import ReadPresenter
+from dribbet.bench.stations.shoot.presenter import ShootPresenter, codes_in, stage_named
+from dribbet.bench.studio import Studio
+from dribbet.lab.drying import TIMES_H
+from dribbet.lab.progress import Station
+from dribbet.notebook import open_notebook
+from dribbet.records import (
+    DribbetError,
+    Judging,
+    Lamp,
+    Look,
+    Panel,
+    PanelWeighing,
+    PanelWeight,
+    Photo,
+    Reading,
+    Response,
+    Series,
+    SeriesState,
+    Stage,
+)
+from tests.bench.conftest import press, trouble
+from tests.bench.test_guard import settled
+from tests.sight import drawn
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from PyQt6.QtWidgets import QWidget
+
+
+@pytest.fixture
+def photos(tmp_path):
+    """Makes photographs under any names, no two alike."""
+
+    def make(*names: str) -> list[Path]:
+        paths = []
+        for i, name in enumerate(names):
+            paths.append(tmp_path / name)
+            Image.fromarray(drawn.flat(600, 450 + i, drawn.TABLE, noise=2.0, seed=i)).save(paths[-1])
+        return paths
+
+    return make
+
+
+@pytest.fixture
+def shoot(open_window, studio):
+    window = open_window(studio)
+    studio.choose_series("k3")
+    window.walk("shoot")
+    return window
+
+
+def added(studio, before: set[str]) -> dict[str, tuple[str, Stage, Lamp]]:
+    codes = {p.id: p.code for p in studio.notebook.all(Panel)}
+    return {p.name: (codes[p.panel_id], p.stage, p.lamp) for p in studio.notebook.all(Photo) if p.id not in before}
+
+
+# ---------------------------------------------------------------- files and panels
+
+
+def test_code_in_a_files_name_wins_over_pouring_order(shoot, studio, qtbot, photos):
+    before = {p.id for p in studio.notebook.all(Photo)}
+    run = studio.need_run()
+    codes = [p.code for p in reversed(run.in_order())][:4]  # not in pouring order
+    shoot.page("shoot").bring(photos(*[f"{code}.png" for code in codes]))
+    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
+    assert {name: got[0] for name, got in added(studio, before).items()} == {f"{code}.png": code for code in codes}
+
+
+def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(shoot, studio, qtbot, photos):
+    before = {p.id for p in studio.notebook.all(Photo)}
+    shoot.page("shoot").bring(photos("D1-a1 wet LEFT.png", "k2_b2_48h.png"))
+    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
+    assert added(studio, before) == {
+        "D1-a1 wet LEFT.png": ("D1-a1", Stage.WET, Lamp.LEFT),
+        "k2_b2_48h.png": ("K2-b2", Stage.H48, Lamp.DIFFUSE),
+    }
+
+
+def test_each_file_is_searched_with_its_own_panels_size(shoot, studio, photos, monkeypatch):
+    sizes = []
+
+    def looked(self, path, size, report):
+        sizes.append(size)
+        raise DribbetError("seen enough")
+
+    monkeypatch.setattr(ShootPresenter, "inspect_file", looked)
+    s = studio.notebook.get(Series, "d1")
+    studio.notebook.replace(replace(s, constants=replace(s.constants, panel_width_m=0.3, panel_height_m=0.2)))
+    studio.changed()
+    page = shoot.page("shoot")
+    for path in photos("D1-a1.png", "K3-a1.png"):
+        page.bring([path])
+        shoot.jobs._pool.waitForDone()
+        page._busy = False
+    own = studio.load("k3").series.constants
+    assert sizes == [(300.0, 200.0), (own.panel_width_m * 1e3, own.panel_height_m * 1e3)]
+
+
+def test_doubtful_files_are_asked_for_one_by_one(shoot, studio, qtbot, photos):
+    before = {p.id for p in studio.notebook.all(Photo)}
+    page = shoot.page("shoot")
+    first, second, *_ = page.presenter.suggestions()
+    page.bring(photos("IMG_1.png", "IMG_2.png", "IMG_3.png", "K3-a1 or K3-b1.png"))
+    assert added(studio, before) == {}, "nothing is dealt in silence"
+    assert page.sentence.text() == f"IMG_1.png names no one panel. Is it {first.code}?"
+    press(shoot, "N")
+    assert second.code in page.sentence.text()
+    press(shoot, "Space")
+    assert page.sentence.text().startswith("IMG_2.png")
+    press(shoot, "X")
+    assert page.sentence.text().startswith("IMG_3.png")
+    press(shoot, "X", "X")
+    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    assert {name: got[0] for name, got in added(studio, before).items()} == {"IMG_1.png": second.code}
+
+
+def test_all_doubtful_files_may_go_in_pouring_order_when_the_person_says_so(shoot, studio, qtbot, photos):
+    before = {p.id for p in studio.notebook.all(Photo)}
+    page = shoot.page("shoot")
+    wanted = [p.code for p in page.presenter.suggestions()][:3]
+    page.bring(photos("a.png", "b.png", "c.png"))
+    press(shoot, "A")
+    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    assert [added(studio, before)[n][0] for n in ("a.png", "b.png", "c.png")] == wanted
+
+
+def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(shoot, studio, qtbot, photos):
+    before = {p.id for p in studio.notebook.all(Photo)}
+    page = shoot.page("shoot")
+    page.bring(photos("K3-a1.png", "K3-b1.png", "K3-c1.png"))
+    shoot._go("new")
+    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    assert {name: got[0] for name, got in added(studio, before).items()} == {f"K3-{c}1.png": f"K3-{c}1" for c in "abc"}
+    assert shoot.stumbles == []
+
+
+@pytest.mark.parametrize(
+    ("stem", "codes"),
+    [
+        ("K3-b2", ["K3-b2"]), ("k3_b2", ["K3-b2"]), ("dry K3.b2 left", ["K3-b2"]), ("K3-b22", []), ("XK3-b2", []),
+        ("K3-b2 K3-a1", ["K3-a1", "K3-b2"]),
+        ("K3-b2 and K3-b2", ["K3-b2"]), ("IMG_2031", []), ("K13-b2", ["K13-b2"]),
+    ],
+)  # fmt: skip
+def test_codes_are_told_by_whole_words_of_a_name(studio, stem, codes):
+    panels = studio.notebook.all(Panel)
+    panels = [*panels, replace(panels[0], id="x", code="K13-b2")]
+    assert sorted(p.code for p in codes_in(stem, panels)) == codes
+
+
+@pytest.mark.parametrize(
+    ("stem", "stage"), [("K3-b2 wet", Stage.WET), ("K3-b2_24h", Stage.H24), ("K3-b2 7 d", Stage.D7), ("wet and dry", None), ("K3-b2", None)]
+)
+def test_stage_is_told_by_a_name(stem, stage):
+    assert stage_named(stem, "K3-b2") is stage
+
+
+# ---------------------------------------------------------------- what counts
+
+
+def test_photo_that_is_left_out_takes_its_reading_out_of_the_verdict(studio):
+    studio.choose_series("k2")
+    run = studio.need_run()
+    panel = next(p for p in run.panels if run.reading(p) is not None)
+    n = len(run.values(Response.CRACK_LENGTH)[panel.recipe])
+    studio.take("shoot", panel.id)
+    ShootPresenter(studio).leave_out()
+    run = studio.need_run()
+    assert len(run.values(Response.CRACK_LENGTH).get(panel.recipe, [])) == n - 1
+    assert run.reading(panel) is None
+    assert run.station(panel, studio.now()) is not Station.DECIDE
+    assert len([r for r in studio.notebook.all(Reading) if r.panel_id == panel.id]) >= 1, "the reading itself stays"
+
+
+def test_shimmer_does_not_outlive_the_lamps_it_was_read_under(studio):
+    series = next(s for s in studio.all_series() if any(r is Response.SHIMMER for r, _ in s.responses) and studio.load(s.id).readings)
+    studio.choose_series(series.id)
+    run = studio.need_run()
+    reading = next(r for r in run.readings if r.result["shimmer"])
+    lamp = next(p for p in run.photos if p.panel_id == reading.panel_id and p.lamp is Lamp.LEFT)
+    studio.notebook.replace(replace(lamp, left_out=True))
+    studio.changed()
+    assert reading not in studio.need_run().readings
+
+
+def test_panel_is_left_out_with_a_reason_and_counts_again(studio):
+    studio.choose_series("k2")
+    run = studio.need_run()
+    panel = next(p for p in run.panels if run.reading(p) is not None)
+    before = run.values(Response.CRACK_LENGTH)
+    with pytest.raises(DribbetError, match="Say why"):
+        left_out.leave_out(studio, panel, "  ")
+    left_out.leave_out(studio, panel, "dust,  fly\n or damage")
+    run = studio.need_run()
+    assert len(run.values(Response.CRACK_LENGTH)[panel.recipe]) == len(before[panel.recipe]) - 1
+    assert f"{panel.code}: dust, fly or damage." in [r.body for r in DecidePresenter(studio).view().differs]
+    left_out.count_again(studio, panel)
+    assert studio.need_run().values(Response.CRACK_LENGTH) == before
+
+
+def test_verdict_is_open_again_when_its_figures_change(studio):
+    decided = next(s for s in studio.all_series() if s.state is SeriesState.DECIDED and studio.load(s.id).readings)
+    studio.choose_series(decided.id)
+    read = ReadPresenter(studio)
+    run = studio.need_run()
+    panel = next(p for p in run.panels if (r := run.reading(p)) is not None and r.result["cells"]["count"] > 2)
+    studio.take("read", panel.id)
+    read.remove_cell(0)
+    again = studio.notebook.get(Series, decided.id)
+    assert (again.state, again.verdict) == (SeriesState.RUNNING, "")
+    assert studio.notebook.changes(decided.id)[-1]["before"]["verdict"] == decided.verdict, "what stood is kept"
+
+
+@pytest.mark.parametrize(("station", "series"), [("pour", "k4"), ("dry", "k3"), ("read", "k2"), ("decide", "k2")])
+def test_one_key_leaves_the_panel_in_hand_out_and_takes_it_back(open_window, studio, station, series):
+    window = open_window(studio)
+    studio.choose_series(series)
+    window.walk(station)
+    page = window.page(station)
+    marked = {p.id for p in studio.notebook.all(Panel) if p.spoiled}
+    press(window, "O")
+    assert "left out?" in page._why.head.text()
+    press(window, "Esc")
+    assert not page._why.isVisible()
+    press(window, "O", "2")
+    (now,) = [p for p in studio.notebook.all(Panel) if p.spoiled and p.id not in marked]
+    assert now.spoiled == left_out.REASONS[1]
+    assert f"{now.code} is left out of the verdict" in trouble(window)
+    press(window, "O")
+    assert {p.id for p in studio.notebook.all(Panel) if p.spoiled} == marked
+    assert f"{now.code} counts again" in trouble(window)
+
+
+def test_reason_may_be_typed(open_window, studio, qtbot):
+    window = open_window(studio)
+    studio.choose_series("k2")
+    window.walk("read")
+    page = window.page("read")
+    code = page.view.code
+    press(window, "O")
+    page._why.field.setText("ice on it")
+    page._why.field.returnPressed.emit()
+    assert next(p for p in studio.notebook.all(Panel) if p.code == code).spoiled == "ice on it"
+    assert "left out of the verdict: ice on it" in page.subline.text()
+
+
+# ---------------------------------------------------------------- late looks, names, reach
+
+
+@pytest.mark.parametrize("name", [name for name, _ in TIMES_H])
+def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, studio, clock, name):
+    """Looks at 7 days and when cured once ended the window, and then kept the notebook from opening."""
+    studio.choose_series("k4")
+    run = studio.need_run()
+    judged = (Judging(response=run.series.responses[0][0], times=("dry", name)),)
+    studio.notebook.replace(replace(run.series, protocol=judged, state=SeriesState.RUNNING))
+    hours = dict(TIMES_H)[name]
+    panel = next(p for p in run.panels if run.station(p, clock.now) in (Station.MIX, Station.CHECK, Station.POUR))
+    poured = clock.now
+    studio.notebook.add(PanelWeighing(id="late", panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=0.3, at=poured))
+    for done, _ in TIMES_H[: [n for n, _ in TIMES_H].index(name)]:
+        studio.notebook.add(Look(id=f"l-{done}", panel_id=panel.id, due=done, at=poured))
+    clock.pass_(hours=hours * 1.01)
+    studio.changed()
+    window = open_window(studio)
+    for page in ("dry", "shoot", "today"):
+        window.walk(page)
+        window.grab()
+        assert window.current == page
+    assert window.stumbles == []
+    assert any(LOOK_WORDS[Stage(name)] in d.words for d in DryPresenter(studio).view().dues)
+    shoot = ShootPresenter(studio)
+    studio.take("shoot", panel.id)
+    seen = set()
+    for _ in range(8):
+        seen.add(shoot.view().stage)
+        shoot.next_stage()
+    assert name in seen
+
+
+@pytest.mark.parametrize("name", ["<b>loud</b>", "a & b", "5 < 6 > 4", "&amp;", "<img src=x>", "\x02bold\x03"])
+def test_names_are_shown_as_they_were_typed(open_window, studio, name):
+    shown = "".join(sign for sign in name if sign.isprintable())
+    run = studio.need_run()
+    window = open_window(studio)
+    window.walk("series")
+    sheet = window.page("series")
+    sheet.name_field.setText(name)
+    sheet._rename()
+    assert studio.need_run().series.name == shown
+    assert studio.notebook.get(Series, run.series.id).name == shown
+    words = Words(f"{shown}: \x02all\x03 of it", 16)
+    assert words.said() == f"{shown}: all of it"
+    picture = words.grab().toImage()
+    plain = Words(f"{shown}: all of it", 16)
+    assert abs(words.sizeHint().width() - plain.sizeHint().width()) < 20, "no sign of the name was taken for markup"
+    assert not picture.isNull()
+
+
+def test_names_are_shown_as_typed_on_paper(studio):
+    from reportlab.lib.styles import ParagraphStyle
+
+    from dribbet.paper import fonts
+    from dribbet.paper.words import paragraph
+
+    fonts.register()
+    style = ParagraphStyle("x", fontName=fonts.REGULAR, fontSize=10)
+    made = paragraph("<font color=red>Kelp & \x02Co\x03</font>", style)
+    assert made.getPlainText() == "<font color=red>Kelp & Co</font>"
+
+
+def many(studio, n: int, **changed) -> list[Series]:
+    first = studio.all_series()[0]
+    made = [replace(first, id=f"many{i}", code=f"Q{i}", name=f"Queue {i:02d}", **changed) for i in range(n)]
+    studio.notebook.add(*made)
+    studio.changed()
+    return made
+
+
+def test_every_series_can_be_reached_by_scrolling_and_by_typing(open_window, studio):
+    many(studio, 40)
+    window = open_window(studio, 1024, 700)
+    window.walk("series")
+    sheet = window.page("series")
+    assert len(sheet._rows) == 48
+    assert all(row.isVisibleTo(sheet) for row in sheet._rows.values())
+    sheet.search.setText("queue 07")
+    assert [r.series.name for r in sheet._rows.values() if r.isVisibleTo(sheet)] == ["Queue 07"]
+    sheet.search.setText("no such words")
+    assert "No series holds these words" in sheet.nothing.text()
+    sheet.search.setText("decided")
+    assert {r.series.state for r in sheet._rows.values() if r.isVisibleTo(sheet)} == {SeriesState.DECIDED}
+    sheet.search.setText("q7")
+    next(r for r in sheet._rows.values() if r.isVisibleTo(sheet)).click()
+    assert studio.series_id == "many7"
+
+
+def heights(widget: QWidget) -> list[tuple[str, int, int]]:
+    return [(w.said(), w.height(), w.heightForWidth(w.width())) for w in widget.findChildren(Words) if w.isVisibleTo(widget) and w.said()]
+
+
+def test_thirty_seven_verdicts_can_all_be_read(open_window, studio):
+    many(studio, 37, state=SeriesState.DECIDED, verdict="Less water cracks less. That is real.")
+    window = open_window(studio)
+    window.walk("findings")
+    page = window.page("findings")
+    settled()
+    assert all(got >= wanted for _, got, wanted in heights(page)), "no line is squeezed"
+    assert sum("Less water" in said for said, _, _ in heights(page)) == 37
+
+
+def test_all_tasks_of_today_are_listed(open_window, studio):
+    source = studio.load("k3")
+    for n in range(40):
+        s = replace(source.series, id=f"t{n}", code=f"T{n}", name=f"Task {n}", state=SeriesState.RUNNING)
+        studio.notebook.add(s, replace(source.panels[0], id=f"p{n}", series_id=s.id, code=f"T{n}-a1"))
+    studio.changed()
+    window = open_window(studio)
+    window.walk("today")
+    page = window.page("today")
+    tasks = page.presenter.tasks()
+    assert len(tasks) > 40
+    shown = [r for r in page._rows if r.isVisibleTo(page)]
+    assert [r.task for r in shown] == tasks
+    assert all(r.height() >= 44 for r in shown)
+
+
+# ---------------------------------------------------------------- the notebook as a whole
+
+
+def test_reading_window_says_so_on_every_page_and_takes_over(open_window, studio, clock):
+    book = open_notebook(studio.notebook.folder)
+    window = open_window(Studio(book, clock))
+    for name in ("ask", "mix", "dry", "read", "today", "shelf", "series"):
+        window.walk(name)
+        assert window.notice.isVisible(), name
+        assert "only reads" in " ".join(w.said() for w in window.notice.findChildren(Words))
+    window._take_over()
+    assert book.read_only
+    studio.notebook.close()
+    window._take_over()
+    assert not book.read_only
+    assert not window.notice.isVisible()
+    assert "This one writes now" in trouble(window)
+
+
+def test_entries_that_cannot_be_read_are_told_and_the_window_opens(open_window, studio, clock):
+    folder = studio.notebook.folder
+    with studio.notebook.transaction() as connection:
+        connection.exec_driver_sql("UPDATE reading SET result = '{}' WHERE rowid = 1")
+        connection.exec_driver_sql("UPDATE look SET feel = 'odd' WHERE rowid = 1")
+        connection.exec_driver_sql("INSERT INTO setting VALUES ('house_rules', '{\"drip_seconds\": -1}')")
+        connection.exec_driver_sql('INSERT OR REPLACE INTO setting VALUES (\'units\', \'{"mass": "stone", "x": 1}\')')
+    studio.notebook.close()
+    book = open_notebook(folder)
+    again = Studio(book, clock)
+    assert again.rules.drip_seconds == 10.0
+    assert again.units.mass == "g"
+    window = open_window(again)
+    for name in ("read", "dry", "decide", "rules", "findings"):
+        window.walk(name)
+        window.grab()
+    assert window.stumbles == []
+    (remark,) = notebook_words(book)
+    assert remark.head == "3 entries cannot be read and are left out."
+    assert "--repair" in remark.body
+
+
+def test_todays_copy_is_kept_beside_the_window(open_window, studio, qtbot):
+    window = open_window(studio)
+    window._keep_copy()
+    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=10_000)
+    (copy,) = (studio.notebook.folder / "copies").iterdir()
+    assert copy.name == f"{studio.now().date()}.sqlite3"
+
+
+def test_hour_of_a_look_follows_summer_time(studio, clock):
+    """Poured in summer time, looked at in winter time: what is due at 15:00 on the wall says 15:00."""
+    from datetime import UTC, datetime
+    from zoneinfo import ZoneInfo
+
+    clock.now = datetime(2026, 10, 24, 13, 0, tzinfo=UTC)
+    here = Studio(studio.notebook, clock, here=ZoneInfo("Europe/Berlin"))
+    due = datetime(2026, 10, 25, 14, 0, tzinfo=UTC)
+    assert f"{here.local(clock.now):%H:%M} {here.local(due):%H:%M}" == "15:00 15:00"
+    assert here.at_wall(datetime(2026, 10, 25, 15, 0)) == due
+    assert DryPresenter(here)._when(due, clock.now) == "Sun 15:00"
+
+
+def test_labels_into_a_folder_that_may_not_be_written_are_refused_in_words(tmp_path):
+    from dribbet.notebook.whole_file import file_name, save_file
+
+    (tmp_path / "file").write_text("")
+    with pytest.raises(DribbetError, match="Choose another folder"):
+        save_file(tmp_path / "file" / "labels.pdf", b"x")
+    assert file_name('Kelp 03: a/b "c" <d>?') == "Kelp 03- a-b -c- -d--"
+    assert file_name("../..") == "-"
+
+
+HOSTILE = [
+    "nan", "inf", "-inf", "1e308", "1e-300", "-1", "0", "", " ", "abc", "1_000", "9**9**9", "1e400", "٣", "½", "1,2,3", "x" * 5000, "<b>", "%s",
+    "\x00",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("typed", HOSTILE)
+def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_are(studio, typed):
+    from dribbet.bench.set_up import lines
+
+    refused: list[str] = []
+    for line in lines.lines(studio.rules, studio.units):
+        if not line.ask or line.key in ("water", "pattern", "home_cups"):  # words of the person's own
+            continue
+        try:
+            rules = lines.typed(studio.rules, line.key, typed, studio.units)
+        except DribbetError as error:
+            refused.append(str(error))
+            continue
+        studio.set_rules(rules)
+        told = " ".join(x.text for x in lines.lines(studio.rules, studio.units))
+        assert "nan" not in told.lower().split()
+        assert "inf" not in told.lower().split()
+        assert np.isfinite([rules.tolerance_kg, rules.drip_seconds, rules.bubble_m, rules.match_within]).all()
+    assert all(words.count(".") and "\n" not in words for words in refused)
