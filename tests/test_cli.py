@@ -14,6 +14,8 @@ from PIL import Image
 
 from dribbet import cli
 from dribbet.demo.build import PHOTOS
+from dribbet.lab.typed_amounts import amount
+from dribbet.records import DribbetError
 from tests.sight import drawn
 
 PHOTO = PHOTOS / "K2-b1-dry-diffuse.jpg"
@@ -271,3 +273,110 @@ def test_mix_tells_the_thrifty_repair_too(tmp_path):
     assert told["take_out_first"]["total_g"] == pytest.approx(70.0)
     assert main(["mix", str(recipe), "--cup", str(cup), "--json", str(out)]) == 0
     assert "take_out_first" not in json.loads(out.read_text())["repair"]
+
+
+# ---------------------------------------------------------------- nothing read wrong in silence
+
+
+@pytest.mark.parametrize(
+    ("text", "kg", "m3"),
+    [
+        ("250g", 0.25, None), (" 0.25 kg ", 0.25, None), ("0,25kg", 0.25, None), ("8oz", 0.226796185, None), ("1 lb", 0.45359237, None),
+        ("120ml", None, 120e-6), ("4 fl oz", None, 4 * 29.5735295625e-6), ("4 fl. oz.", None, 4 * 29.5735295625e-6), ("2 tsp", None, 10e-6),
+        ("1.5 L", None, 1.5e-3), ("15 cm³", None, 15e-6), (".5g", 0.0005, None), ("500 mg", 0.0005, None),
+    ],
+)  # fmt: skip
+def test_amount_is_a_figure_and_a_unit(text, kg, m3):
+    found = amount(text)
+    assert found.kg == (None if kg is None else pytest.approx(kg))
+    assert found.m3 == (None if m3 is None else pytest.approx(m3))
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["9**9**9", "9**9**9g", "1e400g", "1e3g", "nan g", "inf ml", "-5g", "0g", "g", "5", "5 parsec", "1_000g", "2*3g", "(5)g", "5 g 3",
+     "1" * 400 + "g",      "٣g", "1000001 g", "5 kg/m3", "__import__('os')", ""],
+)  # fmt: skip
+def test_what_is_no_amount_is_never_computed(text, recipe, capsys):
+    with pytest.raises(DribbetError, match=r"is no amount|cannot be mixed"):
+        amount(text)
+    assert run("mix", recipe, f"--total={text or ' '}") in (1, 2)
+    assert "Traceback" not in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("text", "factors", "words"),
+    [
+        ("a,b,y\n1,1,2\n2,2,3\n", "a,a", "a is named twice"),
+        ("a,b,y\n1,1,2\n2,2,3\n", "a,y", "y is named twice"),
+        ("a,a,y\n1,1,2\n2,2,3\n", "a", "two columns named a"),
+        ('a,b,y\n1,"1,2\n2,2,3\n', "a,b", "never closed"),
+        ("a,b,y\n1,1,2\n" + "x" * 20_000 + ",2,3\n", "a,b", "more than 10000 signs"),
+    ],
+)
+def test_table_with_a_trap_is_refused_in_one_sentence(tmp_path, capsys, text, factors, words):
+    (tmp_path / "runs.csv").write_text(text)
+    assert words in refused(capsys, "effects", tmp_path / "runs.csv", "--response", "y", "--factors", factors)
+
+
+def nested(depth: int, wide: int = 1) -> dict:
+    inner: list[dict] = [{"name": "paint", "parts": 1}]
+    if depth > 1:
+        inner += [{"name": f"mix{n}", "parts": 1, "recipe": nested(depth - 1, wide if depth > 30 else 1)} for n in range(wide)]
+    return {"basis": "volume", "ingredients": inner}
+
+
+def test_recipe_thirty_two_deep_is_flattened_at_once_and_thirty_three_are_refused(tmp_path, capsys):
+    """Each level once doubled the work: fifty would never have ended."""
+    (tmp_path / "r.json").write_text(json.dumps(nested(32)))
+    assert run("mix", tmp_path / "r.json", "--json", tmp_path / "x.json") == 0
+    assert [i["name"] for i in json.loads((tmp_path / "x.json").read_text())["ingredients"]] == ["paint"]
+    for depth in (33, 50, 900):
+        (tmp_path / "d.json").write_text(
+            json.dumps(nested(depth)) if depth < 900 else '{"basis":"mass","ingredients":[{"name":"x","parts":1,"recipe":' * 900
+        )
+        line = refused(capsys, "mix", tmp_path / "d.json")
+        assert "nested" in line or "cannot be" in line or "can be read" in line
+
+
+@pytest.mark.parametrize("cup", ['{"paint": Infinity}', '{"paint": NaN}', '{"paint": -1}', '{"paint": 1e308}', '{"paint": "5"}', "[1]"])
+def test_cup_that_cannot_be_is_refused(recipe, tmp_path, capsys, cup):
+    (tmp_path / "c.json").write_text(cup)
+    assert "Correct it" in (line := refused(capsys, "mix", recipe, "--cup", tmp_path / "c.json")) or "JSON" in line
+
+
+def test_repaired_copy_is_written_and_kept_copies_are_named(demo_copy, tmp_path, capsys):
+    from datetime import date
+
+    from dribbet.notebook import open_notebook
+
+    book = open_notebook(demo_copy)
+    book.keep_daily_copy(date(2026, 11, 19))
+    book.close()
+    (demo_copy / "notebook.sqlite3").write_bytes(b"garbage" * 1000)
+    assert run("verify", demo_copy) == 1
+    assert "cannot be opened" in capsys.readouterr().out
+    assert run("verify", demo_copy, "--repair", tmp_path / "Whole.dribbet") == 0
+    assert "A whole copy stands" in capsys.readouterr().out
+    assert run("verify", tmp_path / "Whole.dribbet") == 0
+    assert "2026-11-19" in refused(capsys, "verify", demo_copy, "--repair", tmp_path / "B.dribbet", "--from", "monday")
+    assert run("verify", demo_copy, "--from", "x") == 2
+
+
+def test_corners_of_a_very_large_photo_are_those_of_its_file(tmp_path, monkeypatch):
+    """Read at half its width, but asked and answered in the file's own pixels."""
+    from PIL import Image
+
+    from dribbet.demo.build import PHOTOS, shipped_readings
+
+    corners = shipped_readings()["K2-b1"]["result"]["panel"]["corners_px"]
+    with Image.open(PHOTOS / "K2-b1-dry-diffuse.jpg") as picture:
+        picture.resize((picture.width * 2, picture.height * 2)).save(tmp_path / "big.png")
+    monkeypatch.setattr("dribbet.sight.load.READ_PIXELS", 2000 * 1500)
+    said = ",".join(f"{v * 2:.2f}" for corner in corners for v in corner)
+    assert run("measure", tmp_path / "big.png", "--size", "200x150", "--corners", said, "--json", tmp_path / "m.json") == 0
+    found = json.loads((tmp_path / "m.json").read_text())
+    assert np.abs(np.array(found["panel"]["corners_px"]) - 2 * np.array(corners)).max() < 0.1
+    assert any("half of its width" in w for w in found["light"]["warnings"])
+    known = shipped_readings()["K2-b1"]["result"]
+    assert found["cells"]["count"] == pytest.approx(known["cells"]["count"], rel=0.2)

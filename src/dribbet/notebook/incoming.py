@@ -281,7 +281,7 @@ def check_setting(key: Any, value: Any) -> None:
     """
     if not isinstance(key, str) or not 0 < len(key) <= 80:
         raise Unreadable("a setting without a name")
-    if isinstance(value, Broken):
+    if not key.isprintable() or isinstance(value, Broken):
         raise Unreadable(f"{key}: no JSON")
     if key == "house_rules":
         if not isinstance(value, dict):

@@ -113,6 +113,8 @@ def _built_plain(hint: type[Any], value: Any) -> Any:
         return value
     if not isinstance(value, fits) or (hint is not bool and isinstance(value, bool)):
         raise Unreadable(f"{_said(value)} is no {NAMED[hint]}")
+    if isinstance(value, str) and not _is_text(value):
+        raise Unreadable("text in signs that are none")
     if isinstance(value, (float, int)) and not abs(value) < MOST:
         raise Unreadable(f"{_said(value)} is beyond any figure")
     return value
@@ -122,8 +124,16 @@ NAMED: Final = {float: "figure", int: "whole number", bool: "yes or no", str: "t
 MOST: Final = 1e15
 
 
+def _is_text(value: str) -> bool:
+    try:
+        value.encode()
+    except UnicodeEncodeError:  # bytes that are no UTF-8, read as they are
+        return False
+    return True
+
+
 def _said(value: Any) -> str:
-    text = repr(value)
+    text = ascii(value)
     return text if len(text) <= 40 else text[:37] + "..."
 
 

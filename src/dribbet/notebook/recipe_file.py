@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Final
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -12,6 +12,8 @@ from dribbet.records import Basis, DribbetError, Ingredient, Recipe
 if TYPE_CHECKING:
     from pathlib import Path
 
+MOST_GRAMS: Final = 1e6
+MOST_BYTES: Final = 5_000_000
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
@@ -50,6 +52,8 @@ class RecipeFile(BaseModel):
 
 def _json(path: Path) -> Any:
     try:
+        if path.stat().st_size > MOST_BYTES:
+            raise DribbetError(f"{path.name} is larger than any recipe. Name another file.")
         return json.loads(path.read_text(encoding="utf-8"))
     except FileNotFoundError:
         raise DribbetError(f"There is no file {path}. Check the name.") from None
@@ -82,4 +86,7 @@ def read_cup(path: Path) -> dict[str, float]:
     good = isinstance(content, dict) and all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in content.values())
     if not good:
         raise DribbetError(f"{path.name}: a cup is written as {{name: grams}}. Correct it in the file.")
+    odd = next((k for k, v in content.items() if not 0.0 <= v <= MOST_GRAMS), None)
+    if odd is not None:
+        raise DribbetError(f"{path.name}: {odd[:40]} weighs {float(content[odd]):g} g. Correct it in the file: 0 to a million grams.")
     return {str(k): float(v) for k, v in content.items()}

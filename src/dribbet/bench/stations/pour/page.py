@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from typing import TYPE_CHECKING
 
@@ -31,6 +32,11 @@ if TYPE_CHECKING:
     from dribbet.records import Panel
 
 TICK_MS = 200
+
+
+TICK_PX = 84
+DAY_S = 86_400.0
+TICK_STEPS_S = (60.0, 120.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 10_800.0, 21_600.0, 43_200.0, DAY_S)
 
 
 class LayeredCup(Part):
@@ -164,20 +170,19 @@ class BenchLine(Part):
             p.setPen(solid(self.inks.ink, 1.5))
             p.drawRect(box)
             at = end
-        minutes = int(total // 60)
-        for m in range(minutes + 1):
-            x = x_of(m * 60)
+        for seconds, label in axis_ticks(total, self.width()):
+            x = x_of(seconds)
             p.setPen(solid(self.inks.ink, 2))
             p.drawLine(QPointF(max(x, 1), y + 16), QPointF(max(x, 1), y + 24))
-            label = "cup filled" if m == 0 else f"{m} min"
+            first = seconds == 0
             draw_text(
                 p,
-                QRectF(x - (0 if m == 0 else 40), y + 24, 90 if m == 0 else 80, 20),
-                "start" if m == 0 else label,
+                QRectF(x - (0 if first else 40), y + 24, 90 if first else 80, 20),
+                label,
                 14,
                 400,
                 self.inks.note,
-                Qt.AlignmentFlag.AlignLeft if m == 0 else Qt.AlignmentFlag.AlignHCenter,
+                Qt.AlignmentFlag.AlignLeft if first else Qt.AlignmentFlag.AlignHCenter,
             )
 
     def _sketch(self, p: QPainter, step: str, x: float, bench: float, k: float) -> None:
@@ -229,6 +234,19 @@ class BenchLine(Part):
             p.setBrush(colour)
             p.drawEllipse(QPointF(x, base), half * (0.5 + 0.5 * share), tall * share)
         p.restore()
+
+
+def axis_ticks(total_s: float, width_px: float) -> list[tuple[float, str]]:
+    """Seconds and words of the marks on a time axis: round times, no nearer to each other than their words are wide."""
+    room = max(int(width_px // TICK_PX), 1)
+    step = next((s for s in TICK_STEPS_S if total_s / s <= room), DAY_S * math.ceil(total_s / DAY_S / room))
+
+    def words(seconds: float) -> str:
+        if step >= DAY_S:
+            return f"{seconds / DAY_S:.0f} d"
+        return f"{seconds / 3600.0:g} h" if step >= 1800.0 else f"{seconds / 60.0:.0f} min"
+
+    return [(0.0, "start"), *((n * step, words(n * step)) for n in range(1, int(total_s // step) + 1))]
 
 
 class MishapButton(QAbstractButton):
