@@ -26,7 +26,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLineEdit, QWidget
 
-from dribbet.bench.application import application, practice_camera, warm_up
+from dribbet.bench.application import application, practice_camera, run_smoothly, warm_up
 from dribbet.bench.studio import Studio
 from dribbet.bench.window import Window
 from dribbet.demo.build import build_notebook
@@ -86,7 +86,7 @@ class Heart:
                 frames = traceback.extract_stack(sys._current_frames()[self._main])
                 ours = [f for f in frames if "dribbet" in f.filename]
                 if ours:
-                    self.stood[f"{Path(ours[-1].filename).parent.name}/{Path(ours[-1].filename).name}:{ours[-1].name}"] += 1
+                    self.stood[" < ".join(f"{Path(f.filename).stem}.{f.name}" for f in reversed(ours[-4:]))] += 1
                 self._since = 0.0
 
     def around(self, act: object, what: str) -> None:
@@ -171,6 +171,7 @@ def play(actions: int, seed: int, *, where_above_ms: float = 60.0) -> tuple[Hear
         for page in window._makers:
             window.walk(page)
             QTest.qWait(30)
+        run_smoothly()
         heart, seen = Heart(where_above_ms), Counter()
         monkey = Monkey(window, clock, seed)
         for _ in range(actions):

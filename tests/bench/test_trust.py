@@ -120,14 +120,16 @@ def test_doubtful_files_are_asked_for_one_by_one(shoot, studio, qtbot, photos):
     first, second, *_ = page.presenter.suggestions()
     page.bring(photos("IMG_1.png", "IMG_2.png", "IMG_3.png", "K3-a1 or K3-b1.png"))
     assert added(studio, before) == {}, "nothing is dealt in silence"
-    assert page.sentence.text() == f"IMG_1.png names no one panel. Is it {first.code}?"
+    assert page.sentence.text() == f"IMG_1.png names no panel. Is it {first.code}?"
     press(shoot, "N")
     assert second.code in page.sentence.text()
     press(shoot, "Space")
     assert page.sentence.text().startswith("IMG_2.png")
     press(shoot, "X")
     assert page.sentence.text().startswith("IMG_3.png")
-    press(shoot, "X", "X")
+    press(shoot, "X")
+    assert page.sentence.text().startswith("K3-a1 or K3-b1.png names K3-a1 and K3-b1.")
+    press(shoot, "X")
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
     assert {name: got[0] for name, got in added(studio, before).items()} == {"IMG_1.png": second.code}
 
@@ -480,3 +482,36 @@ def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_ar
         assert "inf" not in told.lower().split()
         assert np.isfinite([rules.tolerance_kg, rules.drip_seconds, rules.bubble_m, rules.match_within]).all()
     assert all(words.count(".") and "\n" not in words for words in refused)
+
+
+def test_mix_asks_for_the_paint_in_hand_and_scales_the_cup_to_it(open_window, studio):
+    """This question once ended the window."""
+    studio.choose_series("k4")
+    window = open_window(studio)
+    window.walk("mix")
+    page = window.page("mix")
+    mix = next(m for m in studio.need_run().mixes if not any(w.mix_id == m.id for w in studio.need_run().weighings))
+    page.presenter.choose(mix.id)
+    page._ask_paint()
+    assert "How much paint" in page.typed_note.text()
+    page.typed.setText("10")
+    page.typed.returnPressed.emit()
+    paint = dict(studio.notebook.get(type(mix), mix.id).plan)[mix.colour]
+    assert paint == pytest.approx(0.010)
+
+
+@pytest.mark.parametrize("name", ["water", "foam", "belt silicone", "brass"])
+def test_container_that_something_knows_by_its_name_keeps_it(studio, name):
+    from dribbet.bench.doors.shelf import card
+    from dribbet.notebook.verify import verify
+    from dribbet.records import Material
+
+    m = next(m for m in studio.shelf() if m.name == name)
+    with pytest.raises(DribbetError, match="would no longer find it"):
+        card.typed(m, "name", "another", studio)
+    lone = replace(m, id="lone", name="never used")
+    studio.notebook.add(lone)
+    studio.changed()
+    assert card.typed(lone, "name", "another", studio).name == "another"
+    assert isinstance(lone, Material)
+    assert verify(studio.notebook.folder) == []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 import logging
 import sys
@@ -28,6 +29,9 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 _kept: list[QApplication] = []
+COLLECT_AFTER = (20_000, 50, 100)
+HAND_OVER_S = 0.001
+SMOOTH_AFTER_MS = 4000  # what is imported beside the window is there
 
 
 def local_now() -> datetime:
@@ -67,6 +71,18 @@ def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCam
     return SimulatedCamera(render, lapses=lapses)
 
 
+def run_smoothly() -> None:
+    """Keep Python's own housekeeping out of the way of the window.
+
+    A full collection of garbage looks at everything that is known and takes a tenth of a second; what is known after the
+    start stays, so it is not looked at again. Threads hand over five times as often: a job must not hold the window up.
+    """
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*COLLECT_AFTER)
+    sys.setswitchinterval(HAND_OVER_S)
+
+
 def warm_up() -> None:
     """Import beside the window what its pages ask for later and what takes long, so that no page has to wait for it."""
 
@@ -90,4 +106,5 @@ def run(folder: Path, *, demo: bool) -> None:
     window.resize(1280, 800)
     window.show()
     QTimer.singleShot(300, warm_up)
+    QTimer.singleShot(SMOOTH_AFTER_MS, run_smoothly)
     app.exec()

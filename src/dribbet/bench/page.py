@@ -60,6 +60,8 @@ class Page(QWidget):
         self._said: dict[int, object] = {}
         self._why: WhyRow | None = None
         self._leaving: Panel | None = None
+        self._wired = 0
+        """So many buttons of the strip know what to do."""
         self._left_out = ""
         """Panel that was left out last on this page."""
         self.stale = True
@@ -127,18 +129,17 @@ class Page(QWidget):
         if panel is not None and panel.spoiled:
             known = panel
         if known is not None:
-            return Key(LEAVE_CAP, f"Count {known.code} again"), lambda: self._count_again(known)
+            return Key(LEAVE_CAP, "Count it again"), lambda: self._count_again(known)
         if panel is None:
             return None
         return Key(LEAVE_CAP, "Leave out"), lambda: self._ask_why(panel)
 
     def _ask_why(self, panel: Panel) -> None:
         if self._why is None:
-            self._why = WhyRow(Field("why it does not count", self.inks, width_px=340), left_out.REASONS, self.inks)
+            field = Field("another reason", self.inks, width_px=120)
+            field.setMaximumWidth(10_000)
+            self._why = WhyRow(self, field, left_out.REASONS, self.inks)
             self._why.said.connect(lambda reason: self.attempt(lambda: self._leave_out(reason)))
-            main = self.trouble.parent()
-            assert isinstance(main, QVBoxLayout)
-            main.insertWidget(main.indexOf(self.strip), self._why)
         self._leaving = panel
         self._why.ask(panel.code)
 
@@ -216,14 +217,9 @@ class Page(QWidget):
         """Offer keys with what each does."""
         self.actions = {key.cap.lower(): act for key, act in keys}
         self.strip.offer([key for key, _ in keys])
-        for button, (key, _) in zip(self.strip.buttons, keys, strict=False):
-            try:
-                button.clicked.disconnect(button.property("act"))
-            except TypeError:
-                pass
-            act = lambda _=False, cap=key.cap: self.press(cap)  # noqa: E731
-            button.setProperty("act", act)
-            button.clicked.connect(act)
+        for button in self.strip.buttons[self._wired :]:  # each does what its cap says when it is pressed
+            button.clicked.connect(lambda _=False, button=button: self.press(button.key.cap))
+        self._wired = len(self.strip.buttons)
 
     def press(self, cap: str) -> bool:
         """Do what a key says; False where there is no such key, or it may not be pressed now."""
@@ -236,6 +232,8 @@ class Page(QWidget):
 
     def press_by_keyboard(self, cap: str) -> bool:
         """As `press`, but a second press within 0.6 s is ignored: wet gloves bounce."""
+        if self._why is not None and self._why.isVisible():
+            return True  # the keys lie under the question: only its answers, or Esc
         now = time.monotonic()
         if now - self._last_press < PRESS_GAP_S and cap.lower() in ("space", "enter"):
             return cap.lower() in self.actions

@@ -67,6 +67,14 @@ class Memory:
         with self._guard:
             self._settings = None
 
+    def forget_kinds(self, *kinds: type[Any]) -> None:
+        """Read some kinds anew when they are next asked for."""
+        with self._guard:
+            for kind in kinds:
+                self._records.pop(kind, None)
+            for key in [k for k in self._groups if k[0] in kinds]:
+                del self._groups[key]
+
     def forget(self) -> None:
         """Read everything anew when it is next asked for."""
         with self._guard:

@@ -22,7 +22,7 @@ from dribbet.notebook.memory import Memory
 from dribbet.notebook.opening import WrittenCount, lost_writes, may_write, prepare, sweep, take_lock
 from dribbet.notebook.photo_files import PhotoFiles
 from dribbet.notebook.tally import Tally, quoted, row_select, stored
-from dribbet.records import DribbetError
+from dribbet.records import DribbetError, Mix, Panel
 
 if TYPE_CHECKING:
     import sqlite3
@@ -311,7 +311,7 @@ class Notebook:
             for table in (schema.panel, schema.mix):
                 self._take_out(connection, table, series_id, "series_id")
                 connection.execute(delete(table).where(table.c.series_id == series_id))
-        self._memory.forget()
+        self._memory.forget_kinds(Panel, Mix)
 
     def put_row(self, table: Table, row: Mapping[str, Any]) -> None:
         """Write a row of an imported package inside a transaction; the memory of records is read anew afterwards."""

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import figure, percent
 from dribbet.lab import composition, house_mix, measures
-from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
+from dribbet.notebook.references import held_names
+from dribbet.records import Bottle, DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Mix, Opacity, Pack, Sheen
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -125,16 +126,31 @@ def typed(m: Material, key: str, text: str, studio: Studio) -> Material:
     return reader(m, text.strip(), studio)
 
 
+def used_in(name: str, studio: Studio) -> str:
+    """What knows a container by its name, in words; nothing where it can be renamed."""
+    book = studio.notebook
+    for s in studio.all_series():
+        if any(layer.material == name for layer in s.layers) or name in held_names(s.constants):
+            return s.code
+    codes = {s.id: s.code for s in studio.all_series()}
+    for mix in book.all(Mix):
+        if name in (mix.colour, mix.drop_material, *dict(mix.plan)):
+            return f"a cup of {codes.get(mix.series_id, 'a series')}"
+    bottle = next((b for b in book.all(Bottle) if name in dict(b.contents)), None)
+    if bottle is not None:
+        return f"bottle {bottle.code}"
+    made = next((o for o in studio.shelf() if name in dict(o.made_of)), None)
+    return made.name if made is not None else ""
+
+
 def _name(m: Material, text: str, studio: Studio) -> Material:
     if not text:
         raise DribbetError("A container needs a name.")
     if any(o.name.lower() == text.lower() and o.id != m.id for o in studio.shelf()):
         raise DribbetError(f"There is a {text} on the shelf already. Give this one another name.")
-    used = [
-        s.code for s in studio.all_series() if any(layer.material == m.name for layer in s.layers) or m.name in (s.constants.medium, s.constants.base)
-    ]
+    used = used_in(m.name, studio)
     if used and text != m.name:
-        raise DribbetError(f"{m.name} is part of {used[0]}, which would no longer find it. Add a new container under the new name.")
+        raise DribbetError(f"{m.name} is part of {used}, which would no longer find it. Add a new container under the new name.")
     return replace(m, name=text[:40])
 
 

@@ -186,6 +186,7 @@ class MixPage(Page):
         asked = {
             CONTAMINATED: "What got into it? Its panels will say so.",
             CODE: "Type or scan the code on its label; it is checked before it is poured.",
+            PAINT: "How much paint of this colour is there? The cup's plan follows it.",
         }
         self.typed_note.say(asked[self._asking_for] if self._asking is not None else note if weighing else "")
 

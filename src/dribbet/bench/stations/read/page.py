@@ -164,9 +164,9 @@ class ReadPage(Page):
         if not v.is_read:
             self.keys([(Key("Space", v.one_key), self.read), walk, *leaving])
             return
-        keys = [(Key("Space", v.one_key), self._onwards), (Key("V", "Hide the lines" if self.stage.lines_shown else "Show the lines"), self._lines)]
-        keys.append((Key("X", "Remove cell", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
-        keys += [(Key("R", "Read again"), self.read), walk, *leaving]
+        keys = [(Key("Space", v.one_key), self._onwards), (Key("V", "Lines off" if self.stage.lines_shown else "Lines on"), self._lines)]
+        keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
+        keys += [(Key("R", "Again"), self.read), walk, *leaving]
         self.keys(keys)
 
     # ------------------------------------------------------------ the photo

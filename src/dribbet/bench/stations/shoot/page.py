@@ -357,7 +357,9 @@ class ShootPage(Page):
         """Ask for the first doubtful file."""
         name, panel = self._doubtful[0].name, self._suggested[0]
         more = len(self._doubtful) - 1
-        self.title(panel.code, f"{name} names no one panel. Is it {panel.code}?", f"{more} more to ask after it." if more else "")
+        told = self.presenter.told(self._doubtful[0])
+        what = f"names {' and '.join(told)}" if told else "names no panel"
+        self.title(panel.code, f"{name} {what}. Is it {panel.code}?", f"{more} more to ask after it." if more else "")
         keys = [
             (Key("Space", f"Yes, {panel.code}"), self._yes),
             (Key("N", "Another panel"), self._another),

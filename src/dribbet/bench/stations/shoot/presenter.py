@@ -233,6 +233,10 @@ class ShootPresenter:
                 doubtful.append(path)
         return sure, doubtful
 
+    def told(self, path: Path) -> list[str]:
+        """Codes of the panels that a file's name tells."""
+        return [p.code for p in codes_in(path.stem, self.studio.notebook.all(Panel))]
+
     def aim(self, panel: Panel, stem: str = "") -> Aim:
         """Panel, stage and lamp of a photo of this panel: what its name tells, else what is due."""
         run = self.studio.load(panel.series_id)
