@@ -515,3 +515,21 @@ def test_container_that_something_knows_by_its_name_keeps_it(studio, name):
     assert card.typed(lone, "name", "another", studio).name == "another"
     assert isinstance(lone, Material)
     assert verify(studio.notebook.folder) == []
+
+
+def test_take_back_on_pour_takes_the_last_act_whatever_panel_it_was_of(studio):
+    from dribbet.bench.stations.pour.presenter import PourPresenter
+
+    studio.choose_series("k4")
+    first, second, *_ = [p for p in studio.need_run().in_order() if studio.need_run().poured_at(p) is None]
+    at = studio.now()
+    acts = (("b2", second, PanelWeight.BARE, 0.2), ("b1", first, PanelWeight.BARE, 0.2), ("w1", first, PanelWeight.POURED, 0.26))
+    for id_, panel, kind, kg in acts:
+        studio.notebook.add(PanelWeighing(id=id_, panel_id=panel.id, kind=kind, mass_kg=kg, at=at))
+    studio.changed()
+    pour = PourPresenter(studio)
+    studio.take("pour", second.id)
+    pour.take_back()
+    assert studio.notebook.get(PanelWeighing, "w1").taken_back
+    assert not studio.notebook.get(PanelWeighing, "b2").taken_back
+    assert studio.in_hand("pour") == first.id

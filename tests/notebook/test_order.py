@@ -44,13 +44,25 @@ def test_order_goes_with_a_package_and_comes_after_what_is_there(set_back, tmp_p
     other = series(id="s9", code="Z9", seed=1)
     mixes = planning.mixes(other, new_id)
     target.add(other, *mixes)
-    target.add(pour(mixes[0], 77))
+    target.add(*[pour(mixes[0], n) for n in (71, 72, 73, 77)])
     import_package(tmp_path / "p.zip", target)
-    assert names(target) == ["w77", "w0", "w1", "w2", "w3", "w4"]
+    own = ["w71", "w72", "w73", "w77"]
+    assert names(target) == [*own, "w0", "w1", "w2", "w3", "w4"]
     target.add(pour(mixes[0], 78))
     assert names(target)[-1] == "w78"
     again = reopened(target)
-    assert names(again) == ["w77", "w0", "w1", "w2", "w3", "w4", "w78"]
+    assert names(again) == [*own, "w0", "w1", "w2", "w3", "w4", "w78"]
+    again.close()
+
+
+def test_correction_keeps_the_place_of_what_it_corrects(notebook):
+    _, _, mixes = planned(notebook)
+    notebook.add(pour(mixes[0], 1), pour(mixes[0], 2))
+    notebook.replace(pour(mixes[0], 1, 0.02))  # a record that was never told its number
+    notebook.add(pour(mixes[0], 3))
+    again = reopened(notebook)
+    assert names(again) == ["w1", "w2", "w3"]
+    assert [w.number for w in again.all(Weighing)] == [1, 2, 3]
     again.close()
 
 

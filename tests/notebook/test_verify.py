@@ -271,6 +271,32 @@ def test_row_that_no_record_takes_hides_no_other(damaged):
     book.close()
 
 
+@pytest.mark.parametrize(
+    ("name", "words"),
+    [
+        ("reading of another panel's photo", "was made from another panel's photo"),
+        ("reading of another stage", "is kept as wet, its photo a.jpg as dry"),
+        ("levels of no series", "has levels that Thrift 01 does not vary"),
+        ("panel of another series", "whose panels begin with T1"),
+        ("paint that is not on the shelf", "pours moon, which is not on the shelf"),
+        ("moon dust in the cup", "went moon dust, which is not on the shelf"),
+        ("row gone", "1 of 2 rows of weighing are gone"),
+        ("row put in", "look has 1 rows that Dribbet never wrote"),
+        ("another figure", "A row of weighing was altered by something else"),
+        ("negative", "holds what cannot be: Weight of"),
+        ("table dropped", "The table weighing is gone"),
+        ("column dropped", "The column spoiled of panel is gone"),
+        ("trigger put in", "The database holds t, which Dribbet never made"),
+        ("log lost", "The last 2 writes that were told as saved are not there"),
+        ("half a JSON", "A row of series"),
+        ("copy damaged", "The copy 2026-11-27.sqlite3 is damaged"),
+    ],
+)
+def test_each_damage_is_told_as_what_it_is(damaged, name, words):
+    DAMAGES[name](damaged)
+    assert any(words in f.sentence for f in verify(damaged)), [f.sentence for f in verify(damaged)]
+
+
 def test_every_write_moves_the_counts_by_itself(notebook):
     """Adding, correcting, planning anew, settings of every kind: the counts are right after each."""
     s = filled(notebook)

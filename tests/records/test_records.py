@@ -12,22 +12,39 @@ from dribbet.records import (
     Check,
     CheckKind,
     Constants,
+    HouseRules,
     Ingredient,
     Kind,
+    Lamp,
     Layer,
     Level,
     Material,
     PanelWeighing,
     PanelWeight,
+    Photo,
+    Reading,
     RecordError,
+    Stage,
     Weighing,
 )
-from tests.made_up import NOON, series
+from tests.made_up import NOON, result, series
 
 
 def material(**changed) -> Material:
     plain = {"id": "m", "name": "foam", "kind": Kind.PAINT, "hex": "#FFFFFF", "density_kg_m3": 1300.0, "volume_solids": 0.4}
     return Material(**(plain | changed))
+
+
+def photo(**changed) -> Photo:
+    plain = {
+        "id": "f", "panel_id": None, "sha256": "0" * 64, "suffix": ".jpg", "name": "a.jpg", "stage": Stage.DRY, "lamp": Lamp.DIFFUSE, "width_px": 10,
+        "height_px": 10, "taken_at": None, "added_at": NOON,
+    }  # fmt: skip
+    return Photo(**(plain | changed))
+
+
+def reading(found: dict) -> Reading:
+    return Reading(id="r", panel_id="p", photo_id="f", stage=Stage.DRY, reader="t", at=NOON, result=found)
 
 
 def test_exported_names_are_sorted_and_there():
@@ -61,6 +78,25 @@ def test_every_record_is_frozen():
         (lambda: material(density_kg_m3=math.nan), "10 mL syringe"),
         (lambda: material(stock_kg=-1.0), "Weigh the container"),
         (lambda: series(levels=()), "2 to 8 levels"),
+        (lambda: Constants(room_c=99.0), "-30 to 60"),
+        (lambda: Constants(dwell_s=1e9), "up to a day"),
+        (lambda: Constants(torch_passes=101), "0 to 100"),
+        (lambda: Check(id="c", mix_id="m", kind=CheckKind.MOUND, value=2.0, at=NOON, celsius=91.0), "-30 to 90"),
+        (lambda: HouseRules(drip_seconds=3601.0), "0.1 to 3600 seconds"),
+        (lambda: HouseRules(bubble_m=1e-7), "0.001 to 10 mm"),
+        (lambda: HouseRules(cups_kg=(0.1, 101.0)), "1 g to 100 kg"),
+        (lambda: Level(value=1e308), "no figure of this craft"),
+        (lambda: Level(value=1e-300), "no figure of this craft"),
+        (lambda: material(hex="red"), "#RRGGBB"),
+        (lambda: material(density_kg_m3=25_001.0), "0.1 to 25"),
+        (lambda: photo(suffix="/../x"), "JPEG, PNG"),
+        (lambda: photo(sha256="ab"), "name of its own content"),
+        (lambda: photo(corners_px=((0.0, 0.0),)), "has four"),
+        (lambda: reading(result(2) | {"cells": result(3)["cells"] | {"count": 2}}), "counts other cells than it lists"),
+        (lambda: reading({}), "says nothing that can be of panel"),
+        (lambda: reading(result(spread={"fraction": 1.2, "area_mm2": 1.0, "bare_corners": []})), "spread fraction"),
+        (lambda: reading(result(outlines={"cells": [[1]]})), "outlines"),
+        (lambda: reading(result(shimmer={"index": float("nan"), "glints_per_cm2": 1.0})), "shimmer index"),
         (lambda: series(repeats=0), "1 to 12 repeats"),
     ],
 )  # fmt: skip

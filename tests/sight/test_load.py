@@ -138,6 +138,10 @@ def test_see_through_parts_are_white_and_said(tmp_path, mode):
     assert "see-through" in found.remarks[0]
     if mode == "RGBA":
         np.testing.assert_allclose(found.rgb[65, 5], np.rint(0.502 * np.array([200, 30, 30]) + 0.498 * 255), atol=1)
+    veil = Image.fromarray(np.full((120, 120, 4), (200, 30, 30, 200), np.uint8))
+    veil.save(tmp_path / "v.png")
+    assert load(tmp_path / "v.png").remarks, "a little see-through is see-through"
+    np.testing.assert_allclose(load(tmp_path / "v.png").rgb[5, 5], np.rint((200 * np.array([200, 30, 30]) + 55 * 255) / 255), atol=1)
     opaque = Image.fromarray(PICTURE).convert("RGBA")
     opaque.save(tmp_path / "q.png")
     assert load(tmp_path / "q.png").remarks == ()

@@ -9,8 +9,13 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
+from dribbet.notebook.whole_file import save_file
+from dribbet.records import DribbetError
+
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    from PyQt6.QtWidgets import QWidget
 
     from dribbet.bench.window import Window
     from dribbet.records import Report
@@ -48,7 +53,10 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
     from dribbet.notebook import open_notebook
 
     app = application()
-    outdir.mkdir(parents=True, exist_ok=True)
+    try:
+        outdir.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DribbetError(f"{outdir} cannot be made: {error.strerror}. Choose another folder or free some room.") from None
     with tempfile.TemporaryDirectory(prefix="dribbet-tour-") as scratch:
         folder = Path(scratch) / "Tidewrack.dribbet"
         build_notebook(folder, NOW)
@@ -67,12 +75,20 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
                 settle(window)
                 app.processEvents()
                 path = outdir / f"{name}.png"
-                part = outdir / f".{name}.png.part"
-                window.grab().save(str(part), "PNG")
-                part.replace(path)
+                save_file(path, png(window))
                 yield path
         finally:
             window.close()
+
+
+def png(widget: QWidget) -> bytes:
+    """A widget as it stands, as PNG."""
+    from PyQt6.QtCore import QBuffer, QIODevice
+
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    widget.grab().save(buffer, "PNG")
+    return bytes(buffer.data())
 
 
 def _stage(window: Window, name: str, view: str) -> None:

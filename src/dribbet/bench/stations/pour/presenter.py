@@ -180,7 +180,7 @@ class PourPresenter:
             mishaps=tuple(str(m.kind) for m in run.mishaps if m.panel_id == panel.id),
             placing=self.placing,
             caution=caution,
-            can_take_back=bool(marks) or bare is not None,
+            can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
         )
 
     def _cups_say(self, run: Run, panel: Panel) -> str:
@@ -295,23 +295,14 @@ class PourPresenter:
             self.studio.notebook.replace(replace(series, prediction=prediction, state=state))
 
     def take_back(self) -> None:
-        """One press, one step back: the last weight or step of the panel in hand."""
+        """One press, one step back: the last weight, step or mishap of the whole pour."""
         run = self.studio.need_run()
-        panel = self.panel(run)
-        entries: list[StepMark | PanelWeighing | Mishap] = []
-        if panel is not None:
-            entries = [*(s for s in run.steps if s.panel_id == panel.id), *(w for w in run.panel_weighings if w.panel_id == panel.id)]
-            entries += [m for m in run.mishaps if m.panel_id == panel.id]
-        if not entries or panel is None:
-            # The last thing done may have been the weight that finished the panel before.
-            done = [w for w in run.panel_weighings if w.kind is PanelWeight.POURED]
-            if not done:
-                raise DribbetError("There is nothing to take back.")
-            last = max(done, key=order)
-            self.studio.notebook.replace(replace(last, taken_back=True))
-            self.studio.take("pour", last.panel_id)
-        else:
-            self.studio.notebook.replace(replace(max(entries, key=order), taken_back=True))
+        acts: list[StepMark | PanelWeighing | Mishap] = [*run.steps, *(w for w in run.panel_weighings if w.kind is not PanelWeight.DRY), *run.mishaps]
+        if not acts:
+            raise DribbetError("There is nothing to take back.")
+        last = max(acts, key=order)  # of the whole pour: it may have been the weight that finished the panel before
+        self.studio.notebook.replace(replace(last, taken_back=True))
+        self.studio.take("pour", last.panel_id)
         self.studio.changed()
 
     def mishap(self, kind: MishapKind) -> None:

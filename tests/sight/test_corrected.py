@@ -1,0 +1,51 @@
+"""A cell taken out of a result by hand: every figure that follows from the cells is counted again."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from dribbet.sight.corrected import touching_cells, without_cell
+from tests.made_up import result
+
+
+def ring(x: float, y: float, r: float) -> list[list[float]]:
+    return [[x + r * math.cos(t / 18 * math.pi), y + r * math.sin(t / 18 * math.pi)] for t in range(36)]
+
+
+TOUCHING = [ring(20, 20, 4), ring(28.1, 20, 4), ring(60, 20, 4), ring(60, 28.2, 4), ring(60, 36.3, 4)]
+
+
+def read(outlines: list) -> dict:
+    found = result(len(outlines), outlines={"cells": outlines, "cracks": [], "edge": []})
+    found["cells"]["touching_fraction"] = 1.0
+    return found
+
+
+def test_cells_touch_where_their_outlines_meet():
+    assert touching_cells(TOUCHING) == {0, 1, 2, 3, 4}
+    assert touching_cells([ring(20, 20, 4), ring(30, 20, 4), ring(40, 20, 4.0)]) == set()
+    assert touching_cells([]) == set()
+
+
+@pytest.mark.parametrize(("gone", "share"), [(0, 0.75), (1, 0.75), (3, 0.5), (2, 1.0)])
+def test_share_of_touching_cells_follows_the_one_that_goes(gone, share):
+    """Cells 0 and 1 touch; 3 stands between 2 and 4."""
+    left = without_cell(read(TOUCHING), gone)
+    assert left["cells"]["touching_fraction"] == pytest.approx(share)
+    assert left["cells"]["count"] == 4
+
+
+def test_last_cell_leaves_zeros():
+    cells = without_cell(result(1, outlines={"cells": [ring(20, 20, 4)], "cracks": [], "edge": []}), 0)["cells"]
+    keys = ("count", "per_dm2", "area_fraction", "median_diameter_mm", "d10_mm", "d90_mm", "mean_circularity", "touching_fraction")
+    assert [cells[k] for k in keys] == [0] * 8
+
+
+def test_figures_of_the_sizes_left_are_the_quantiles_of_the_reader():
+    found = result(5)
+    for cell, d in zip(found["cells"]["items"], (2.0, 3.0, 4.0, 6.0, 9.0), strict=True):
+        cell["diameter_mm"] = d
+    cells = without_cell(found, 4)["cells"]
+    assert (cells["d10_mm"], cells["median_diameter_mm"], cells["d90_mm"]) == pytest.approx((2.3, 3.5, 5.4))
