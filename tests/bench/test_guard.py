@@ -113,6 +113,15 @@ def test_three_errors_in_a_row_on_one_page_lead_to_today(guarded, monkeypatch):
     assert guarded.stumbles == []
 
 
+def test_page_that_shows_itself_is_left_after_the_third_error_and_not_before(guarded):
+    guarded.walk("shelf")
+    for n in range(1, 4):
+        assert guarded.current == "shelf", n
+        guarded.guard.take(ZeroDivisionError(f"number {n}"))
+        settled()
+    assert guarded.current == "today"
+
+
 def test_errors_with_something_that_worked_between_them_are_not_in_a_row(guarded):
     guarded.walk("shelf")
     for _ in range(IN_A_ROW + 2):

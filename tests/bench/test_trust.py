@@ -218,6 +218,12 @@ def test_panel_is_left_out_with_a_reason_and_counts_again(studio):
     assert studio.need_run().values(Response.CRACK_LENGTH) == before
 
 
+def test_leaving_a_panel_out_opens_a_decided_series_again(studio):
+    decided = next(s for s in studio.all_series() if s.state is SeriesState.DECIDED)
+    left_out.leave_out(studio, studio.load(decided.id).panels[0], "dust")
+    assert studio.notebook.get(Series, decided.id).state is SeriesState.RUNNING
+
+
 def test_verdict_is_open_again_when_its_figures_change(studio):
     decided = next(s for s in studio.all_series() if s.state is SeriesState.DECIDED and studio.load(s.id).readings)
     studio.choose_series(decided.id)

@@ -68,6 +68,9 @@ def test_panel_without_lots_is_still_asked_about():
 def test_pour_is_over_at_the_last_weighing_or_the_step_that_stands_for_it():
     step = StepMark(id="s", panel_id=PANEL.id, step=Step.WEIGH, planned_s=20.0, at=NOON)
     assert progress.poured_at(PANEL, [], [step]) == NOON
+    later = replace(poured(-2.0), number=2)
+    assert progress.poured_at(PANEL, [later], [replace(step, number=1)]) == later.at
+    assert progress.poured_at(PANEL, [replace(later, number=1)], [replace(step, number=2)]) == NOON, "by what happened last, not by the clock"
     assert progress.poured_at(PANEL, [replace(poured(1), taken_back=True)], []) is None
 
 
