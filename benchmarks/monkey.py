@@ -210,6 +210,7 @@ def main() -> None:
     for error, n in Counter(errors).most_common(10):
         print(f"--- {n} x\n{error}")
     print("notebook: " + ("whole" if not faults else "; ".join(faults[:5])))
+    sys.stdout.flush()  # what is in a pipe's buffer would be lost with the process
     os._exit(0 if not errors and not faults else 1)
 
 

@@ -6,7 +6,9 @@ import os
 import re
 import shutil
 import sqlite3
+import threading
 from contextlib import closing
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -310,3 +312,22 @@ def test_every_write_moves_the_counts_by_itself(notebook):
     with pytest.raises(NotebookError):
         notebook.remove_plan(s.id)  # something was weighed
     assert verify(notebook.folder) == []
+
+
+def test_notebook_that_is_being_written_is_called_whole(notebook):
+    s = filled(notebook)
+    halt = threading.Event()
+
+    def write() -> None:
+        n = 0
+        while not halt.is_set():
+            notebook.put_setting("n", n)
+            notebook.replace(replace(notebook.get(Series, s.id), note=f"{n}"))
+            n += 1
+
+    writer = threading.Thread(target=write)
+    writer.start()
+    faults = [f for _ in range(12) for f in verify(notebook.folder)]
+    halt.set()
+    writer.join()
+    assert faults == []

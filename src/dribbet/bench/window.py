@@ -31,6 +31,7 @@ from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.bench.units import listed
 from dribbet.lab.progress import Station
+from dribbet.records import DribbetError
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -236,7 +237,13 @@ class Window(QWidget):
 
     def _take_over(self) -> None:
         """Write from now on, once the window that wrote is gone."""
-        if self.studio.notebook.take_over():
+        try:
+            taken = self.studio.notebook.take_over()
+        except DribbetError as error:
+            self._waiting.stop()
+            self.pages[self.current].say_trouble(str(error))
+            return
+        if taken:
             self._waiting.stop()
             self.studio.changed()
             self.pages[self.current].say_note("The other window is gone. This one writes now.")

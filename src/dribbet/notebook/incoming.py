@@ -138,8 +138,9 @@ class _Incoming:
                 self.taken[table.name] = count
 
     def _there(self, table: Table) -> set[object]:
+        names = ("table_name", "row_id", "at") if table is schema.change else ("key",) if table is schema.setting else ("id",)
         with self.notebook.transaction() as connection:
-            return {self._key(table, dict(row)) for row in connection.execute(select(table)).mappings()}
+            return {self._key(table, dict(row)) for row in connection.execute(select(*(table.c[n] for n in names))).mappings()}
 
     @staticmethod
     def _key(table: Table, row: dict[str, Any]) -> object:

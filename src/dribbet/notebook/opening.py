@@ -54,9 +54,12 @@ def told_writes(folder: Path) -> tuple[int, str]:
         return 0, ""
 
 
-def lost_writes(folder: Path, connection: sqlite3.Connection) -> int:
-    """Writes that were told as saved and are not in the database: its write-ahead log was lost, or an old copy put in its place."""
-    told, whose = told_writes(folder)
+def lost_writes(told_before: tuple[int, str], connection: sqlite3.Connection) -> int:
+    """Writes that were told as saved and are not in the database: its write-ahead log was lost, or an old copy put in its place.
+
+    `told_before` is what `told_writes` said before the connection first read: another window may be writing.
+    """
+    told, whose = told_before
     writes, identity = _said_of_itself(connection)
     return max(0, told - writes) if whose == identity and identity else 0
 

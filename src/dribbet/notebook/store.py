@@ -19,7 +19,8 @@ from dribbet.notebook import copies, schema
 from dribbet.notebook.engine import READS, NotebookError, connect, open_engine, said_plainly
 from dribbet.notebook.mapping import TABLES, Unreadable, plain, record_of, row_of
 from dribbet.notebook.memory import Memory
-from dribbet.notebook.opening import WrittenCount, lost_writes, may_write, prepare, sweep, take_lock
+from dribbet.notebook.migrate import stored_version
+from dribbet.notebook.opening import WrittenCount, lost_writes, may_write, prepare, sweep, take_lock, told_writes
 from dribbet.notebook.photo_files import PhotoFiles
 from dribbet.notebook.tally import Tally, quoted, row_select, stored
 from dribbet.records import DribbetError, Mix, Panel
@@ -66,10 +67,11 @@ class Notebook:
         """Rows that no record can hold, by table and id, with what is wrong; they are left out of everything."""
         self.lost_writes = 0
         """Writes that were told as saved and were not there when the notebook was opened."""
+        told = told_writes(folder)
         with said_plainly(folder), self._reading() as connection:
             raw = connection.connection.driver_connection
             assert raw is not None
-            self.lost_writes = lost_writes(folder, raw)
+            self.lost_writes = lost_writes(told, raw)
         if not self.read_only:
             self._begin_to_write()
 
@@ -98,6 +100,9 @@ class Notebook:
         lock = take_lock(self.folder)
         if lock is None:
             return False
+        if stored_version(self._database) != schema.VERSION:
+            lock.close()
+            raise NotebookError(f"Another Dribbet has brought {self.folder.name} up to date. Close this window and open the notebook again.")
         engine = open_engine(self._database)
         self._engine.dispose()
         self._engine, self._lock_file, self.read_only = engine, lock, False
@@ -160,7 +165,10 @@ class Notebook:
         table = TABLES[kind]
         query = select(table).order_by(table.c.number, schema_order(table)) if "number" in table.c else select(table).order_by(schema_order(table))
         found = []
-        for row in self._rows(query):
+        rows = self._rows(query)
+        for key in [k for k in self.unreadable if k[0] == table.name]:
+            del self.unreadable[key]
+        for row in rows:
             try:
                 found.append(record_of(kind, row))
             except (Unreadable, DribbetError) as error:

@@ -16,7 +16,7 @@ from dribbet.notebook.engine import DATABASE, NotebookError, connect
 from dribbet.notebook.incoming import check_setting
 from dribbet.notebook.mapping import TABLES, Unreadable, record_of
 from dribbet.notebook.migrate import KNOWN, require_known, stored_version
-from dribbet.notebook.opening import leftovers, lost_writes, take_lock
+from dribbet.notebook.opening import leftovers, lost_writes, take_lock, told_writes
 from dribbet.notebook.photo_files import PhotoFiles
 from dribbet.notebook.plain_json import loads_or_broken
 from dribbet.notebook.references import TABLE_OF, misfits
@@ -88,15 +88,17 @@ def _of_database(database: Path) -> list[Fault]:
             require_known(database.parent.name, version)
         return [mendable(f"It says it is of a schema that never was ({version[:20]}). What it holds can be copied by what its tables are.")]
     found: list[Fault] = []
+    told = told_writes(database.parent)
     try:
         with closing(connect(database)) as connection:
+            connection.execute("BEGIN")  # one moment of it, whatever a window writes meanwhile
             found += _of_pages(connection)
             if version != VERSION:
                 return [*found, mendable(f"It is of an older Dribbet (schema {version}). Open it once, then check it again.")] if found else []
             found += _of_schema(connection)
             found += _of_references(connection)
             rows = _of_rows(connection, found)
-            found += _of_counts(connection, database.parent)
+            found += _of_counts(connection, told)
             found += [mendable(m.sentence) for m in misfits(lambda kind: rows.get(kind, []))]
             found += _of_settings(connection)
     except sqlite3.Error as error:
@@ -184,7 +186,7 @@ def _of_rows(connection: sqlite3.Connection, found: list[Fault]) -> dict[type[An
     return rows
 
 
-def _of_counts(connection: sqlite3.Connection, folder: Path) -> Iterator[Fault]:
+def _of_counts(connection: sqlite3.Connection, told: tuple[int, str]) -> Iterator[Fault]:
     try:
         said = {name: (int(rows), int(total)) for name, rows, total in connection.execute('SELECT "name", "rows", "sum" FROM tally')}
     except (sqlite3.Error, ValueError, TypeError):
@@ -206,7 +208,7 @@ def _of_counts(connection: sqlite3.Connection, folder: Path) -> Iterator[Fault]:
             yield mendable(f"{table.name} has {rows - wanted[0]} rows that Dribbet never wrote. Compare it with a copy in `copies`.")
         else:
             yield mendable(f"A row of {table.name} was altered by something else than Dribbet. Compare it with a copy in `copies`.")
-    missing = lost_writes(folder, connection)
+    missing = lost_writes(told, connection)
     if missing:
         yield lost(
             f"The last {missing} writes that were told as saved are not there: {DATABASE}-wal was lost, or an older database put in its place. "
