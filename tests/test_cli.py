@@ -203,6 +203,9 @@ def test_interactions_are_added_when_asked(tmp_path):
     ("text", "words"),
     [
         ("a,b,y\n1,1,much\n", "line 2: y is 'much', not a number"),
+        ("a,b,y\n1,1,2\n2,1,1e308\n", "line 3: y is '1e308', not a number"),
+        ("a,b,y\n1,1,nan\n", "line 2: y is 'nan', not a number"),
+        ("a,b,y\n1,1,inf\n", "line 2: y is 'inf', not a number"),
         ("a,c,y\n1,1,2\n", "no column b; it has a, c, y"),
         ("a,b,y\n", "no rows"),
         (b"a,b,y\n\x00\x01\x02\n", "encoding"),

@@ -329,7 +329,10 @@ def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float
         if not cell:
             continue
         try:
-            values.append(float(cell.replace(",", ".") if dialect.delimiter == ";" else cell))
+            value = float(cell.replace(",", ".") if dialect.delimiter == ";" else cell)
+            if not (value == 0.0 or LEAST_FIGURE <= abs(value) <= MOST_FIGURE):  # NaN and infinity too
+                raise ValueError(cell)
+            values.append(value)
         except ValueError:
             raise DribbetError(f"{path.name}, line {number}: {response} is {cell!r}, not a number. Correct it or leave it empty.") from None
         for f in factors:
@@ -338,6 +341,7 @@ def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float
 
 
 MOST_CELL = 10_000
+LEAST_FIGURE, MOST_FIGURE = 1e-12, 1e12  # of any response, in any unit
 MOST_RUNS_BYTES = 50_000_000
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 import sys
 import threading
 
@@ -182,5 +183,5 @@ def test_log_goes_to_a_temporary_folder_where_the_own_one_may_not_be_written(mon
 
     (tmp_path / "file").write_text("")
     monkeypatch.setattr(platformdirs, "user_log_path", lambda *_, **__: tmp_path / "file" / "logs")
-    assert guards.log_file().name == "dribbet.log"
+    assert guards.log_file().name == f"dribbet-{os.getuid()}.log"
     assert tmp_path not in guards.log_file().parents

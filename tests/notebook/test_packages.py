@@ -331,3 +331,14 @@ def test_material_of_the_same_name_and_other_figures_gets_another_name_everywher
     assert all(m.plan[0][0] == m.colour for m in theirs_mixes)
     assert {m.colour for m in target.all(Mix)} == {"foam", "foam 2", "teal", "slate"}
     assert verify(target.folder) == []
+
+
+@pytest.mark.parametrize("value", ['"gone"', "5", "null", "[]"])
+def test_series_in_hand_that_is_not_in_the_package_is_left_out(notebook, tmp_path, target, value):
+    s = filled(notebook)
+    notebook.put_setting("last_series", s.id)
+    export(notebook, tmp_path / "p.zip")
+    repacked(tmp_path / "p.zip", tmp_path / "q.zip", cell("setting", "value", value))
+    import_package(tmp_path / "q.zip", target)
+    assert target.setting("last_series") is None
+    assert verify(target.folder) == []

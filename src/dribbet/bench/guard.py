@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 import sys
 import tempfile
 import threading
@@ -30,10 +31,11 @@ def log_file() -> Path:
     """Where errors are written: the person's own log folder, or a temporary one where that cannot be."""
     from platformdirs import user_log_path
 
-    for folder in (user_log_path("dribbet", appauthor=False), Path(tempfile.gettempdir())):
+    own = f"dribbet-{os.getuid()}.log"  # another person may have left theirs in the temporary folder
+    for folder, name in ((user_log_path("dribbet", appauthor=False), "dribbet.log"), (Path(tempfile.gettempdir()), own)):
         try:
             folder.mkdir(parents=True, exist_ok=True)
-            path = folder / "dribbet.log"
+            path = folder / name
             with path.open("a", encoding="utf-8"):
                 return path
         except OSError:

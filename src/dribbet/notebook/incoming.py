@@ -114,7 +114,7 @@ class _Incoming:
 
     def take_tables(self) -> None:
         """Take all rows that are not there yet."""
-        for table in TABLES_OUT:
+        for table in sorted(TABLES_OUT, key=lambda t: t is schema.setting):  # settings speak of series: they come last
             there = self._there(table)
             self.ids[table.name] = set()
             count = 0
@@ -125,7 +125,7 @@ class _Incoming:
                     continue
                 there.add(key)
                 self._check(table, line, row)
-                if self._is_there_by_name(table, row):
+                if self._is_there_by_name(table, row) or self._speaks_of_nothing(table, row):
                     continue
                 self._fit(table, row)
                 self.notebook.put_row(table, row)
@@ -205,6 +205,10 @@ class _Incoming:
             return False
         self._same[row["id"]] = own["id"]
         return True
+
+    def _speaks_of_nothing(self, table: Table, row: dict[str, Any]) -> bool:
+        """Whether a setting names a series that is not there: the window then begins with another."""
+        return table is schema.setting and row["key"] == "last_series" and str(row["value"]) not in self._there(schema.series)
 
     def _fit(self, table: Table, row: dict[str, Any]) -> None:
         """Give a row another name or code where its own is taken, and follow the renamed."""
