@@ -7,6 +7,7 @@ from datetime import timedelta
 
 import pytest
 
+from dribbet.bench.stations.decide.paper import report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab import design, planning
@@ -33,6 +34,7 @@ from dribbet.records import (
     Step,
     StepMark,
     Varied,
+    silent,
 )
 from tests.made_up import result
 
@@ -120,9 +122,7 @@ def test_next_pour_of_added_recipes_is_said_without_levels(studio, decided):
 
 
 def test_report_tells_all_that_was_varied_and_the_levels_of_each_panel(decided):
-    from dribbet.records import silent
-
-    pdf = decided.report(silent)
+    pdf = report_of(decided)(silent)
     assert pdf.startswith(b"%PDF")
 
 

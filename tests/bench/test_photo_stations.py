@@ -15,6 +15,7 @@ from PyQt6.QtGui import QDropEvent
 
 from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.pictures import load_flat, load_photo
+from dribbet.bench.stations.decide.paper import _ledger_rows, report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of
 from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, glare_at, inspect, lamp_named
@@ -388,10 +389,10 @@ def test_closing_keeps_the_verdict(studio):
 
 
 def test_report_holds_recipe_ledger_results_and_pictures(studio, decide):
-    data = decide.report(silent)
+    data = report_of(decide)(silent)
     assert data.startswith(b"%PDF-")
     assert data.count(b"/Subtype /Image") >= 6
-    rows = decide._ledger_rows(studio.need_run())
+    rows = _ledger_rows(decide, studio.need_run())
     assert len(rows) == 1 + len(studio.need_run().weighings)
 
 

@@ -11,7 +11,6 @@ from PIL import Image
 
 from dribbet.paper.cards import card_pdf
 from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
-from dribbet.records import Cancelled, silent
 from dribbet.records.cards import DRIP_CARD, PATCH_LIGHTNESS, PHOTO_CARD
 from dribbet.sight.card import find_card, find_markers
 from dribbet.sight.drips import read_drips
@@ -98,7 +97,7 @@ def a_report(**changed) -> SeriesReport:
 
 
 def test_report_is_a_pdf_with_pages_pictures_and_shipped_fonts(qapp):
-    data = report_pdf(a_report(), silent)
+    data = report_pdf(a_report())
     assert data.startswith(b"%PDF-")
     assert data.count(b"/Subtype /Image") >= 1
     assert b"AtkinsonHyperlegible" in data
@@ -108,18 +107,10 @@ def test_report_is_a_pdf_with_pages_pictures_and_shipped_fonts(qapp):
 
 def test_report_of_a_long_ledger_runs_over_pages(qapp):
     rows = (("When", "Cup"), *((f"{i}", "cup") for i in range(200)))
-    short, long_ = report_pdf(a_report(), silent), report_pdf(a_report(ledger=rows), silent)
+    short, long_ = report_pdf(a_report()), report_pdf(a_report(ledger=rows))
     assert long_.count(b"/Type /Page\n") > short.count(b"/Type /Page\n")
 
 
 def test_report_without_pictures_and_with_signs_that_are_markup_is_made(qapp):
-    data = report_pdf(a_report(pictures=(), title="Less < more & so on", differs=()), silent)
+    data = report_pdf(a_report(pictures=(), title="Less < more & so on", differs=()))
     assert len(zlib.compress(data)) > 1000
-
-
-def test_report_can_be_stopped(qapp):
-    def stop(done: int, total: int) -> None:
-        raise Cancelled
-
-    with pytest.raises(Cancelled):
-        report_pdf(a_report(), stop)

@@ -13,7 +13,7 @@ from dribbet.bench.units import Units
 from dribbet.lab import design
 from dribbet.paper.labels import SIZES, PanelLabel, labels_pdf, symbol
 from dribbet.paper.run_sheet import run_sheet_pdf
-from dribbet.records import Constants, Design, Extra, Factor, Layout, Level, silent
+from dribbet.records import Constants, Design, Extra, Factor, Layout, Level
 from tests.made_up import ids, series
 from tests.paper.test_paper import rendered
 
@@ -81,7 +81,7 @@ def test_sheet_lists_every_panel_in_the_order_of_the_lots_with_its_rack_place():
     assert [r.place for r in sheet.rows] == [str(i) for i in range(1, 8)]
     assert {r.code for r in sheet.rows} == {p.code for p in design.panels(s, ids())} == {lb.code for lb in sheet.labels}
     assert any("but ratio 1 : 1.5" in r.words for r in sheet.rows)
-    text = text_of(run_sheet_pdf(sheet, silent))
+    text = text_of(run_sheet_pdf(sheet))
     assert [r[0] for r in sheet.recipes] == ["Recipe", "a", "b", "c", "d"]
     assert sheet.recipes[1][4] == "1.00 times"
     assert float(sheet.recipes[3][4].split()[0]) > 2.0  # more water flows faster
@@ -91,7 +91,7 @@ def test_sheet_lists_every_panel_in_the_order_of_the_lots_with_its_rack_place():
 
 def test_blind_sheet_and_labels_do_not_tell_the_recipe():
     s = series(seed=4, factor=Factor.ACTIVATOR, levels=(Level(name="activator A"), Level(name="activator B")), layout=Layout(blind=True))
-    text = text_of(run_sheet_pdf(made(s), silent))
+    text = text_of(run_sheet_pdf(made(s)))
     assert "activator A" not in text
     assert made(s).recipes == ()
     assert "blind" in text
@@ -107,4 +107,4 @@ def test_pieces_of_a_panel_name_their_panel_and_silicone_warns_of_washing():
 def test_sheet_before_the_lots_says_so_and_is_the_same_each_time():
     sheet = made(replace(series(), seed=None))
     assert "not drawn yet" in sheet.seed
-    assert run_sheet_pdf(sheet, silent) == run_sheet_pdf(sheet, silent)
+    assert run_sheet_pdf(sheet) == run_sheet_pdf(sheet)

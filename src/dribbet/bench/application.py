@@ -87,7 +87,7 @@ def warm_up() -> None:
     """Import beside the window what its pages ask for later and what takes long, so that no page has to wait for it."""
 
     def bring() -> None:
-        for name in ("scipy.special", "dribbet.sight.measure", "pydoe"):
+        for name in ("scipy.special", "scipy.optimize", "dribbet.sight.measure", "pydoe", "dribbet.paper.run_sheet", "dribbet.paper.report"):
             importlib.import_module(name)
 
     threading.Thread(target=bring, name="warm-up", daemon=True).start()

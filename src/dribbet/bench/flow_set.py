@@ -73,7 +73,7 @@ def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
 
 def verdict(studio: Studio, run: Run, group: str) -> SetVerdict:
     """How the pots of a group stand; computed once until something changes."""
-    return run.once(("set", group), lambda: matching.judge([pot_of(studio, run, m) for m in cups(run, group)], studio.rules))
+    return run.once(("set", group, studio.revision), lambda: matching.judge([pot_of(studio, run, m) for m in cups(run, group)], studio.rules))
 
 
 def not_yet(studio: Studio, run: Run, panel: Panel) -> str:

@@ -19,10 +19,13 @@ from dribbet.lab.responses import SCALES, value_of
 from dribbet.notebook.mapping import Unreadable, built
 from dribbet.records import (
     TAKEN_OUT,
+    Bottle,
+    BottleWeighing,
     Check,
     Constants,
     DribbetError,
     Gauging,
+    Goal,
     HouseRules,
     Lamp,
     Look,
@@ -56,6 +59,8 @@ T = TypeVar("T")
 
 RULES = "house_rules"
 LEAST_READINGS = 3  # of a paint in its medium, before anything is planned or forecast from them
+BESIDE_RUNS = (Bottle, BottleWeighing, Gauging, Goal)
+"""Records that no run holds."""
 LATE = frozenset(name for name, _ in LATE_LOOKS_H)
 """Looks that stay due after a panel was judged dry."""
 
@@ -424,11 +429,33 @@ class Studio:
     def changed(self) -> None:
         """Forget what was read, and tell everyone."""
         self.revision += 1
-        self._runs.clear()
-        self._scatters.clear()
-        self._past = None
+        self._forget_what(self.notebook.news())
         for heard in self._listeners:
             heard()
+
+    def _forget_what(self, news: list[object] | None) -> None:
+        """Drop the runs that new records touch; all of them where a container or (its panel too) a photograph changed."""
+        if news is not None:
+            news = [record for record in news if type(record) not in BESIDE_RUNS]
+            if not news:
+                return
+        self._scatters.clear()
+        self._past = None
+        if news is None or any(isinstance(record, (Material, Photo)) for record in news):
+            self._runs.clear()
+            return
+        for record in news:
+            self._runs.pop(self._series_of(record), None)
+
+    def _series_of(self, record: object) -> str:
+        if isinstance(record, Series):
+            return record.id
+        if isinstance(record, (Panel, Mix)):
+            return record.series_id
+        panel = getattr(record, "panel_id", None)
+        if panel is not None:
+            return self.notebook.get(Panel, panel).series_id
+        return self.notebook.get(Mix, record.mix_id).series_id  # type: ignore[attr-defined]
 
     def read_anew(self) -> None:
         """Forget everything that was read or computed; what is asked for next comes from what is stored."""

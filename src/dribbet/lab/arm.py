@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
@@ -208,10 +209,10 @@ def thinned_to(arm: Arm, viscosity_pa_s: float) -> Arm:
         return replace(made, trouble=f"Recipe {arm.letter} is thinner than that even without water." if short else "")
     if flow(high) > viscosity_pa_s:
         return replace(mixed(arm, high, arm.alcohol_share, ratio), trouble=f"No water makes recipe {arm.letter} that thin.")
-    for _ in range(50):
-        middle = (low + high) / 2.0
-        low, high = (middle, high) if flow(middle) > viscosity_pa_s else (low, middle)
-    return replace(mixed(arm, high, arm.alcohol_share, ratio), trouble="")
+    from scipy.optimize import brentq  # takes its time: only where a recipe is thinned to a grade
+
+    water = brentq(lambda share: math.log(flow(share) / viscosity_pa_s), low, high, xtol=1e-12)
+    return replace(mixed(arm, float(water), arm.alcohol_share, ratio), trouble="")
 
 
 def ordered(layers: tuple[Layer, ...], order: str) -> tuple[Layer, ...]:

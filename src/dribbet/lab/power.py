@@ -74,12 +74,18 @@ def _laws() -> Any:
     return special
 
 
+@lru_cache(maxsize=1)
+def _quantiles() -> tuple[Floats, Floats]:
+    """Gauss-Legendre nodes on 0 to 1 and their weights: an eigenvalue problem, solved once."""
+    nodes, weights = np.polynomial.legendre.leggauss(NODES)
+    return (nodes + 1.0) / 2.0, weights / 2.0
+
+
 @lru_cache(maxsize=256)
 def _scatter_ratios(df: float) -> tuple[Floats, Floats]:
     """Estimated over true standard deviation, sqrt(chi2 / df), at Gauss-Legendre nodes of its quantile, with their weights."""
-    nodes, weights = np.polynomial.legendre.leggauss(NODES)
-    ratios = np.sqrt(2.0 * _laws().gammaincinv(df / 2.0, (nodes + 1.0) / 2.0) / df)
-    return ratios, weights / 2.0
+    quantiles, weights = _quantiles()
+    return np.sqrt(2.0 * _laws().gammaincinv(df / 2.0, quantiles) / df), weights
 
 
 def _t_power(shift: float, df: float) -> float:

@@ -22,6 +22,7 @@ class Memory:
         self._groups: dict[tuple[type[Any], str], dict[Any, list[Any]]] = {}
         self._settings: dict[str, Any] | None = None
         self._guard = threading.RLock()
+        self._news: list[Any] | None = []
 
     def all(self, kind: type[Any]) -> list[Any]:
         """Every record of a kind."""
@@ -48,6 +49,8 @@ class Memory:
         """Take in a record that was added or replaced."""
         kind = type(record)
         with self._guard:
+            if self._news is not None:
+                self._news.append(record)
             known = self._records.get(kind)
             if known is None:
                 return
@@ -70,6 +73,7 @@ class Memory:
     def forget_kinds(self, *kinds: type[Any]) -> None:
         """Read some kinds anew when they are next asked for."""
         with self._guard:
+            self._news = None
             for kind in kinds:
                 self._records.pop(kind, None)
             for key in [k for k in self._groups if k[0] in kinds]:
@@ -78,9 +82,16 @@ class Memory:
     def forget(self) -> None:
         """Read everything anew when it is next asked for."""
         with self._guard:
+            self._news = None
             self._records.clear()
             self._groups.clear()
             self._settings = None
+
+    def news(self) -> list[Any] | None:
+        """Records written since this was last asked; None where anything may have changed."""
+        with self._guard:
+            told, self._news = self._news, []
+            return told
 
     def _of(self, kind: type[Any]) -> dict[str, Any]:
         known = self._records.get(kind)

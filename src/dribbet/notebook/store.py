@@ -352,6 +352,11 @@ class Notebook:
         """Read everything anew: rows were written past the records."""
         self._memory.forget()
 
+    def news(self) -> list[Any] | None:
+        """Records written since this was last asked, so that only what they touch is read anew; None where anything may have changed."""
+        self._notice_other_writer()
+        return self._memory.news()
+
     def put_setting(self, key: str, value: Any) -> None:
         """Write a setting."""
         with self.transaction() as connection:

@@ -18,8 +18,6 @@ from dribbet.paper.words import paragraph
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.records import Report
-
 
 @dataclass(frozen=True, slots=True)
 class ReportPicture:
@@ -99,8 +97,8 @@ class Strip(Flowable):
         c.circle(x(j.middle), y, 1.6 * mm, stroke=1, fill=1)
 
 
-def report_pdf(series: SeriesReport, report: Report) -> bytes:
-    """Draw the report; `report` is told of each picture."""
+def report_pdf(series: SeriesReport) -> bytes:
+    """Draw the report."""
     fonts.register()
     body = ParagraphStyle("body", fontName=fonts.REGULAR, fontSize=10.5, leading=14)
     small = ParagraphStyle("small", parent=body, fontSize=8.5, leading=11)
@@ -136,7 +134,7 @@ def report_pdf(series: SeriesReport, report: Report) -> bytes:
             story.append(KeepTogether([paragraph(name, head), _table(table, small)]))
     if series.pictures:
         story += [PageBreak(), paragraph("Panels", head)]
-        story += _pictures(series.pictures, small, report)
+        story += _pictures(series.pictures, small)
     if len(series.ledger) > 1:
         story += [paragraph("Ledger", head), paragraph("What was really weighed in.", body), _table(series.ledger, small)]
     story += [Spacer(1, 8), paragraph(series.made, small)]
@@ -156,12 +154,11 @@ def _table(rows: Sequence[Sequence[str]], style: ParagraphStyle) -> Table:
     return Table(cells, style=look, repeatRows=1, hAlign="LEFT", colWidths=[174 * mm / max(len(rows[0]), 1)] * len(rows[0]))
 
 
-def _pictures(pictures: Sequence[ReportPicture], style: ParagraphStyle, report: Report) -> list[Any]:
+def _pictures(pictures: Sequence[ReportPicture], style: ParagraphStyle) -> list[Any]:
     """Pictures two to a row, all at one scale."""
     scale = 82 * mm / max(p.width_mm for p in pictures)
     cells: list[Any] = []
-    for done, p in enumerate(pictures):
-        report(done, len(pictures))
+    for p in pictures:
         picture = Image(io.BytesIO(p.jpeg), width=p.width_mm * scale, height=p.height_mm * scale)
         cells.append([picture, paragraph(f"\x02{p.code}\x03 {p.words}", style)])
     if len(cells) % 2:

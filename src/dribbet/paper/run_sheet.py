@@ -19,7 +19,6 @@ from dribbet.paper.words import paragraph
 if TYPE_CHECKING:
     from reportlab.pdfgen.canvas import Canvas
 
-    from dribbet.records import Report
 
 SYMBOL_MM: Final = 28  # room beside the heading for the series' symbol
 LABELS: Final = SIZES["70 x 37"]
@@ -55,10 +54,9 @@ class RunSheet:
     labels: tuple[PanelLabel, ...]
 
 
-def run_sheet_pdf(sheet: RunSheet, report: Report) -> bytes:
-    """Draw the run sheet, then the labels; `report` is told of the parts."""
+def run_sheet_pdf(sheet: RunSheet) -> bytes:
+    """Draw the run sheet, then the labels."""
     fonts.register()
-    report(0, 2)
     body = ParagraphStyle("body", fontName=fonts.REGULAR, fontSize=10.5, leading=14)
     small = ParagraphStyle("small", parent=body, fontSize=9, leading=11.5)
     code = ParagraphStyle("code", parent=body, fontName=fonts.CODE, fontSize=11)
@@ -104,7 +102,6 @@ def run_sheet_pdf(sheet: RunSheet, report: Report) -> bytes:
         ]
     )
     document.build(story)
-    report(2, 2)
     return out.getvalue()
 
 

@@ -472,8 +472,8 @@ class ShelfPage(Page):
     def _print(self, size: str) -> None:
         self.choosing_label = False
         self.refresh()
-        pdf = self.presenter.labels(size)
+        draw = self.presenter.labels(size)
         name, _ = QFileDialog.getSaveFileName(self, "Labels of bottles", "labels.pdf", "PDF (*.pdf)")
         if name:
-            save_file(Path(name), pdf)
-            self.say_note(f"Labels for sheets of {size} mm are in {Path(name).name}.")
+            said = f"Labels for sheets of {size} mm are in {Path(name).name}."
+            self.jobs.start(lambda report: save_file(Path(name), draw(report)), lambda _: self.say_note(said), self.failed)

@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
+from dribbet.bench.apart import apart
 from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.margin import Remark, Weight
@@ -28,11 +29,12 @@ from dribbet.records import (
 )
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
 
     from dribbet.bench.doors.shelf.guide import Guide
     from dribbet.bench.studio import Studio
     from dribbet.lab.experience import Experience
+    from dribbet.records import Report
 
 ORDER: Final = (Kind.PAINT, Kind.SHIMMER, Kind.BASE, Kind.MEDIUM, Kind.HOUSE_MIX, Kind.THINNER, Kind.ADDITIVE)
 RUNNING_LOW: Final = 0.25
@@ -405,8 +407,8 @@ class ShelfPresenter:
         self.studio.notebook.replace(replace(b, finished=True))
         self.studio.changed()
 
-    def labels(self, size: str) -> bytes:
-        """Labels of all bottles and house mixes as a PDF."""
+    def labels(self, size: str) -> Callable[[Report], bytes]:
+        """Labels of all bottles and house mixes as they are now; returns what draws them as PDF, to be called in a job."""
         from dribbet.paper.labels import PanelLabel, labels_pdf
 
         made = []
@@ -421,7 +423,7 @@ class ShelfPresenter:
                 made.append(PanelLabel(m.name, tuple(x for x in (*flags, day, raw) if x)))
         if not made:
             raise DribbetError("There is no bottle and no house mix to label yet. Store a mix on Mix (M, then S).")
-        return labels_pdf(made, "Labels of bottles", size)
+        return lambda report: apart(report, labels_pdf, made, "Labels of bottles", size)
 
 
 def _experience_words(e: Experience) -> str:

@@ -20,6 +20,7 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
 from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
 from dribbet.bench.stations.ask.view import AskView, Part
+from dribbet.notebook.whole_file import save_file
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -286,7 +287,8 @@ class AskPage(Page):
         run = self.studio.need_run()
         out = self.ask_where(f"{run.series.code}-run-sheet.pdf", "PDF (*.pdf)")
         if out is not None:
-            self.jobs.start(partial(self.presenter.print_sheet, out), done=lambda path: self.say_done(f"{path} is written."), failed=self.failed)
+            draw = self.presenter.run_sheet()
+            self.jobs.start(lambda report: save_file(out, draw(report)), done=lambda _: self.say_done(f"{out} is written."), failed=self.failed)
 
     def _shopping(self) -> None:
         run = self.studio.need_run()

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.bench import levels as words
+from dribbet.bench.apart import apart
 from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import held, margin, sentence, sheets
 from dribbet.bench.stations.ask.history import History
@@ -43,6 +44,7 @@ from dribbet.records import (
 )
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
@@ -96,7 +98,8 @@ class AskPresenter:
         drawn = s.seed is not None
         shelf = self.studio.shelf()
         known = self.studio.scatter(s.responses[0][0])
-        demand = planning.demand(s, shelf)
+        confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
+        demand = run.once(("demand",), lambda: planning.demand(s, shelf))
         begun = bool(run.steps or run.weighings)
         head, columns, rows = rack(s, recipes, {m.name: m for m in shelf}, units)
         plan = self._day_plan(run, recipes)
@@ -110,10 +113,10 @@ class AskPresenter:
             column_head=head,
             column_lines=lines(s, sides(s)[0], units),
             rows=rows,
-            offers=() if drawn else self._offers(s, known),
+            offers=() if drawn else run.once(("offers", known, units), lambda: self._offers(s, known)),
             held=self._held(s),
             expectation=self._with_trouble(sentence.expectation(s)),
-            margin=margin.remarks(s, recipes, self.confounds(s, recipes), demand, known, units, self._prices(s), have_panels=have),
+            margin=margin.remarks(s, recipes, confounds, demand, known, units, self._prices(s), have_panels=have),
             can_show=margin.can_show(s, sizes.shows(s, recipes, known), units),
             costs=margin.costs(
                 s, demand, units, have_panels=have, rack=self._rack(run), days=margin.whole_days((plan.ends - plan.begins).total_seconds())
@@ -218,20 +221,18 @@ class AskPresenter:
         return self._paces[1]
 
     def _day_plan(self, run: Run, recipes: tuple[Arm, ...]) -> day_plan.DayPlan:
-        numbers = iter(range(100_000))
-        cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
         slots, taken = self._rack(run)
         morning = self.studio.now().replace(hour=9, minute=0, second=0, microsecond=0)
-        return day_plan.plan(
-            run.series,
-            recipes,
-            cups,
-            pace=self._own_paces(),
-            sitting_s=self.have("sitting_h") * 3600.0,
-            rack_slots=slots,
-            rack_taken=taken,
-            begins=morning,
-        )
+        pace, sitting_s = self._own_paces(), self.have("sitting_h") * 3600.0
+
+        def laid_out() -> day_plan.DayPlan:
+            numbers = iter(range(100_000))
+            cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
+            return day_plan.plan(
+                run.series, recipes, cups, pace=pace, sitting_s=sitting_s, rack_slots=slots, rack_taken=taken, begins=morning
+            )  # fmt: skip
+
+        return run.once(("days", slots, taken, morning, pace, sitting_s), laid_out)
 
     # ------------------------------------------------------------ what choosing does
 
@@ -646,8 +647,8 @@ class AskPresenter:
 
     # ------------------------------------------------------------ on paper
 
-    def print_sheet(self, out: Path, report: Report) -> Path:
-        """Write run sheet and labels as PDF (in a job; reads the notebook, writes one file whole)."""
+    def run_sheet(self) -> Callable[[Report], bytes]:
+        """Run sheet and labels as they stand now; returns what draws them as PDF, to be called in a job."""
         from dribbet.bench.stations.ask.paper import run_sheet
         from dribbet.paper.run_sheet import run_sheet_pdf
 
@@ -657,8 +658,7 @@ class AskPresenter:
         said = "".join(p if isinstance(p, str) else p.text for p in sentence.sentence(s, self.studio.units))
         expected = "".join(p if isinstance(p, str) else p.text for p in sentence.expectation(s)) if s.prediction else ""
         made = run_sheet(s, panels, self.demand(), self.studio.units, question=said, held=self._held(s), expected=expected, prices=self._prices(s))
-        self._write(out, run_sheet_pdf(made, report))
-        return out
+        return lambda report: apart(report, run_sheet_pdf, made)
 
     def write_shopping(self, out: Path) -> None:
         """Write the shopping list as text."""

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
+    from dribbet.records import Report
 
 
 class Upright(Part):
@@ -185,9 +186,12 @@ class DecidePage(Page):
         self._making = True
         self.refresh()
 
-        def work(report: object) -> Path:
-            data = self.presenter.report(report)  # type: ignore[arg-type]
-            save_file(path, data)
+        from dribbet.bench.stations.decide.paper import report_of
+
+        draw = report_of(self.presenter)
+
+        def work(report: Report) -> Path:
+            save_file(path, draw(report))
             return path
 
         self.jobs.start(work, self._written, self._not_written)

@@ -7,12 +7,11 @@ from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from dribbet.bench import flow_set, panel_costs
-from dribbet.bench.levels import level_text, levels_text
+from dribbet.bench.levels import level_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import MINUS, count_text, percent
-from dribbet.lab import batches, confounding, goals, judge, planning, predicted, progress
-from dribbet.lab.design import mix_fractions
+from dribbet.lab import batches, confounding, goals, judge, predicted, progress
 from dribbet.lab.drying import LATE_AFTER, TIMES_H
 from dribbet.lab.film import wet_film_m
 from dribbet.lab.judge import Difference, Word
@@ -28,7 +27,6 @@ from dribbet.records import (
     Panel,
     PanelWeight,
     Photo,
-    Report,
     Response,
     SeriesState,
     Stage,
@@ -106,7 +104,7 @@ class DecidePresenter:
             ends = [(0, n - 1)] if n > 1 else []
             both = ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
             made += [
-                Pair(self.letters(run, which, i), self.letters(run, which, j), *(self._level(run, which, n) for n in (i, j)), which) for i, j in both
+                Pair(self.letters(run, which, i), self.letters(run, which, j), *(self.level(run, which, n) for n in (i, j)), which) for i, j in both
             ]
         plain = {a.settings: a for a in run.arms if a.extra is None}
         for arm in run.arms:
@@ -117,7 +115,7 @@ class DecidePresenter:
                 made.append(Pair(there, arm.letter, f"recipe {there}", f"recipe {arm.letter}, with {factor} {words}", None))
         return made
 
-    def _level(self, run: Run, which: int, level: int) -> str:
+    def level(self, run: Run, which: int, level: int) -> str:
         """A level in words; what was really weighed in where that is another share than planned."""
         varied = run.series.varied[which]
         words = level_text(varied.factor, varied.levels[level], self.studio.units)
@@ -202,7 +200,7 @@ class DecidePresenter:
             left=self._side(run, pair.first, 0, words[0]),
             right=self._side(run, pair.second, 1, words[1]),
             size_mm=run.size_mm(run.panels[0]),
-            strips=tuple(self._strip(r, d) for r, d in found),
+            strips=tuple(self.strip(r, d) for r, d in found),
             foot=self._foot(run, found),
             differs=self._differs(run, pair),
             predicted=self._predicted(run),
@@ -214,20 +212,20 @@ class DecidePresenter:
             pairs=len(pairs),
         )
 
-    def _amount(self, response: Response, value: float) -> str:
+    def amount(self, response: Response, value: float) -> str:
         scale = SCALES[response]
         if scale.unit == "mm":
             return self.studio.units.length_text(value, scale.digits)
         sign = MINUS if value < 0 else ""
         return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
 
-    def _strip(self, response: Response, d: Difference) -> StripView:
+    def strip(self, response: Response, d: Difference) -> StripView:
         name = str(response).capitalize().replace("Crack length", "Cracks").replace("Cell count", "Cells")
         if d.difference != d.difference:
             return StripView(name, None, None, None, str(d.word), "not read yet")
         band = d.band or 1.0
         rounded = abs(round(d.difference, SCALES[response].digits))
-        words = "hardly moves" if rounded == 0 else f"{self._amount(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
+        words = "hardly moves" if rounded == 0 else f"{self.amount(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
         return StripView(name, d.difference / band, low, high, str(d.word), words)
 
@@ -254,7 +252,7 @@ class DecidePresenter:
         if known is None or min(d.n_first, d.n_second) < 2:
             return f"{told}. Band: measuring noise."
         least = judge.smallest_difference(known[0], min(d.n_first, d.n_second), known[1])
-        return f"{told}, by {d.method}. Can show {self._amount(r, least)} of {r}. Band: measuring noise."
+        return f"{told}, by {d.method}. Can show {self.amount(r, least)} of {r}. Band: measuring noise."
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)
@@ -285,7 +283,7 @@ class DecidePresenter:
         found = dict(self.differences(run, self.pairs(run)[0]))
         if p.response not in found:
             return ""
-        size = f" by {self._amount(p.response, p.size)}" if p.size else ""
+        size = f" by {self.amount(p.response, p.size)}" if p.size else ""
         locked = f", locked {self.studio.local(p.locked_at):%-d %b}" if p.locked_at else ""
         became = predicted.outcome(p, found[p.response]).capitalize()
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
@@ -441,124 +439,3 @@ class DecidePresenter:
             raise DribbetError("There is nothing to close yet. Read the dry panels first.")
         self.studio.notebook.replace(replace(run.series, state=SeriesState.DECIDED, verdict=view.sentence))
         self.studio.changed()
-
-    # ------------------------------------------------------------ the report (in a job)
-
-    def report(self, report: Report) -> bytes:
-        """Build the PDF of the series in hand."""
-        from dribbet.paper.report import Judged, SeriesReport, report_pdf
-
-        run = self.studio.need_run()
-        s, units = run.series, self.studio.units
-        pair = self.pairs(run)[self.pair % len(self.pairs(run))]
-        found = self.differences(run, pair)
-        judged = []
-        for r, d in found:
-            strip = self._strip(r, d)
-            interval = (
-                "no interval can be given"
-                if d.low is None or d.high is None
-                else f"95 % interval {self._amount(r, d.low)} to {self._amount(r, d.high)}, {d.method}"
-            )
-            judged.append(
-                Judged(
-                    strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high
-                )
-            )
-        view = self.view()
-        asked = ", with ".join(f"{v.words} of {levels_text(v, units)}" for v in s.varied)
-        held = s.constants
-        return report_pdf(
-            SeriesReport(
-                title=s.name,
-                question=f"Does {asked} change {s.responses[0][0]}? "
-                f"{count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
-                verdict=view.sentence,
-                compared=view.head,
-                judged=tuple(judged),
-                differs=tuple(r.body for r in view.differs),
-                prediction=view.predicted or "No prediction was made.",
-                held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} "
-                f"{held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
-                recipes=self._recipe_rows(run),
-                results=self._result_rows(run),
-                ledger=self._ledger_rows(run),
-                pictures=tuple(self._pictures(run, report)),
-                made=f"Made by Dribbet on {self.studio.local(self.studio.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
-            ),
-            report,
-        )
-
-    def _recipe_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
-        colour = planning.colours_of(run.series)[0]
-        rows: list[tuple[str, ...]] = [("Recipe", "Paint", "Medium", "Water", "Alcohol", "Silicone")]
-        for a in run.arms:
-            shares = mix_fractions(a, colour)
-            rows.append(
-                (
-                    f"{run.series.code}-{a.letter}",
-                    percent(shares[colour]),
-                    f"{percent(a.medium_share)} {a.medium}",
-                    percent(a.water_share),
-                    percent(a.alcohol_share),
-                    f"{a.silicone_drops_per_100g:g} drops in 100 g",
-                )
-            )
-        return tuple(rows)
-
-    def _result_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
-        asked = [r for r, _ in run.series.responses]
-        rows: list[tuple[str, ...]] = [("Panel", *(str(r) for r in asked), "Note")]
-        from dribbet.lab.responses import value_of
-
-        for p in run.panels:
-            reading = run.reading(p)
-            values = [value_of(reading.result, r) if reading else None for r in asked]
-            rows.append((p.code, *("not read" if v is None else self._amount(r, v) for r, v in zip(asked, values, strict=True)), p.spoiled))
-        return tuple(rows)
-
-    def _ledger_rows(self, run: Run) -> tuple[tuple[str, ...], ...]:
-        rows: list[tuple[str, ...]] = [("When", "Cup", "Ingredient", "Weighed in", "Planned")]
-        for mix in run.mixes:
-            plan = dict(mix.plan)
-            for w in (w for w in run.weighings if w.mix_id == mix.id):
-                planned = self.studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
-                rows.append(
-                    (
-                        f"{self.studio.local(w.at):%-d %b %H:%M}",
-                        f"{run.series.code}-{mix.recipes} {mix.colour}",
-                        w.ingredient,
-                        self.studio.units.mass_text(w.mass_kg),
-                        planned,
-                    )
-                )
-        return tuple(rows)
-
-    def _pictures(self, run: Run, report: Report) -> list:  # type: ignore[type-arg]
-        import cv2
-        import numpy as np
-
-        from dribbet.paper.report import ReportPicture
-        from dribbet.sight import geometry
-        from dribbet.sight.load import load
-
-        made = []
-        shown = [p for p in run.panels if run.photo(p) is not None and run.reading(p) is not None]
-        for done, p in enumerate(shown):
-            report(done, 2 * len(shown))
-            reading = run.reading(p)
-            size = run.size_mm(p)
-            assert reading is not None
-            photo = next(f for f in run.photos if f.id == reading.photo_id)  # the one that was read, wherever newer ones are
-            rgb = load(self.studio.notebook.photos.path_of(photo)).rgb
-            corners = np.array(reading.result["panel"]["corners_px"]) * (rgb.shape[1] / photo.width_px)
-            flat = geometry.rectify(rgb, corners, *size, 4.0)
-            good, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 88])
-            if good:
-                level = ", ".join(self._level(run, i, n) if n >= 0 else "halfway" for i, n in enumerate(p.settings))
-                cells = reading.result["cells"]["count"]
-                words = f"{level}; {cells} cells, {self._amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack" + (
-                    f"; left out: {p.spoiled}" if p.spoiled else ""
-                )
-                made.append(ReportPicture(packed.tobytes(), p.code, words, *size))
-        return made

@@ -1,0 +1,159 @@
+"""The report of a series in the person's words, and its pictures; drawn by `paper.report`."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from dribbet.bench.apart import apart
+from dribbet.bench.levels import levels_text
+from dribbet.bench.units import count_text, percent
+from dribbet.lab import planning
+from dribbet.lab.design import mix_fractions
+from dribbet.lab.responses import value_of
+from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
+from dribbet.records import Response
+from dribbet.sight import geometry
+from dribbet.sight.load import load
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from dribbet.bench.stations.decide.presenter import DecidePresenter
+    from dribbet.bench.studio import Run
+    from dribbet.records import Report
+
+PX_PER_MM = 4.0
+QUALITY = 88  # of the JPEG in the report
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A panel's picture that is still to be squared up."""
+
+    path: Path
+    width_px: int
+    corners_px: tuple[tuple[float, ...], ...]
+    size_mm: tuple[float, float]
+    code: str
+    words: str
+
+
+def report_of(decide: DecidePresenter) -> Callable[[Report], bytes]:
+    """Take down what the report says now; returns what draws it as PDF, to be called in a job."""
+    run = decide.studio.need_run()
+    said, wanted = _said(decide, run), _wanted(decide, run)
+
+    def draw(report: Report) -> bytes:
+        pictures = []
+        for done, one in enumerate(wanted):
+            report(done, len(wanted))
+            pictures.append(picture(one))
+        return apart(report, report_pdf, replace(said, pictures=tuple(pictures)))
+
+    return draw
+
+
+def picture(wanted: Wanted) -> ReportPicture:
+    """Square a photograph up and pack it."""
+    import cv2
+    import numpy as np
+
+    rgb = load(wanted.path).rgb
+    corners = np.array(wanted.corners_px) * (rgb.shape[1] / wanted.width_px)
+    flat = geometry.rectify(rgb, corners, *wanted.size_mm, PX_PER_MM)
+    _, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
+    return ReportPicture(packed.tobytes(), wanted.code, wanted.words, *wanted.size_mm)
+
+
+def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
+    s, studio, view = run.series, decide.studio, decide.view()
+    units, pairs = studio.units, decide.pairs(run)
+    judged = []
+    for r, d in decide.differences(run, pairs[decide.pair % len(pairs)]):
+        strip = decide.strip(r, d)
+        interval = (
+            "no interval can be given"
+            if d.low is None or d.high is None
+            else f"95 % interval {decide.amount(r, d.low)} to {decide.amount(r, d.high)}, {d.method}"
+        )
+        judged.append(
+            Judged(strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high)
+        )
+    asked = ", with ".join(f"{v.words} of {levels_text(v, units)}" for v in s.varied)
+    held = s.constants
+    return SeriesReport(
+        title=s.name,
+        question=f"Does {asked} change {s.responses[0][0]}? "
+        f"{count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
+        verdict=view.sentence,
+        compared=view.head,
+        judged=tuple(judged),
+        differs=tuple(r.body for r in view.differs),
+        prediction=view.predicted or "No prediction was made.",
+        held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} "
+        f"{held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
+        recipes=_recipe_rows(run),
+        results=_result_rows(decide, run),
+        ledger=_ledger_rows(decide, run),
+        pictures=(),
+        made=f"Made by Dribbet on {studio.local(studio.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
+    )
+
+
+def _recipe_rows(run: Run) -> tuple[tuple[str, ...], ...]:
+    colour = planning.colours_of(run.series)[0]
+    rows: list[tuple[str, ...]] = [("Recipe", "Paint", "Medium", "Water", "Alcohol", "Silicone")]
+    for a in run.arms:
+        shares = mix_fractions(a, colour)
+        rows.append(
+            (
+                f"{run.series.code}-{a.letter}",
+                percent(shares[colour]),
+                f"{percent(a.medium_share)} {a.medium}",
+                percent(a.water_share),
+                percent(a.alcohol_share),
+                f"{a.silicone_drops_per_100g:g} drops in 100 g",
+            )
+        )
+    return tuple(rows)
+
+
+def _result_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ...]:
+    asked = [r for r, _ in run.series.responses]
+    rows: list[tuple[str, ...]] = [("Panel", *(str(r) for r in asked), "Note")]
+    for p in run.panels:
+        reading = run.reading(p)
+        values = [value_of(reading.result, r) if reading else None for r in asked]
+        rows.append((p.code, *("not read" if v is None else decide.amount(r, v) for r, v in zip(asked, values, strict=True)), p.spoiled))
+    return tuple(rows)
+
+
+def _ledger_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ...]:
+    studio = decide.studio
+    rows: list[tuple[str, ...]] = [("When", "Cup", "Ingredient", "Weighed in", "Planned")]
+    for mix in run.mixes:
+        plan = dict(mix.plan)
+        for w in (w for w in run.weighings if w.mix_id == mix.id):
+            planned = studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
+            cup = f"{run.series.code}-{mix.recipes} {mix.colour}"
+            rows.append((f"{studio.local(w.at):%-d %b %H:%M}", cup, w.ingredient, studio.units.mass_text(w.mass_kg), planned))
+    return tuple(rows)
+
+
+def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
+    made = []
+    for p in run.panels:
+        reading = run.reading(p)
+        if run.photo(p) is None or reading is None:
+            continue
+        photo = next(f for f in run.photos if f.id == reading.photo_id)  # the one that was read, wherever newer ones are
+        level = ", ".join(decide.level(run, i, n) if n >= 0 else "halfway" for i, n in enumerate(p.settings))
+        words = f"{level}; {reading.result['cells']['count']} cells, "
+        words += f"{decide.amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack"
+        words += f"; left out: {p.spoiled}" if p.spoiled else ""
+        path = decide.studio.notebook.photos.path_of(photo)
+        corners = tuple(tuple(float(v) for v in c) for c in reading.result["panel"]["corners_px"])
+        made.append(Wanted(path, photo.width_px, corners, run.size_mm(p), p.code, words))
+    return made
