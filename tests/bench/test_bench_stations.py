@@ -456,12 +456,12 @@ def test_verdict_names_what_was_really_weighed_in(studio):
     studio.choose_series("k3")
     decide = DecidePresenter(studio)
     run = studio.need_run()
-    assert decide._level(run, 0, 0) == "10\u202f%"
+    assert decide.level(run, 0, 0) == "10\u202f%"
     for m in run.mixes:
         if "a" in m.recipes:
             studio.notebook.add(Weighing(id=f"x{m.id}", mix_id=m.id, ingredient="water", mass_kg=0.01, at=studio.now()))
     studio.changed()
-    words = decide._level(studio.need_run(), 0, 0)
+    words = decide.level(studio.need_run(), 0, 0)
     assert words.endswith("(planned 10\u202f%)")
     assert float(words.split("\u202f")[0]) > 12.0
 
