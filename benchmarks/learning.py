@@ -1,4 +1,4 @@
-"""Simulated artists against `lab.learning`: does the first guess of water get better with each cup, and do its intervals cover?
+"""Simulated artists against `lab.paint.learning`: does the first guess of water get better with each cup, and do its intervals cover?
 
 Run: .venv/bin/python benchmarks/learning.py [artists]
 """

@@ -16,7 +16,7 @@ import numpy as np
 
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
-from dribbet.lab.responses import SCALES, value_of
+from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.sight import measure as sight
 
 if TYPE_CHECKING:

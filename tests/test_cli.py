@@ -14,7 +14,7 @@ from PIL import Image
 
 from dribbet import cli
 from dribbet.demo.build import PHOTOS
-from dribbet.lab.typed_amounts import amount
+from dribbet.lab.cup.typed_amounts import amount
 from dribbet.records import DribbetError
 from tests.sight import drawn
 

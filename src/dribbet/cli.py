@@ -19,8 +19,8 @@ from dribbet.records import DribbetError
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from dribbet.lab.repair import Thrift
-    from dribbet.lab.typed_amounts import Amount
+    from dribbet.lab.cup.repair import Thrift
+    from dribbet.lab.cup.typed_amounts import Amount
 
 
 def parser() -> argparse.ArgumentParser:
@@ -215,7 +215,7 @@ def _drips(words: argparse.Namespace) -> None:
 
 
 def _amount(text: str) -> Amount:
-    from dribbet.lab.typed_amounts import amount
+    from dribbet.lab.cup.typed_amounts import amount
 
     try:
         return amount(text)
@@ -224,8 +224,8 @@ def _amount(text: str) -> Amount:
 
 
 def _mix(words: argparse.Namespace) -> None:
-    from dribbet.lab import recipe as lab
-    from dribbet.lab.repair import repair
+    from dribbet.lab.cup import recipe as lab
+    from dribbet.lab.cup.repair import repair
     from dribbet.notebook.recipe_file import read_cup, read_recipe
 
     components = lab.flatten(read_recipe(words.recipe))
@@ -279,7 +279,7 @@ def _mix(words: argparse.Namespace) -> None:
 
 def _thrift(cup_g: dict[str, float], target: dict[str, float], total_kg: float | None) -> Thrift | None:
     """The other way to mend: take well-mixed paint out first, and end at a total; None where none was said or it cannot be."""
-    from dribbet.lab.repair import take_out_first
+    from dribbet.lab.cup.repair import take_out_first
 
     if total_kg is None:
         return None
@@ -370,7 +370,7 @@ def _rows(text: str, dialect: Any, name: str) -> list[dict[str, str]]:
 def _effects(words: argparse.Namespace) -> None:
     import numpy as np
 
-    from dribbet.lab.effects import effects
+    from dribbet.lab.verdict.effects import effects
 
     factors = [f.strip() for f in words.factors.split(",") if f.strip()]
     if not factors:

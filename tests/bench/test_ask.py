@@ -15,7 +15,7 @@ from dribbet.bench.stations.ask.chooser import Choice
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.ask.view import Part
 from dribbet.bench.stations.pour.presenter import PourPresenter
-from dribbet.lab import templates
+from dribbet.lab.plan import templates
 from dribbet.records import Design, DribbetError, Equal, Factor, Goal, Layout, Response, Series
 from tests.bench.conftest import choose, open_part, press, trouble
 

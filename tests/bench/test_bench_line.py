@@ -11,7 +11,7 @@ from PIL import Image
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.mix import page as mix_page
 from dribbet.devices import Fault, SimulatedScale
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.records import TAKEN_OUT, MarkKind, Weigh
 from tests.bench.conftest import press, trouble
 from tests.sight.drawn import drip_card_photo

@@ -20,7 +20,7 @@ from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.records import BlockBy, Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
 from tests.bench.conftest import on_series, press, trouble
 

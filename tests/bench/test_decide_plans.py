@@ -10,8 +10,8 @@ import pytest
 from dribbet.bench.stations.decide.paper import report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
-from dribbet.lab import design, planning
-from dribbet.lab.judge import Word
+from dribbet.lab.plan import design, planning
+from dribbet.lab.verdict.judge import Word
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Aim,

@@ -10,7 +10,7 @@ from PIL import Image
 
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.records import Look, Panel, PanelWeighing, PanelWeight, Photo, Reading, Series, SeriesState, Stage
 from tests.bench.conftest import choose, press, trouble
 

@@ -22,7 +22,7 @@ from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, gl
 from dribbet.demo.build import PHOTOS, shipped_readings, shoot_panel
 from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
-from dribbet.lab.judge import Word
+from dribbet.lab.verdict.judge import Word
 from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Reading, Series, SeriesState, Stage, silent
 from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import without_cell

@@ -11,7 +11,7 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
 from dribbet.bench.stations.shoot.presenter import ShootPresenter
-from dribbet.lab import layouts, pieces
+from dribbet.lab.plan import layouts, pieces
 from dribbet.records import Photo, silent
 from dribbet.sight import geometry
 

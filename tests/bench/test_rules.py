@@ -7,7 +7,7 @@ import pytest
 from dribbet.bench.set_up import lines
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.units import Units
-from dribbet.lab import house_rules
+from dribbet.lab.cup import house_rules
 from dribbet.records import CheckKind, DribbetError, HouseRules, Role, Technique, Weigh
 from tests.bench.conftest import press, trouble
 

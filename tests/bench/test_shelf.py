@@ -8,7 +8,7 @@ from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
 from dribbet.bench.units import Units
 from dribbet.devices import ScaleReading
-from dribbet.lab import costs, measures
+from dribbet.lab.paint import costs, measures
 from dribbet.notebook import open_notebook
 from dribbet.records import Bottle, BottleKind, DribbetError, Gauging, GaugingKind, Grade, Hazard, Kind, Material, silent
 from tests.bench.conftest import press, trouble

@@ -17,8 +17,8 @@ from dribbet.bench.stations.dry.presenter import LOOK_WORDS, DryPresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
 from dribbet.bench.stations.shoot.presenter import ShootPresenter, codes_in, stage_named
 from dribbet.bench.studio import Studio
-from dribbet.lab.drying import TIMES_H
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.drying import TIMES_H
+from dribbet.lab.panel.progress import Station
 from dribbet.notebook import open_notebook
 from dribbet.records import (
     DribbetError,

@@ -12,7 +12,7 @@ from dribbet.demo import build, story
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.devices import Lapse
-from dribbet.lab import progress
+from dribbet.lab.panel import progress
 from dribbet.notebook import open_notebook
 from dribbet.notebook.verify import verify
 from dribbet.records import Lamp, Look, Mishap, Panel, Photo, Reading, Series, SeriesState, Weighing

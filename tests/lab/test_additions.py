@@ -2,8 +2,8 @@
 
 import pytest
 
-from dribbet.lab import additions
-from dribbet.lab.additions import RIM, STIR_FIRST, STIR_LAST, STIR_THIN, STRAIN, WET
+from dribbet.lab.cup import additions
+from dribbet.lab.cup.additions import RIM, STIR_FIRST, STIR_LAST, STIR_THIN, STRAIN, WET
 from dribbet.records import Form, Kind
 from tests.made_up import mark, material, mix, weighing
 

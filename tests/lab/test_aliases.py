@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dribbet.lab import aliases, layouts
+from dribbet.lab.plan import aliases, layouts
 
 A, B, C, D, E = ((i,) for i in range(5))
 

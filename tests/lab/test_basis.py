@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import basis, design
-from dribbet.lab.arm import grade_viscosity_pa_s, mix_fractions
+from dribbet.lab.plan import basis, design
+from dribbet.lab.plan.arm import grade_viscosity_pa_s, mix_fractions
 from dribbet.records import Constants, DribbetError, Equal, Factor, Level
 from tests.made_up import series
 

@@ -5,8 +5,9 @@ from datetime import timedelta
 
 import pytest
 
-from dribbet.lab import batches, design, resting
-from dribbet.lab.batches import Dirt
+from dribbet.lab.cup import batches, resting
+from dribbet.lab.cup.batches import Dirt
+from dribbet.lab.plan import design
 from dribbet.records import Constants, Factor, Kind, Level
 from tests.made_up import NOON, ids, mark, material, mix, series
 

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import bottles, costs
+from dribbet.lab.cup import bottles
+from dribbet.lab.paint import costs
 from dribbet.records import Bottle, BottleKind, BottleWeighing, DribbetError, Kind, Pack
 from tests.made_up import NOON, gauging, material
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import composition, design
+from dribbet.lab.cup import composition
+from dribbet.lab.plan import design
 from dribbet.records import TAKEN_OUT, Kind
 from tests.made_up import CUP, material, mix, series, weighing
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab import basis, confounding, control, design, templates
+from dribbet.lab.plan import basis, confounding, control, design, templates
 from dribbet.records import Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
 from tests.lab.test_basis import PRICES
 from tests.lab.test_planning_days import SHELF

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import consistency
-from dribbet.lab.consistency import ConsistencyError, FlowCup
+from dribbet.lab.paint import consistency
+from dribbet.lab.paint.consistency import ConsistencyError, FlowCup
 
 MM2_S = 1e6
 

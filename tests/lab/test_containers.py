@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from dribbet.lab import containers
+from dribbet.lab.paint import containers
 from dribbet.records import DribbetError, GaugingKind, Kind, Opacity
 from tests.made_up import NOON, gauging, material
 

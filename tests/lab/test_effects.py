@@ -9,7 +9,7 @@ import scipy.stats
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab.effects import EffectsError, anova, effects
+from dribbet.lab.verdict.effects import EffectsError, anova, effects
 
 NIST = Path(scipy.stats.__file__).parent / "tests" / "data" / "nist_anova"
 # NIST Statistical Reference Datasets, as they ship in SciPy's test data; digits by the difficulty that NIST states.

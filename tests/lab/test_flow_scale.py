@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import flow_scale
-from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, ConsistencyError, grade
+from dribbet.lab.paint import flow_scale
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, ConsistencyError, grade
 from dribbet.records import HomeCup, HouseRules, RecordError
 from tests.made_up import check, mix
 

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import house_mix, recipe
-from dribbet.lab.recipe import RecipeError
+from dribbet.lab.cup import house_mix, recipe
+from dribbet.lab.cup.recipe import RecipeError
 from dribbet.records import Kind
 from tests.made_up import material
 

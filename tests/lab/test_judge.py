@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from dribbet.lab import judge
-from dribbet.lab.judge import Word
+from dribbet.lab.verdict import judge
+from dribbet.lab.verdict.judge import Word
 
 
 @pytest.mark.parametrize(("sd", "each", "df", "shown"), [(14.0, 4, 6, 33.0), (14.0, 6, 12, 25.0)])

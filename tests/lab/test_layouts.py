@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import aliases, design, layouts
+from dribbet.lab.plan import aliases, design, layouts
 from dribbet.records import BETWEEN, Design, DribbetError, Factor, Layout, Level
 from tests.conftest import reference
 from tests.made_up import ids, series

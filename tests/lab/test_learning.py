@@ -6,8 +6,8 @@ from statistics import fmean, median
 import pytest
 
 from dribbet.demo.artists import practise
-from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, VISCOSITY_PA_S, log_mixed_viscosity_pa_s
-from dribbet.lab.learning import CupReading, Line, PastMix, own_figures, reading_of, start_ratio
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, VISCOSITY_PA_S, log_mixed_viscosity_pa_s
+from dribbet.lab.paint.learning import CupReading, Line, PastMix, own_figures, reading_of, start_ratio
 from dribbet.records import CheckKind, HouseRules
 from tests.made_up import check, mix
 

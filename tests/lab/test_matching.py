@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab import house_rules, matching
-from dribbet.lab.consistency import Match
-from dribbet.lab.learning import Line
-from dribbet.lab.matching import Pot
+from dribbet.lab.cup import house_rules, matching
+from dribbet.lab.cup.matching import Pot
+from dribbet.lab.paint.consistency import Match
+from dribbet.lab.paint.learning import Line
 from dribbet.records import CheckKind, HouseRules, Offset, Role, Stream, Technique, Window
 from tests.made_up import check, mix, weighing
 

@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import measures, parts
-from dribbet.lab.recipe import RecipeError
+from dribbet.lab.cup import parts
+from dribbet.lab.cup.recipe import RecipeError
+from dribbet.lab.paint import measures
 from dribbet.records import Basis, Kind
 from tests.made_up import gauging, material
 

@@ -9,8 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import amounts, density, drying, film
-from dribbet.lab.drying import DryStage
+from dribbet.lab.paint import density
+from dribbet.lab.panel import drying, film
+from dribbet.lab.panel.drying import DryStage
+from dribbet.lab.plan import amounts
 from dribbet.records import Constants, DribbetError
 
 

@@ -10,9 +10,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import amounts, day_plan, design, factors, flow_gate, goals, planning, predicted, progress, sizes, templates
-from dribbet.lab.judge import Difference, Word
-from dribbet.lab.power import Scatter
+from dribbet.lab.cup import flow_gate
+from dribbet.lab.panel import progress
+from dribbet.lab.plan import amounts, day_plan, design, factors, goals, planning, sizes, templates
+from dribbet.lab.plan.power import Scatter
+from dribbet.lab.verdict import predicted
+from dribbet.lab.verdict.judge import Difference, Word
 from dribbet.records import (
     Aim,
     BasePlan,

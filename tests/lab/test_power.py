@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from dribbet.lab import judge, power
-from dribbet.lab.power import Model, Scatter
+from dribbet.lab.plan import power
+from dribbet.lab.plan.power import Model, Scatter
+from dribbet.lab.verdict import judge
 from tests.conftest import reference
 
 TRIES = 1500

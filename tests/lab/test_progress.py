@@ -7,9 +7,10 @@ from datetime import timedelta
 
 import pytest
 
-from dribbet.lab import design, planning, progress
-from dribbet.lab.progress import Station
-from dribbet.lab.responses import SCALES, value_of
+from dribbet.lab.panel import progress
+from dribbet.lab.panel.progress import Station
+from dribbet.lab.plan import design, planning
+from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.records import Check, CheckKind, Lamp, Look, PanelWeighing, PanelWeight, Photo, Reading, Response, Stage, Step, StepMark
 from tests.made_up import NOON, ids, result, series
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dribbet.lab.readings import that_hold
+from dribbet.lab.verdict.readings import that_hold
 from dribbet.records import Lamp, Photo, Reading, Stage
 from tests.made_up import NOON, result
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import recipe as lab
+from dribbet.lab.cup import recipe as lab
 from dribbet.records import Basis, DribbetError, Ingredient, Recipe, RecordError
 from tests import strategies
 

@@ -8,7 +8,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy import optimize
 
-from dribbet.lab.repair import repair, take_out_first
+from dribbet.lab.cup.repair import repair, take_out_first
 from dribbet.records import DribbetError
 from tests import strategies
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dribbet.lab import judge
-from dribbet.lab.judge import Word
+from dribbet.lab.verdict import judge
+from dribbet.lab.verdict.judge import Word
 
 STUDIOS = 1200
 

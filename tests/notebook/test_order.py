@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta, timezone
 
 import pytest
 
-from dribbet.lab import planning
+from dribbet.lab.plan import planning
 from dribbet.notebook import open_notebook
 from dribbet.notebook.exchange import export, import_package
 from dribbet.notebook.schema import Instant, moment_of

@@ -12,7 +12,7 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab import design, planning
+from dribbet.lab.plan import design, planning
 from dribbet.notebook import NotebookError, open_notebook, package_file
 from dribbet.notebook.exchange import export, import_package
 from dribbet.notebook.mapping import TABLES

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab import design, planning
+from dribbet.lab.plan import design, planning
 from dribbet.notebook import NotebookError, open_notebook
 from dribbet.notebook.mapping import TABLES, record_of, row_of
 from dribbet.notebook.schema import Instant

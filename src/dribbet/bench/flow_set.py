@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.lab import composition, history, house_rules, matching, progress, resting
-from dribbet.lab.arm import THINNERS
-from dribbet.lab.consistency import Match
-from dribbet.lab.learning import starting_ln
-from dribbet.lab.matching import Pot, SetVerdict
+from dribbet.lab.cup import composition, house_rules, matching, resting
+from dribbet.lab.cup.matching import Pot, SetVerdict
+from dribbet.lab.paint import history
+from dribbet.lab.paint.consistency import Match
+from dribbet.lab.paint.learning import starting_ln
+from dribbet.lab.panel import progress
+from dribbet.lab.plan.arm import THINNERS
 from dribbet.records import MarkKind, order
 
 if TYPE_CHECKING:
@@ -16,7 +18,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.resting import Rest
+    from dribbet.lab.cup.resting import Rest
     from dribbet.records import Mix, MixMark, Panel, Weighing
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import NARROW, Units, figure, percent
-from dribbet.lab.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
+from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
 
 if TYPE_CHECKING:

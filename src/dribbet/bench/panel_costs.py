@@ -6,12 +6,13 @@ from statistics import fmean
 from typing import TYPE_CHECKING
 
 from dribbet.bench.units import percent
-from dribbet.lab import composition, costs
+from dribbet.lab.cup import composition
+from dribbet.lab.paint import costs
 from dribbet.records import Bottle, DribbetError, PanelWeight
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.costs import PanelCost
+    from dribbet.lab.paint.costs import PanelCost
 
 
 def of_recipe(studio: Studio, run: Run, letter: str) -> PanelCost | None:

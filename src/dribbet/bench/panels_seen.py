@@ -6,13 +6,14 @@ from itertools import pairwise
 from statistics import fmean
 from typing import TYPE_CHECKING
 
-from dribbet.lab import experience, progress
-from dribbet.lab.responses import value_of
+from dribbet.lab.paint import experience
+from dribbet.lab.panel import progress
+from dribbet.lab.plan.responses import value_of
 from dribbet.records import Stage
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.experience import Seen
+    from dribbet.lab.paint.experience import Seen
     from dribbet.records import Panel
 
 

@@ -8,14 +8,17 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Literal, TypeVar
 
 from dribbet.bench.units import Units
-from dribbet.lab import composition, history, matching, pieces, progress
-from dribbet.lab.design import Arm, arms
-from dribbet.lab.drying import LATE_LOOKS_H
-from dribbet.lab.learning import Line, PastMix, own_figures
-from dribbet.lab.power import Scatter, scatter_of
-from dribbet.lab.progress import DueLook, Station
-from dribbet.lab.readings import that_hold
-from dribbet.lab.responses import SCALES, value_of
+from dribbet.lab.cup import composition, matching
+from dribbet.lab.paint import history
+from dribbet.lab.paint.learning import Line, PastMix, own_figures
+from dribbet.lab.panel import progress
+from dribbet.lab.panel.drying import LATE_LOOKS_H
+from dribbet.lab.panel.progress import DueLook, Station
+from dribbet.lab.plan import pieces
+from dribbet.lab.plan.design import Arm, arms
+from dribbet.lab.plan.power import Scatter, scatter_of
+from dribbet.lab.plan.responses import SCALES, value_of
+from dribbet.lab.verdict.readings import that_hold
 from dribbet.notebook.mapping import Unreadable, built
 from dribbet.records import (
     TAKEN_OUT,
@@ -51,8 +54,8 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.devices import Camera, Scale
-    from dribbet.lab.experience import Seen
-    from dribbet.lab.history import Told
+    from dribbet.lab.paint.experience import Seen
+    from dribbet.lab.paint.history import Told
     from dribbet.notebook import Notebook
 
 T = TypeVar("T")

@@ -30,7 +30,7 @@ from dribbet.bench.stations.pour.page import PourPage
 from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.bench.units import listed
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
 
 if TYPE_CHECKING:

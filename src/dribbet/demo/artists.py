@@ -1,4 +1,4 @@
-"""Simulated artists: people with a paint, a medium and a water of their own, who mix cups and learn by `lab.learning`.
+"""Simulated artists: people with a paint, a medium and a water of their own, who mix cups and learn by `lab.paint.learning`.
 
 Each artist's figures are drawn around the starting ones, batches differ, the hand reads with noise, and the thinning curve
 bends away from the law that the program fits. Each mixes cups of one colour to grade 3: asks for the water of a fresh cup,
@@ -13,9 +13,9 @@ from typing import Final
 
 import numpy as np
 
-from dribbet.lab import flow_scale
-from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, VISCOSITY_PA_S
-from dribbet.lab.learning import BATCH_SD, CupReading, Line
+from dribbet.lab.paint import flow_scale
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, VISCOSITY_PA_S
+from dribbet.lab.paint.learning import BATCH_SD, CupReading, Line
 from dribbet.records import CheckKind
 
 PAINT_ML: Final = 30.0

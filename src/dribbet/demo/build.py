@@ -17,7 +17,9 @@ import numpy as np
 from dribbet.demo.painter import Pour
 from dribbet.demo.story import CHAPTERS, SHELF, Chapter, pour_of
 from dribbet.devices import Lapse
-from dribbet.lab import composition, design, drying, planning
+from dribbet.lab.cup import composition
+from dribbet.lab.panel import drying
+from dribbet.lab.plan import design, planning
 from dribbet.notebook.store import Notebook, new_id, open_notebook
 from dribbet.records import (
     Bottle,

@@ -1,36 +1,18 @@
 """What there is to know, as plain frozen values. Imports nothing of ours."""
 
-from dribbet.records.bench import (
-    MISHAPS,
-    SIGNS,
-    TAKEN_OUT,
-    Bottle,
-    BottleKind,
-    BottleWeighing,
-    Check,
-    CheckKind,
-    Feel,
-    Look,
-    MarkKind,
-    Mishap,
-    MishapKind,
-    Mix,
-    MixMark,
-    PanelWeighing,
-    PanelWeight,
-    Step,
-    StepMark,
-    Stream,
-    Weighing,
-)
+from dribbet.records.bottles import Bottle, BottleKind, BottleWeighing
+from dribbet.records.checks import Check, CheckKind, Stream
 from dribbet.records.constants import BasePlan, Constants, Outline
+from dribbet.records.cups import TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
+from dribbet.records.looks import Feel, Look
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
 from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
+from dribbet.records.pours import MISHAPS, SIGNS, Mishap, MishapKind, PanelWeighing, PanelWeight, Step, StepMark
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 

@@ -1,54 +1,72 @@
-"""The few validity tests that many records share."""
+"""How consistency was read."""
 
 from __future__ import annotations
 
-import math
-import re
-from typing import Final
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING
 
-from dribbet.records.errors import RecordError
+from dribbet.records.order import Happened
+from dribbet.records.require import (
+    MOST_LENGTH_M,
+    require_between,
+    require_not_negative,
+)
 
-MOST_KG: Final = 1000.0  # more than any studio weighs at once
-MOST_SECONDS: Final = 400 * 86400.0
-MOST_LENGTH_M: Final = 10.0
-MOST_MONEY: Final = 1e7
-MOST_TEXT: Final = 20_000
-_HEX: Final = re.compile(r"#[0-9A-Fa-f]{6}\Z")
-
-
-def require_positive(value: float, what: str, remedy: str, most: float = 1e9) -> None:
-    """Refuse zero, negative, infinite and NaN values, and those beyond `most` or below a billionth of a billionth."""
-    if not 1e-18 <= value <= most:  # this way round, NaN is refused too
-        raise RecordError(f"{what} is {value:g}. {remedy}")
+if TYPE_CHECKING:
+    from datetime import datetime
 
 
-def require_not_negative(value: float, what: str, remedy: str, most: float = 1e9) -> None:
-    """Refuse negative, infinite and NaN values, and those beyond `most`."""
-    if not (math.isfinite(value) and 0.0 <= value <= most):
-        raise RecordError(f"{what} is {value:g}. {remedy}")
+class CheckKind(StrEnum):
+    """How consistency was read."""
+
+    MOUND = "mound"
+    DRIP = "drip"
+    FLOW_CUP = "flow cup"
+    RING = "ring"
+    SLUMP = "slump"
+    STREAM = "stream"
+    KEPT = "kept"
 
 
-def require_between(value: float, low: float, high: float, what: str, remedy: str) -> None:
-    """Refuse what lies outside a range, and NaN; `remedy` names the range in the person's words."""
-    if not low <= value <= high:
-        raise RecordError(f"{what} cannot be {value:g}. {remedy}")
+class Stream(StrEnum):
+    """What the stream from the stick does, thin to thick; lumps are no thickness."""
+
+    WATER = "drops like water"
+    THREAD = "thin even thread"
+    MOUND = "thread with a small mound"
+    ROPE = "rope that heaps up"
+    FOLDS = "folds and ribbons"
+    LUMPS = "lumpy thread"
 
 
-def require_share(value: float, what: str) -> None:
-    """Refuse anything that is not a fraction of one."""
-    if not 0.0 <= value <= 1.0:
-        raise RecordError(f"{what} is {value * 100:g} %. Choose a share between 0 and 100 %.")
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Check(Happened):
+    """A consistency reading of one mix.
 
+    `value` is seconds for mound and flow cup, metres for a drip's run and a slump's diameter, ring width over drop radius for
+    a ring, the place among `Stream` for a stream; 0 for a decision to keep the pot as it is (`note` says why).
+    """
 
-def require_hex(value: str, what: str) -> None:
-    """Refuse what is no colour written as #RRGGBB."""
-    if not _HEX.match(value):
-        raise RecordError(f"The colour of {what} is written {value[:12]!r}. Choose it anew; it is kept as #RRGGBB.")
+    id: str
+    mix_id: str
+    kind: CheckKind
+    value: float
+    at: datetime
+    source: str = "typed"
+    tool: str = ""
+    """Which flow cup."""
+    seconds: float = 0.0
+    """When a drip, ring or slump was read after it was set."""
+    celsius: float | None = None
+    note: str = ""
+    taken_back: bool = False
 
-
-def require_text(value: str, what: str, most: int = MOST_TEXT) -> None:
-    """Refuse text longer than it can be, and signs that no field can hold."""
-    if len(value) > most:
-        raise RecordError(f"{what} has {len(value)} letters. Use at most {most}.")
-    if "\x00" in value:
-        raise RecordError(f"{what} holds a sign that cannot be kept. Type it anew.")
+    def __post_init__(self) -> None:
+        most = MOST_LENGTH_M if self.kind in (CheckKind.DRIP, CheckKind.SLUMP) else 86_400.0
+        require_not_negative(self.value, "The reading", "Read it again: it is zero or more, and no pour takes a day.", most)
+        require_not_negative(self.seconds, "The time of the reading", "Enter the seconds after the drop was set, at most a day.", 86_400.0)
+        if self.celsius is not None:
+            require_between(self.celsius, -30.0, 90.0, "The temperature", "Enter what the room or the paint has, -30 to 90 °C.")
+        if self.kind is CheckKind.STREAM:
+            require_between(self.value, 0, len(Stream) - 1, "The look of the stream", "Choose one of those drawn.")

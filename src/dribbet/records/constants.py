@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from dribbet.records.checks import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique
+from dribbet.records.require import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share
 
 
 class Outline(StrEnum):

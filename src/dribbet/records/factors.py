@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from dribbet.records.checks import require_text
 from dribbet.records.errors import RecordError
+from dribbet.records.require import require_text
 
 MOST_FACTORS = 5
 MOST_LEVELS = 8
@@ -15,7 +15,7 @@ MOST_LEVEL = 1e7  # in SI: 14 days of rest are 1.2 million seconds
 
 
 class Factor(StrEnum):
-    """What a test may change; what each means, its unit and its reach stand in `lab.factors`."""
+    """What a test may change; what each means, its unit and its reach stand in `lab.plan.factors`."""
 
     MEDIUM = "medium"
     RATIO = "ratio"

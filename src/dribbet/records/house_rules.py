@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
-from dribbet.records.bench import CheckKind
-from dribbet.records.checks import require_between, require_not_negative, require_positive, require_share
+from dribbet.records.checks import CheckKind
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique  # noqa: TC001 (read back from its hint)
+from dribbet.records.require import require_between, require_not_negative, require_positive, require_share
 
 
 class Role(StrEnum):

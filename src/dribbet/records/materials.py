@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import (
+from dribbet.records.errors import RecordError
+from dribbet.records.order import Happened
+from dribbet.records.require import (
     MOST_KG,
     MOST_MONEY,
     MOST_SECONDS,
@@ -17,8 +19,6 @@ from dribbet.records.checks import (
     require_share,
     require_text,
 )
-from dribbet.records.errors import RecordError
-from dribbet.records.order import Happened
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -45,7 +45,7 @@ class Opacity(StrEnum):
 
 
 class Hazard(StrEnum):
-    """What a material asks care for; the words stand in `lab.cautions`."""
+    """What a material asks care for; the words stand in `lab.paint.cautions`."""
 
     FLAMMABLE = "flammable"
     DUST = "dust"

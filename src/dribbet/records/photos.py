@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Any, Final
 
-from dribbet.records.checks import require_between, require_text
 from dribbet.records.errors import RecordError
 from dribbet.records.order import Happened
+from dribbet.records.require import require_between, require_text
 from dribbet.records.results import check_result
 
 if TYPE_CHECKING:

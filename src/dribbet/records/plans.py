@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import require_between, require_not_negative
 from dribbet.records.errors import RecordError
+from dribbet.records.require import require_between, require_not_negative
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -110,7 +110,7 @@ class Judging:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Aim:
-    """How much a response counts in a goal, and the range it should lie in (in the unit of `lab.responses`)."""
+    """How much a response counts in a goal, and the range it should lie in (in the unit of `lab.plan.responses`)."""
 
     response: Response
     weight: float

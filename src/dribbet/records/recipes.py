@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Final
 
-from dribbet.records.checks import require_positive, require_share
 from dribbet.records.errors import RecordError
+from dribbet.records.require import require_positive, require_share
 
 MOST_PARTS: Final = 1e9
 DEEPEST: Final = 32

@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from dribbet.records.checks import MOST_MONEY, require_between, require_not_negative, require_share, require_text
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Varied
 from dribbet.records.plans import BETWEEN, Equal, Insisted, Judging, Layout, Response, Wanted
+from dribbet.records.require import MOST_MONEY, require_between, require_not_negative, require_share, require_text
 
 if TYPE_CHECKING:
     from datetime import datetime

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import figure, percent
-from dribbet.lab import house_rules
-from dribbet.lab.consistency import GRADE_WORDS, TECHNIQUE_GRADES
+from dribbet.lab.cup import house_rules
+from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
 
 if TYPE_CHECKING:

@@ -14,8 +14,8 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.units import count_text
-from dribbet.lab import experience
-from dribbet.lab.responses import SCALES
+from dribbet.lab.paint import experience
+from dribbet.lab.plan.responses import SCALES
 from dribbet.records import Response, Series, SeriesState
 
 if TYPE_CHECKING:

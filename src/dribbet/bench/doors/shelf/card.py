@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import figure, percent
-from dribbet.lab import composition, house_mix, measures
+from dribbet.lab.cup import composition, house_mix
+from dribbet.lab.paint import measures
 from dribbet.notebook.references import held_names
 from dribbet.records import Bottle, DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Mix, Opacity, Pack, Sheen
 

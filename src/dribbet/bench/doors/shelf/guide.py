@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab import bottles, containers
+from dribbet.lab.cup import bottles
+from dribbet.lab.paint import containers
 from dribbet.notebook.store import new_id
 from dribbet.records import Bottle, BottleWeighing, DribbetError, Gauging, GaugingKind, Material
 

@@ -11,9 +11,10 @@ from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import count_text, in_words, listed, percent
-from dribbet.lab import bottles, cautions, composition, containers, costs, experience, flow_scale, house_rules
-from dribbet.lab.learning import start_ratio
-from dribbet.lab.recipe import DENSITY_BY_WORD
+from dribbet.lab.cup import bottles, composition, house_rules
+from dribbet.lab.cup.recipe import DENSITY_BY_WORD
+from dribbet.lab.paint import cautions, containers, costs, experience, flow_scale
+from dribbet.lab.paint.learning import start_ratio
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Bottle,
@@ -33,7 +34,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.doors.shelf.guide import Guide
     from dribbet.bench.studio import Studio
-    from dribbet.lab.experience import Experience
+    from dribbet.lab.paint.experience import Experience
     from dribbet.records import Report
 
 ORDER: Final = (Kind.PAINT, Kind.SHIMMER, Kind.BASE, Kind.MEDIUM, Kind.HOUSE_MIX, Kind.THINNER, Kind.ADDITIVE)
@@ -201,7 +202,7 @@ class ShelfPresenter:
         ratio = sum(p.medium_to_paint for p in mine if p.medium == medium) / sum(p.medium == medium for p in mine)
         known = {o.name: o.density_kg_m3 for o in self.studio.shelf()}
         by_volume = ratio * m.density_kg_m3 / known.get(medium, 1030.0)
-        from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S
+        from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 
         share = line.water_share_for(GRADE_VISCOSITY_PA_S[wanted], medium_to_paint=by_volume)
         span = f"{percent(share.value)} water by volume ({percent(share.low)} to {percent(share.high)})"

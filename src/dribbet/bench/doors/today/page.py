@@ -17,7 +17,7 @@ from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.units import in_words
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.records import Panel, SeriesState
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.studio import Studio
-    from dribbet.lab.progress import DueLook
+    from dribbet.lab.panel.progress import DueLook
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,8 +7,8 @@ from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.units import NARROW, Units, figure, percent
-from dribbet.lab import amounts, design
-from dribbet.lab.arm import ROUGH_DENSITY
+from dribbet.lab.plan import amounts, design
+from dribbet.lab.plan.arm import ROUGH_DENSITY
 from dribbet.records import BasePlan, Constants, DribbetError, Layer, Layout, Outline, Response, Series, Technique, Wanted
 
 if TYPE_CHECKING:

@@ -8,20 +8,20 @@ from typing import TYPE_CHECKING
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.view import CanShowView
 from dribbet.bench.units import NARROW, NO_BREAK, count_text, listed, percent
-from dribbet.lab import basis, control, design, planning, sizes
-from dribbet.lab.judge import POWER
-from dribbet.lab.power import Model
-from dribbet.lab.responses import SCALES
+from dribbet.lab.plan import basis, control, design, planning, sizes
+from dribbet.lab.plan.power import Model
+from dribbet.lab.plan.responses import SCALES
+from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dribbet.bench.units import Units
-    from dribbet.lab.arm import Arm
-    from dribbet.lab.confounding import Confound
-    from dribbet.lab.planning import Demand
-    from dribbet.lab.power import Scatter
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.lab.plan.confounding import Confound
+    from dribbet.lab.plan.planning import Demand
+    from dribbet.lab.plan.power import Scatter
     from dribbet.records import Series
 
 THINNED = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
@@ -164,7 +164,7 @@ def first_separable(confounds: Sequence[Confound]) -> Confound | None:
 def _pairing(series: Series, recipes: Sequence[Arm]) -> list[Remark]:
     if series.layout.design is not Design.PAIRED:
         return []
-    from dribbet.lab import layouts
+    from dribbet.lab.plan import layouts
 
     held = series.constants
     boxes = layouts.regions(len(recipes), held.panel_width_m, held.panel_height_m)

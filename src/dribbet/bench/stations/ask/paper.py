@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench import levels as words
 from dribbet.bench.units import NARROW, NO_BREAK, count_text, percent
-from dribbet.lab import basis, confounding, design
-from dribbet.lab.arm import level_at
-from dribbet.lab.progress import looks_of
+from dribbet.lab.panel.progress import looks_of
+from dribbet.lab.plan import basis, confounding, design
+from dribbet.lab.plan.arm import level_at
 from dribbet.paper.labels import PanelLabel
 from dribbet.paper.run_sheet import RunRow, RunSheet
 
@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dribbet.bench.units import Units
-    from dribbet.lab.arm import Arm
-    from dribbet.lab.planning import Demand
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.lab.plan.planning import Demand
     from dribbet.records import Panel, Series
 
 

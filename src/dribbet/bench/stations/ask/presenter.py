@@ -14,10 +14,10 @@ from dribbet.bench.stations.ask.history import History
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Part, Sheet
 from dribbet.bench.units import NARROW, count_text, figure, percent
-from dribbet.lab import confounding, control, day_plan, design, planning, sizes, templates
-from dribbet.lab.design import arms
-from dribbet.lab.factors import NATURES
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
+from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, templates
+from dribbet.lab.plan.design import arms
+from dribbet.lab.plan.factors import NATURES
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Aim,
@@ -48,9 +48,9 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.arm import Arm
-    from dribbet.lab.confounding import Confound
-    from dribbet.lab.planning import Demand
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.lab.plan.confounding import Confound
+    from dribbet.lab.plan.planning import Demand
 
 NAMES: Final = ("Kelp", "Dulse", "Bladderwrack", "Haar", "Squall", "Thrift", "Eelgrass", "Sleet")
 STUDIO: Final = {  # what the studio has; kept as settings of the notebook: part, words, first value

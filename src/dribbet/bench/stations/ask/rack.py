@@ -10,14 +10,14 @@ from dribbet.bench import levels as words
 from dribbet.bench.parts.cup import CupView
 from dribbet.bench.stations.ask.view import RackCup, RackRow
 from dribbet.bench.units import count_text, percent
-from dribbet.lab.factors import NATURES
+from dribbet.lab.plan.factors import NATURES
 from dribbet.records import BETWEEN, BasePlan, Factor
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from dribbet.bench.units import Units
-    from dribbet.lab.arm import Arm
+    from dribbet.lab.plan.arm import Arm
     from dribbet.records import Material, Series
 
 

@@ -9,8 +9,8 @@ from dribbet.bench import levels as words
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.view import Part
 from dribbet.bench.units import count_text, figure
-from dribbet.lab import basis, control, design, layouts, planning
-from dribbet.lab.responses import SCALES
+from dribbet.lab.plan import basis, control, design, layouts, planning
+from dribbet.lab.plan.responses import SCALES
 from dribbet.records import (
     MOST_FACTORS,
     BasePlan,

@@ -12,8 +12,10 @@ from dribbet.bench.parts.drip_lanes import Card, Lane
 from dribbet.bench.stations.check import side
 from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.bench.units import figure, in_words, listed, percent
-from dribbet.lab import composition, flow_scale, progress
-from dribbet.lab.consistency import FlowCup, Match
+from dribbet.lab.cup import composition
+from dribbet.lab.paint import flow_scale
+from dribbet.lab.paint.consistency import FlowCup, Match
+from dribbet.lab.panel import progress
 from dribbet.notebook.store import new_id
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
 
@@ -21,7 +23,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.matching import PotVerdict, SetVerdict
+    from dribbet.lab.cup.matching import PotVerdict, SetVerdict
     from dribbet.records import Material, Report
 
 KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
@@ -359,7 +361,7 @@ class CheckPresenter:
                 raise DribbetError("A ring is 0 to 50 mm wide, round a drop with a radius above 0. Measure again.")
             self.keep(mix.id, CheckKind.RING, round(first / second, 3), "typed", seconds=90.0)
             return
-        from dribbet.lab.containers import slump_diameter_m
+        from dribbet.lab.paint.containers import slump_diameter_m
 
         diameter = slump_diameter_m([first / 1e3, second / 1e3])
         self.keep(mix.id, CheckKind.SLUMP, round(diameter, 5), "typed", seconds=self.studio.rules.slump_seconds)

@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING
 from dribbet.bench import flow_set
 from dribbet.bench.stations.check.view import MoundView, WayView
 from dribbet.bench.units import in_words, listed
-from dribbet.lab import composition, consistency, density, flow_scale, history, house_rules, matching, progress
-from dribbet.lab.design import mix_fractions
+from dribbet.lab.cup import composition, house_rules, matching
+from dribbet.lab.paint import consistency, density, flow_scale, history
+from dribbet.lab.panel import progress
+from dribbet.lab.plan.design import mix_fractions
 from dribbet.records import CheckKind, Stream
 
 if TYPE_CHECKING:

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING
 from dribbet.bench.apart import apart
 from dribbet.bench.levels import levels_text
 from dribbet.bench.units import count_text, percent
-from dribbet.lab import planning
-from dribbet.lab.design import mix_fractions
-from dribbet.lab.responses import value_of
+from dribbet.lab.plan import planning
+from dribbet.lab.plan.design import mix_fractions
+from dribbet.lab.plan.responses import value_of
 from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry

@@ -11,12 +11,15 @@ from dribbet.bench.levels import level_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.units import MINUS, count_text, percent
-from dribbet.lab import batches, confounding, goals, judge, predicted, progress
-from dribbet.lab.drying import LATE_AFTER, TIMES_H
-from dribbet.lab.film import wet_film_m
-from dribbet.lab.judge import Difference, Word
-from dribbet.lab.power import Model
-from dribbet.lab.responses import SCALES
+from dribbet.lab.cup import batches
+from dribbet.lab.panel import progress
+from dribbet.lab.panel.drying import LATE_AFTER, TIMES_H
+from dribbet.lab.panel.film import wet_film_m
+from dribbet.lab.plan import confounding, goals
+from dribbet.lab.plan.power import Model
+from dribbet.lab.plan.responses import SCALES
+from dribbet.lab.verdict import judge, predicted
+from dribbet.lab.verdict.judge import Difference, Word
 from dribbet.records import (
     CheckKind,
     DribbetError,

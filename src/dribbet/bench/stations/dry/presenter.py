@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.bench.units import in_words, listed, percent
-from dribbet.lab import composition, drying, film
+from dribbet.lab.cup import composition
+from dribbet.lab.panel import drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.progress import DueLook
+    from dribbet.lab.panel.progress import DueLook
 
 
 LOOK_WORDS: Final = {

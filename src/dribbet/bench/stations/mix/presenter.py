@@ -11,19 +11,9 @@ from dribbet.bench import flow_set
 from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
 from dribbet.bench.units import NARROW, Units, clock_text, figure, listed, percent
-from dribbet.lab import (
-    additions,
-    batches,
-    bottles,
-    cautions,
-    composition,
-    history,
-    house_mix,
-    measures,
-    parts,
-    resting,
-)
-from dribbet.lab.filling import Filling, filling
+from dribbet.lab.cup import additions, batches, bottles, composition, house_mix, parts, resting
+from dribbet.lab.cup.filling import Filling, filling
+from dribbet.lab.paint import cautions, history, measures
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     TAKEN_OUT,

@@ -7,15 +7,16 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.studio import LEAST_READINGS
 from dribbet.bench.units import G_PER_OZ, NARROW, in_words, listed, percent
-from dribbet.lab import cautions, composition, containers, costs, flow_scale, history, house_mix, house_rules, measures, parts
-from dribbet.lab.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
-from dribbet.lab.learning import starting_ln
-from dribbet.lab.recipe import WATER_KG_M3
+from dribbet.lab.cup import composition, house_mix, house_rules, parts
+from dribbet.lab.cup.recipe import WATER_KG_M3
+from dribbet.lab.paint import cautions, containers, costs, flow_scale, history, measures
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
+from dribbet.lab.paint.learning import starting_ln
 from dribbet.records import BasePlan, Basis, DribbetError, Kind
 
 if TYPE_CHECKING:
     from dribbet.bench.studio import Run, Studio
-    from dribbet.lab.filling import Filling
+    from dribbet.lab.cup.filling import Filling
     from dribbet.records import Material, Mix
 
 

@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench import flow_set
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.bench.units import clock_text
-from dribbet.lab import additions, batches, cautions, composition, film, flow_gate
-from dribbet.lab.amounts import CUP_LOSS
+from dribbet.lab.cup import additions, batches, composition, flow_gate
+from dribbet.lab.paint import cautions
+from dribbet.lab.panel import film
+from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
 

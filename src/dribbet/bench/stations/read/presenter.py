@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from dribbet.bench import left_out
 from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.bench.units import count_text, in_words, percent
-from dribbet.lab.progress import Station
+from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
 

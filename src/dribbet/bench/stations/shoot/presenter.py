@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final, TypeAlias
 import numpy as np
 
 from dribbet.bench import left_out
-from dribbet.lab.progress import Station, photo_due, photo_stages, stage_now
+from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
 from dribbet.sight.load import SUFFIXES

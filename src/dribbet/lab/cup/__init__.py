@@ -1,0 +1,1 @@
+"""What a cup holds, what it should hold, and how the two are brought together."""

@@ -1,0 +1,110 @@
+"""What a recipe's cup is really made of: the ledger where a colour was weighed in, the plan where it was not."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from dribbet.lab.cup import house_mix, recipe
+from dribbet.lab.plan.arm import THINNERS, Arm, mix_fractions
+from dribbet.records import TAKEN_OUT, Basis, Component, Ingredient, Kind, Mix, Recipe, Series, Weighing
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping, Sequence
+
+    from dribbet.records import Material
+
+
+def weighed_in(mix: Mix, weighings: Iterable[Weighing]) -> dict[str, float]:
+    """Kilograms of each ingredient that a mix holds by the ledger, in the order in which each first went in.
+
+    What was taken out again was well mixed, so it took every ingredient that was in by then along, each by its share.
+    """
+    held: dict[str, float] = {}
+    for w in weighings:
+        if w.mix_id != mix.id or w.taken_back:
+            continue
+        if w.ingredient == TAKEN_OUT:
+            total = sum(held.values())
+            keep = max(1.0 - w.mass_kg / total, 0.0) if total > 0.0 else 1.0
+            held = {name: kg * keep for name, kg in held.items()}
+        else:
+            held[w.ingredient] = held.get(w.ingredient, 0.0) + w.mass_kg
+    return held
+
+
+def of_colour(arm: Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> dict[str, float]:
+    """Mass fractions of one colour's mix; planned ones until the cup is done."""
+    mix = next((m for m in mixes if m.colour == colour and arm.letter in m.recipes and m.done), None)
+    held = weighed_in(mix, weighings) if mix is not None else {}
+    total = sum(held.values())
+    return {name: kg / total for name, kg in held.items()} if total > 0.0 else mix_fractions(arm, colour)
+
+
+def of_cup(
+    series: Series, arm: Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = (), shelf: Sequence[Material] = ()
+) -> dict[str, float]:
+    """Mass fractions of the whole cup of a recipe, all colours together, house mixes opened up; they sum to one."""
+    cup: dict[str, float] = {}
+    for layer in series.layers:
+        for name, share in of_colour(arm, layer.material, mixes, weighings).items():
+            cup[name] = cup.get(name, 0.0) + layer.share * share
+    total = sum(cup.values())
+    return house_mix.raw({name: share / total for name, share in cup.items()}, shelf)
+
+
+def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], shelf: Sequence[Material] = ()) -> Arm:
+    """Return the recipe with the shares that were really weighed in, averaged over the cup."""
+    cup = of_cup(series, arm, mixes, weighings, shelf)
+    colours = {layer.material for layer in series.layers}
+    others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner"), arm.medium: "medium"}
+    additives = {m.name for m in shelf if m.kind is Kind.ADDITIVE and m.name not in others} | {arm.held.silicone}
+    kinds = {name: "paint" if name in colours else "additive" if name in additives else others.get(name, "medium") for name in cup}
+
+    def share(kind: str) -> float:
+        return sum(v for name, v in cup.items() if kinds[name] == kind)
+
+    return replace(
+        arm,
+        paint_share=share("paint"),
+        medium_share=share("medium"),
+        shimmer_share=share("shimmer"),
+        anti_craze_share=share("craze"),
+        water_share=cup.get("water", 0.0),
+        alcohol_share=cup.get("alcohol", 0.0),
+    )
+
+
+def _components(cup: Mapping[str, float], shelf: Sequence[Material]) -> tuple[Component, ...]:
+    cup = house_mix.raw(cup, shelf)
+    known = {m.name: m for m in shelf}
+    parts = [
+        Ingredient(
+            name=name,
+            parts=share,
+            density_kg_m3=known[name].density_kg_m3 if name in known else None,
+            volume_solids=known[name].volume_solids if name in known else None,
+        )
+        for name, share in cup.items()
+    ]
+    return recipe.flatten(Recipe(basis=Basis.MASS, ingredients=tuple(parts)))
+
+
+def density_kg_m3(cup: Mapping[str, float], shelf: Sequence[Material]) -> float:
+    """Density of a composition, from the densities on the shelf."""
+    return recipe.mix_density_kg_m3(_components(cup, shelf))
+
+
+def volume_solids(cup: Mapping[str, float], shelf: Sequence[Material]) -> float:
+    """Share of a composition's volume that stays when dry."""
+    return recipe.volume_solids(_components(cup, shelf))
+
+
+def volumes_by_role(cup_kg: Mapping[str, float], paint: str, medium: str, shelf: Sequence[Material]) -> dict[str, float]:
+    """Volumes in m3 of the raw components of a pot, the paint and the medium by those words, the rest by their names."""
+    known = {m.name: m.density_kg_m3 for m in shelf}
+    found: dict[str, float] = {}
+    for name, kg in house_mix.raw(cup_kg, shelf).items():
+        key = "paint" if name == paint else "medium" if name == medium else name
+        found[key] = found.get(key, 0.0) + kg / known.get(name, recipe.UNKNOWN_KG_M3 if name != "water" else recipe.WATER_KG_M3)
+    return found

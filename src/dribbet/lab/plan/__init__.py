@@ -1,0 +1,1 @@
+"""From a question to recipes, panels, amounts and days."""

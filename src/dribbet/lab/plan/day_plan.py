@@ -1,0 +1,197 @@
+"""How long a test takes, what is mixed the day before, how many pours fit into a sitting, and when each check is due."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import statistics
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.panel import drying, progress
+from dribbet.lab.panel.drying import TIMES_H
+from dribbet.lab.plan import design
+from dribbet.records import BlockBy, Step, Technique, order
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.records import Mix, Series, StepMark, Weighing
+
+MINUTE_S: Final = 60.0
+# Starting figures in s, until the person's own logs say better; orders of magnitude of the craft: mixing takes the longest.
+START_S: Final = {"mix one colour": 5 * MINUTE_S, "check one colour": 2 * MINUTE_S, "pour one panel": 7 * MINUTE_S, "clean up": 25 * MINUTE_S}
+LEAST_LOGS: Final = 3  # own logs count from here on
+TAKEN_FOR_ONE_GO_S: Final = 15 * MINUTE_S  # a longer gap between two weighings of a cup is a break, not work
+OVERNIGHT_FROM: Final = 6  # cups from which mixing the day before leaves daylight for the pours
+BATCH_DAYS: Final = 2  # a batch kept longer has aged
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pace:
+    """Seconds that one piece of work takes, and how many own logs that rests on (0: a starting figure)."""
+
+    name: str
+    seconds: float
+    logs: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sitting:
+    """One day at the bench: which cups are mixed, which panels are poured, how long it takes."""
+
+    day: int
+    mixes: int
+    pours: int
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DueDate:
+    """A check of all panels of one sitting."""
+
+    look: str
+    first: datetime
+    last: datetime
+    panels: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayPlan:
+    """When what happens."""
+
+    paces: tuple[Pace, ...]
+    sittings: tuple[Sitting, ...]
+    pours_fit: int
+    """Panels that fit into one sitting by time."""
+    rack_needed: int
+    rack_free: int
+    dry_from_s: float
+    dry_until_s: float
+    looks: tuple[DueDate, ...]
+    begins: datetime
+    ends: datetime
+    said: tuple[str, ...]
+    """Everything that a person should know before saying yes; nothing is refused."""
+
+
+def paces(mixes: Sequence[Mix], weighings: Sequence[Weighing], steps: Sequence[StepMark]) -> tuple[Pace, ...]:
+    """Seconds for each piece of work: medians of own logs where there are enough, else starting figures."""
+    by_mix: dict[str, list[datetime]] = {}
+    for w in weighings:
+        if not w.taken_back:
+            by_mix.setdefault(w.mix_id, []).append(w.at)
+    done = {m.id for m in mixes if m.done}
+    mixing = []
+    for mix_id, times in by_mix.items():
+        times.sort()
+        gaps = [(b - a).total_seconds() for a, b in itertools.pairwise(times)]
+        worked = [g for g in gaps if 0.0 <= g <= TAKEN_FOR_ONE_GO_S]
+        if mix_id in done and worked:  # the first addition has no log of its own: it takes as long as the mean of the others
+            mixing.append(sum(worked) * len(times) / len(worked))
+    by_panel: dict[str, list[StepMark]] = {}
+    for s in steps:
+        if not s.taken_back:
+            by_panel.setdefault(s.panel_id, []).append(s)
+    pouring = []
+    for mine in by_panel.values():
+        if any(s.step is Step.WEIGH for s in mine):
+            first, *_, last = sorted([mine[0], *mine], key=order)
+            pouring.append((last.at - first.at).total_seconds() + last.planned_s)
+    return (
+        _pace("mix one colour", mixing),
+        Pace(name="check one colour", seconds=START_S["check one colour"], logs=0),
+        _pace("pour one panel", [p for p in pouring if 0.0 <= p <= 4 * TAKEN_FOR_ONE_GO_S]),
+        Pace(name="clean up", seconds=START_S["clean up"], logs=0),
+    )
+
+
+def _pace(name: str, logged: list[float]) -> Pace:
+    if len(logged) < LEAST_LOGS:
+        return Pace(name=name, seconds=START_S[name], logs=0)
+    return Pace(name=name, seconds=statistics.median(logged), logs=len(logged))
+
+
+def plan(
+    series: Series, recipes: Sequence[Arm], cups: int, *, pace: Sequence[Pace], sitting_s: float, rack_slots: int, rack_taken: int, begins: datetime
+) -> DayPlan:
+    """Lay a test out over days.
+
+    Parameters
+    ----------
+    cups : int
+        How many batches are mixed.
+    pace : sequence of Pace
+        From `paces`.
+    sitting_s : float
+        How long the person stands at the bench on one day.
+    rack_slots, rack_taken : int
+        Places for drying, and those in use by other series.
+    begins : datetime
+        First day at the bench.
+    """
+    each = {p.name: p.seconds for p in pace}
+    panels = design.sheets(series)
+    mixing = cups * (each["mix one colour"] + each["check one colour"])
+    rest = max((a.held.rest_s for a in recipes), default=0.0)
+    ahead = cups >= OVERNIGHT_FROM or rest > 4 * 3600.0 or any(a.technique is Technique.BLOOM for a in recipes)
+    spare = sitting_s - each["clean up"] - (0.0 if ahead else mixing)
+    fit = max(int(spare // each["pour one panel"]), 1)
+    days = max(math.ceil(panels / fit), series.layout.blocks if series.layout.block_by is BlockBy.DAY else 1)
+    sittings = [Sitting(day=0, mixes=cups, pours=0, seconds=mixing)] if ahead else []
+    left, first = panels, 1 if ahead else 0
+    for i in range(days):
+        today = math.ceil(left / (days - i))
+        left -= today
+        begun = mixing if not ahead and i == 0 else 0.0
+        sittings.append(
+            Sitting(day=first + i, mixes=0 if begun == 0.0 else cups, pours=today, seconds=begun + today * each["pour one panel"] + each["clean up"])
+        )
+    thickest = max((a for a in recipes), key=lambda a: a.film_m)
+    held = thickest.held
+    windows = drying.windows(thickest.film_m, 0.25, held.room_c, held.room_rh, held.air_m_s)
+    through = windows[2]
+    pours = [s for s in sittings if s.pours]
+    looks = _looks(series, pours, begins, each["pour one panel"])
+    last = begins + timedelta(days=pours[-1].day)
+    ends = max([last + timedelta(seconds=through.latest_s), *(d.last for d in looks)])
+    free = rack_slots - rack_taken
+    return DayPlan(
+        paces=tuple(pace), sittings=tuple(sittings), pours_fit=fit, rack_needed=panels, rack_free=free, dry_from_s=through.earliest_s,
+        dry_until_s=through.latest_s, looks=looks, begins=begins, ends=ends,
+        said=tuple(_said(series, recipes, sittings, panels=panels, ahead=ahead, free=free, sitting_s=sitting_s)),
+    )  # fmt: skip
+
+
+def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: float) -> tuple[DueDate, ...]:
+    names = progress.looks_of(series)
+    made = []
+    for name, hours in TIMES_H:
+        if name in names:
+            for s in pours:
+                start = begins + timedelta(days=s.day, hours=hours)
+                made.append(DueDate(look=name, first=start, last=start + timedelta(seconds=(s.pours - 1) * pour_s), panels=s.pours))
+    return tuple(sorted(made, key=lambda d: d.first))
+
+
+def _said(series: Series, recipes: Sequence[Arm], sittings: Sequence[Sitting], *, panels: int, ahead: bool, free: int, sitting_s: float) -> list[str]:
+    said = []
+    pours = [s for s in sittings if s.pours]
+    if ahead:
+        said.append("Mix the day before and keep it covered: the cups rest overnight, and the day of pouring is for pouring.")
+        if any(a.alcohol_share > 0 for a in recipes):
+            said.append("Leave the alcohol out until the day of pouring: it does not keep in a cup.")
+    if len(pours) > 1 and series.layout.blocks < len(pours):
+        said.append(f"Pouring takes {len(pours)} days, but nothing keeps the days apart. Pour every recipe on each day: make a block of each.")
+    if len(pours) > BATCH_DAYS:
+        said.append("The batch would stand for more than two days. It ages: weigh it and check it again each morning.")
+    longest = max(sittings, key=lambda s: s.seconds)
+    if longest.seconds > sitting_s:
+        said.append(f"The longest day takes about {longest.seconds / 3600.0:.1f} hours, more than the {sitting_s / 3600.0:g} you give it.")
+    if panels > free:
+        said.append(f"The rack has {max(free, 0)} free places for {panels} panels. Pour in parts, or clear it first.")
+    if any(a.held.silicone_drops_per_100g > 0 for a in recipes):
+        said.append("Panels with silicone dry away from the others and are washed before any coat.")
+    return said

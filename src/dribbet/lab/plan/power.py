@@ -1,0 +1,218 @@
+"""What a test can show, and how many panels a wanted difference takes: means, counts, shares and yes/no each by its own model."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import Enum
+from functools import lru_cache
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+from dribbet.lab.verdict.judge import CONFIDENCE, POWER, fisher_p, pooled_sd, smallest_difference
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    import numpy.typing as npt
+
+    Floats = npt.NDArray[np.float64]
+
+MOST_PANELS: Final = 400
+NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
+NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
+
+
+class Model(Enum):
+    """How a response scatters."""
+
+    MEAN = "Student's t"
+    COUNT = "Poisson rates with overdispersion"
+    SHARE = "arcsine of the root of the share"
+    YES_NO = "Fisher's exact test"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scatter:
+    """How much panels poured alike differ in one response, and what that rests on. In the response's unit."""
+
+    sd: float
+    df: int
+    mean: float
+    dispersion: float
+    panels: int
+    sources: tuple[str, ...]
+    """Names of the series it rests on, newest last."""
+
+
+def scatter_of(groups: Sequence[Sequence[float]], sources: Sequence[str], least_sd: float = 0.0) -> Scatter | None:
+    """Scatter from panels poured alike, one group a recipe; None without repeats.
+
+    The dispersion of counts is Pearson's statistic per degree of freedom, at least 1 (science: counts).
+    """
+    pooled = pooled_sd(groups)
+    if pooled is None:
+        return None
+    repeated = [np.asarray(g, dtype=np.float64) for g in groups if len(g) > 1]
+    pearson = sum(float(np.sum((g - g.mean()) ** 2) / g.mean()) for g in repeated if g.mean() > 0)
+    df = sum(len(g) - 1 for g in repeated if g.mean() > 0)
+    return Scatter(
+        sd=max(pooled[0], least_sd),
+        df=pooled[1],
+        mean=float(np.mean(np.concatenate(repeated))),
+        dispersion=max(1.0, pearson / df) if df else 1.0,
+        panels=sum(len(g) for g in repeated),
+        sources=tuple(dict.fromkeys(sources)),
+    )
+
+
+def _laws() -> Any:
+    """Distribution functions, at the first question asked of them."""
+    from scipy import special
+
+    return special
+
+
+@lru_cache(maxsize=1)
+def _quantiles() -> tuple[Floats, Floats]:
+    """Gauss-Legendre nodes on 0 to 1 and their weights: an eigenvalue problem, solved once."""
+    nodes, weights = np.polynomial.legendre.leggauss(NODES)
+    return (nodes + 1.0) / 2.0, weights / 2.0
+
+
+@lru_cache(maxsize=256)
+def _scatter_ratios(df: float) -> tuple[Floats, Floats]:
+    """Estimated over true standard deviation, sqrt(chi2 / df), at Gauss-Legendre nodes of its quantile, with their weights."""
+    quantiles, weights = _quantiles()
+    return np.sqrt(2.0 * _laws().gammaincinv(df / 2.0, quantiles) / df), weights
+
+
+def _t_power(shift: float, df: float) -> float:
+    """Power of a two-sided t test whose statistic is shifted by so many standard errors: the noncentral t law.
+
+    As the mean over the estimated scatter S of Phi(shift - t S) + Phi(-shift - t S); the library's own noncentral t gives
+    no number for large shifts.
+    """
+    laws = _laws()
+    edge = float(laws.stdtrit(df, 0.5 + CONFIDENCE / 2.0))
+    ratios, weights = _scatter_ratios(float(df))
+    return float(np.dot(weights, laws.ndtr(shift - edge * ratios) + laws.ndtr(-shift - edge * ratios)))
+
+
+def power_of_means(difference: float, sd: float, panels_each: float, df: float) -> float:
+    """Power of Student's t for a difference of two means with equal panels on each side."""
+    if sd <= 0.0:
+        return 1.0 if difference else 0.0
+    return _t_power(abs(difference) / (sd * math.sqrt(2.0 / panels_each)), df)
+
+
+def power_of_counts(first: float, second: float, panels_each: float, dispersion: float, df: float) -> float:
+    """Power of comparing two rates per panel, variance = dispersion x rate; Student's t where the dispersion is estimated."""
+    error = math.sqrt(max(dispersion, 1.0) * (first + second) / panels_each)
+    if error == 0.0:
+        return 0.0
+    shift = abs(first - second) / error
+    if dispersion > 1.0:
+        return _t_power(shift, df)
+    laws = _laws()
+    edge = float(laws.ndtri(0.5 + CONFIDENCE / 2.0))
+    return float(laws.ndtr(shift - edge) + laws.ndtr(-shift - edge))
+
+
+def power_of_shares(first: float, second: float, panels_each: float, sd: float, at: float, df: float) -> float:
+    """Power for two mean shares (0 to 1): on arcsin(sqrt p), where the scatter that was seen at one share holds at all."""
+    at = min(max(at, 0.005), 0.995)
+    scale = sd / (2.0 * math.sqrt(at * (1.0 - at)))
+    a, b = (math.asin(math.sqrt(min(max(p, 0.0), 1.0))) for p in (first, second))
+    return power_of_means(a - b, scale, panels_each, df)
+
+
+def power_of_yes_no(first: float, second: float, panels_each: int) -> float:
+    """Power of Fisher's exact test for two chances, summed over every outcome."""
+    n = panels_each
+    laws = _laws()
+    k = np.arange(n + 1)
+    log_c = laws.gammaln(n + 1.0) - laws.gammaln(k + 1.0) - laws.gammaln(n - k + 1.0)
+
+    def chance(p: float) -> Any:
+        p = min(max(p, 1e-12), 1.0 - 1e-12)
+        return np.exp(log_c + k * math.log(p) + (n - k) * math.log1p(-p))
+
+    a, b = chance(first), chance(second)
+    total = 0.0
+    for i in k:
+        for j in k:
+            if a[i] * b[j] > 1e-9 and fisher_p(int(i), n, int(j), n) <= 1.0 - CONFIDENCE:
+                total += float(a[i] * b[j])
+    return total
+
+
+def _power(model: Model, base: float, difference: float, known: Scatter, each: float, df: float, factor: float) -> float:
+    """Power for a difference from the base, both in the response's unit; `factor` turns shares of one into that unit."""
+    if model is Model.COUNT:
+        return power_of_counts(base, max(base + difference, 0.0), each, known.dispersion, df)
+    if model is Model.SHARE:
+        return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df)
+    if model is Model.YES_NO:
+        return power_of_yes_no(base, min(max(base + difference, 0.0), 1.0), round(each))
+    return power_of_means(difference, known.sd, each, df)
+
+
+def can_show(model: Model, known: Scatter, panels_each: int, df: int, factor: float = 1.0, upward: bool = True) -> float | None:
+    """Smallest difference from what is usual that a test shows four times in five; None where no difference does.
+
+    Means by the closed formula of science.md; the others by searching their own power.
+    """
+    if df < 1:
+        return None
+    if model is Model.MEAN:
+        return smallest_difference(known.sd, panels_each, df)
+    base = known.mean
+    ends = {Model.COUNT: max(base, 1.0) * 40.0 + 50.0, Model.SHARE: factor - base, Model.YES_NO: 1.0 - base}
+    top = ends[model] if upward else base
+    sign = 1.0 if upward else -1.0
+    if model is Model.SHARE and top <= 0.02 * factor:  # hardly any room above: look below
+        sign, top = -sign, base if upward else factor - base
+
+    def power(size: float) -> float:
+        return _power(model, base, sign * size, known, panels_each, df, factor)
+
+    if power(top) < POWER:
+        return None
+    low, high = 0.0, top
+    for _ in range(30):
+        middle = (low + high) / 2.0
+        low, high = (low, middle) if power(middle) >= POWER else (middle, high)
+    return high
+
+
+def panels_needed(power: Callable[[int], float], wanted_power: float = POWER, most: int = MOST_PANELS) -> int | None:
+    """Fewest panels of each recipe at which the power is reached; None beyond `most`."""
+    return next((n for n in range(NO_FEWER, most + 1) if power(n) >= wanted_power), None)
+
+
+def repeats_for(
+    model: Model,
+    known: Scatter,
+    difference: float,
+    recipes: int,
+    behind_level: float,
+    factor: float = 1.0,
+    wanted_power: float = POWER,
+    most: int = 60,
+) -> int | None:
+    """Repeats of each recipe that show a wanted difference.
+
+    Parameters
+    ----------
+    difference : float
+        In the response's unit, with its sign.
+    recipes : int
+        How many recipes share the scatter.
+    behind_level : float
+        How many recipes stand behind each level that is compared.
+    """
+    return panels_needed(
+        lambda n: _power(model, known.mean, difference, known, n * behind_level, max(recipes * (n - 1), 1), factor), wanted_power, most
+    )

@@ -1,0 +1,57 @@
+"""A panel's reading turned into the responses that tests are judged by."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+from dribbet.lab.plan.power import Model
+from dribbet.records import Response
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scale:
+    """How a response is written: its unit, its digits, and the figure's place in a reading."""
+
+    unit: str
+    digits: int
+    group: str
+    key: str
+    factor: float = 1.0
+    measuring_sd: float = 0.0
+    """Scatter between photographs of the same panel, in the unit: not below what was measured (docs/measuring.md)."""
+    model: Model = Model.MEAN
+
+    @property
+    def count(self) -> bool:
+        """Whether it is a number of things."""
+        return self.model is Model.COUNT
+
+
+SCALES: Final = {
+    Response.CRACK_LENGTH: Scale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0),
+    Response.CRACKED: Scale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
+    Response.CELL_COUNT: Scale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.0, model=Model.COUNT),
+    Response.CELL_WIDTH: Scale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.15),
+    Response.SPREAD: Scale(unit="%", digits=0, group="spread", key="fraction", factor=100.0, measuring_sd=0.5, model=Model.SHARE),
+    Response.LACING: Scale(unit="%", digits=1, group="lacing", key="area_fraction", factor=100.0, measuring_sd=0.4, model=Model.SHARE),
+    Response.SHIMMER: Scale(unit="", digits=2, group="shimmer", key="index", measuring_sd=0.02),
+    Response.VIVIDNESS: Scale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
+}
+
+
+def value_of(result: Mapping[str, Any], response: Response) -> float | None:
+    """One response from a reading, in the unit of `SCALES`; None where the photograph could not give it."""
+    scale = SCALES[response]
+    group = result.get(scale.group)
+    if not isinstance(group, dict):
+        return None
+    value = group.get(scale.key)
+    if value is None:
+        return None
+    if scale.model is Model.YES_NO:
+        return 1.0 if float(value) > 0.0 else 0.0
+    return float(value) * scale.factor

@@ -1,0 +1,1 @@
+"""What the panels of a test say."""
