@@ -247,12 +247,12 @@ class Fuzzer:
                 connection.commit()
         with contextlib.suppress(DribbetError):
             book = open_notebook(folder)
-            from dribbet.bench.studio import Studio
+            from dribbet.studio.desk import Desk
 
             try:
-                studio = Studio(book, lambda: __import__("datetime").datetime.now().astimezone())
-                for series in studio.all_series():
-                    studio.load(series.id)
+                desk = Desk(book, lambda: __import__("datetime").datetime.now().astimezone())
+                for series in desk.all_series():
+                    desk.load(series.id)
             finally:
                 book.close()
         verify(folder)

@@ -29,12 +29,12 @@ def main() -> None:
 
     from dribbet.bench.application import application
     from dribbet.bench.stations.mix import page as mix_page
-    from dribbet.bench.studio import Studio
     from dribbet.bench.tour import NOW
     from dribbet.bench.window import Window
     from dribbet.demo.build import build_notebook
     from dribbet.devices import SimulatedScale
     from dribbet.notebook import open_notebook
+    from dribbet.studio.desk import Desk
 
     app = application()
 
@@ -58,31 +58,31 @@ def main() -> None:
         folder = Path(scratch) / "Tidewrack.dribbet"
         build_notebook(folder, NOW)
         book = open_notebook(folder)
-        studio = Studio(book, lambda: NOW, scale=SimulatedScale(seed=2))
-        window = Window(studio)
-        while studio.learn_some():  # as the window does between two moments
+        desk = Desk(book, lambda: NOW, scale=SimulatedScale(seed=2))
+        window = Window(desk)
+        while desk.learned.learn_some():  # as the window does between two moments
             pass
         clock = [100.0]
         mix_page.time = SimpleNamespace(monotonic=lambda: clock[0])  # each reading 45 ms later, so that the figure moves
         for size in ((1280, 800), (1920, 1080)):
             window.resize(*size)
             window.show()
-            studio.choose_series("k4")
+            desk.choose_series("k4")
             window.walk("mix")
             page = window.page("mix")
             page.timer.stop()
-            studio.scale.pour(2e-3)
+            desk.scale.pour(2e-3)
             times = []
             for i in range(READINGS):
                 if i % 60 == 59:
-                    studio.scale.clear()
-                    studio.scale.pour(2e-3)
+                    desk.scale.clear()
+                    desk.scale.pour(2e-3)
                 clock[0] += 0.045
                 at = time.perf_counter()
                 page.tick()
                 app.processEvents()
                 times.append(time.perf_counter() - at)
-            studio.scale.clear()
+            desk.scale.clear()
             print(f"one live reading shown, {size[0]} x {size[1]}:   {spread(times)}")
             answers = []
             for _ in range(30):
@@ -101,7 +101,7 @@ def main() -> None:
             for name, rounds in (("check", 20), ("shelf", 10)):
                 walks = []
                 for _ in range(rounds):
-                    studio.changed()
+                    desk.changed()
                     at = time.perf_counter()
                     window.walk(name)
                     app.processEvents()

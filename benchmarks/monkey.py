@@ -27,12 +27,12 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLineEdit, QWidget
 
 from dribbet.bench.application import application, practice_camera, run_smoothly, warm_up
-from dribbet.bench.studio import Studio
 from dribbet.bench.window import Window
 from dribbet.demo.build import build_notebook
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
 from dribbet.notebook.verify import verify
+from dribbet.studio.desk import Desk
 
 NOW = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
 KEYS = [
@@ -152,9 +152,9 @@ def play(actions: int, seed: int, *, where_above_ms: float = 60.0) -> tuple[Hear
         build_notebook(folder, NOW)
         book = open_notebook(folder)
         clock = [NOW]
-        studio = Studio(book, lambda: clock[0], scale=SimulatedScale(seed=seed), camera=practice_camera(book))
+        desk = Desk(book, lambda: clock[0], scale=SimulatedScale(seed=seed), camera=practice_camera(book))
         warm_up()
-        window = Window(studio)
+        window = Window(desk)
         errors: list[str] = []
         take = window.guard.take
 
@@ -184,7 +184,7 @@ def play(actions: int, seed: int, *, where_above_ms: float = 60.0) -> tuple[Hear
         window.close()
         faults = [f.sentence for f in verify(folder)]
         again = open_notebook(folder)
-        Studio(again, lambda: clock[0])
+        Desk(again, lambda: clock[0])
         again.close()
     return heart, errors, faults, seen
 

@@ -15,10 +15,10 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from dribbet.bench.application import application
-from dribbet.bench.studio import Studio
 from dribbet.bench.window import Window
 from dribbet.demo.build import build_notebook
 from dribbet.notebook import open_notebook
+from dribbet.studio.desk import Desk
 
 NOW = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
 CHANGES = 40
@@ -31,8 +31,8 @@ def main() -> None:
         path = Path(folder) / "Tidewrack.dribbet"
         build_notebook(path, NOW)
         book = open_notebook(path)
-        studio = Studio(book, lambda: NOW)
-        window = Window(studio)
+        desk = Desk(book, lambda: NOW)
+        window = Window(desk)
         window.resize(1280, 800)
         window.show()
         window.walk("ask")
@@ -44,7 +44,7 @@ def main() -> None:
             ask.choose("crossed", factor)
         ask.choose("repeats", "4")
         app.processEvents()
-        run = studio.need_run()
+        run = desk.need_run()
         print(f"{len(run.series.varied)} factors, {len(run.arms)} recipes, {sum(a.panels for a in run.arms)} panels")
         whole, margin, repaint = [], [], []
         for i in range(CHANGES):

@@ -22,13 +22,13 @@ begun = time.perf_counter()
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from pathlib import Path
 from dribbet.bench.application import application, local_now, practice_camera
-from dribbet.bench.studio import Studio
+from dribbet.studio.desk import Desk
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
 app = application()
 book = open_notebook(Path(sys.argv[1]))
-window = Window(Studio(book, local_now, scale=SimulatedScale(), camera=practice_camera(book)))
+window = Window(Desk(book, local_now, scale=SimulatedScale(), camera=practice_camera(book)))
 window.resize(1280, 800)
 window.show()
 app.processEvents()
@@ -50,12 +50,12 @@ def main() -> None:
     from PyQt6.QtWidgets import QWidget
 
     from dribbet.bench.application import application, practice_camera
-    from dribbet.bench.studio import Studio
     from dribbet.bench.tour import NOW, VIEWS, settle
     from dribbet.bench.window import Window
     from dribbet.demo.build import build_notebook
     from dribbet.devices import SimulatedScale
     from dribbet.notebook import open_notebook
+    from dribbet.studio.desk import Desk
 
     with tempfile.TemporaryDirectory() as scratch:
         folder = Path(scratch) / "Demo.dribbet"
@@ -64,8 +64,8 @@ def main() -> None:
         print(f"to the first window: {min(starts):.2f} s (best of 3), {max(starts):.2f} s (worst)")
         app = application()
         book = open_notebook(folder)
-        studio = Studio(book, lambda: NOW, scale=SimulatedScale(), camera=practice_camera(book, lapses=0.0))
-        window = Window(studio)
+        desk = Desk(book, lambda: NOW, scale=SimulatedScale(), camera=practice_camera(book, lapses=0.0))
+        window = Window(desk)
         window.resize(1280, 800)
         window.show()
         empty = QWidget()
@@ -79,7 +79,7 @@ def main() -> None:
         reference = statistics.median(timed(repaint_empty))
         print(f"reference: an empty page repaints in {reference:.2f} ms")
         for _, series_id, view in VIEWS:
-            studio.choose_series(series_id)
+            desk.choose_series(series_id)
             window.walk(view)
             settle(window)
 

@@ -16,9 +16,11 @@ MAY_IMPORT: dict[str, set[str]] = {
     "sight": {"records"},
     "notebook": {"records"},
     "devices": {"records"},
-    "paper": {"records", "lab"},
-    "demo": {"records", "lab", "notebook", "devices"},
-    "bench": {"records", "lab", "sight", "notebook", "devices", "paper", "demo"},
+    "studio": {"records", "lab", "sight", "notebook", "devices"},
+    "words": {"records", "lab", "studio"},
+    "paper": {"records", "lab", "studio", "words"},
+    "demo": {"records", "lab", "sight", "notebook", "devices", "studio"},
+    "bench": {"records", "lab", "sight", "notebook", "devices", "studio", "words", "paper", "demo"},
 }
 
 

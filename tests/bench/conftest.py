@@ -10,10 +10,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.application import application, practice_camera
-from dribbet.bench.studio import Studio
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
+from dribbet.studio.desk import Desk
 from tests.conftest import NOW
 
 
@@ -40,19 +40,19 @@ def clock():
 
 
 @pytest.fixture
-def studio(qapp, demo_copy, clock):
+def desk(qapp, demo_copy, clock):
     """The demo studio, with its practice devices."""
     book = open_notebook(demo_copy)
-    made = Studio(book, clock, scale=SimulatedScale(), camera=practice_camera(book, lapses=0.0))
+    made = Desk(book, clock, scale=SimulatedScale(), camera=practice_camera(book, lapses=0.0))
     yield made
     book.close()
 
 
 @pytest.fixture
-def empty_studio(qapp, tmp_path, clock):
+def empty_desk(qapp, tmp_path, clock):
     """A new notebook without devices: what a new user has."""
     book = open_notebook(tmp_path / "Mine.dribbet", create=True)
-    made = Studio(book, clock)
+    made = Desk(book, clock)
     yield made
     book.close()
 
@@ -62,8 +62,8 @@ def open_window(qtbot):
     """Opens windows and closes them again."""
     opened: list[Window] = []
 
-    def open_(studio: Studio, width: int = 1280, height: int = 800) -> Window:
-        window = Window(studio)
+    def open_(desk: Desk, width: int = 1280, height: int = 800) -> Window:
+        window = Window(desk)
         window.resize(width, height)
         window.show()
         qtbot.waitExposed(window)
@@ -80,16 +80,16 @@ def on_series(series: str, presenter: type) -> Any:
     """A fixture: the station's presenter with a series of the demo in hand."""
 
     @pytest.fixture
-    def made(studio):
-        studio.choose_series(series)
-        return presenter(studio)
+    def made(desk):
+        desk.choose_series(series)
+        return presenter(desk)
 
     return made
 
 
 @pytest.fixture
-def window(open_window, studio):
-    return open_window(studio)
+def window(open_window, desk):
+    return open_window(desk)
 
 
 KEYS = {"Space": Qt.Key.Key_Space, "Enter": Qt.Key.Key_Return, "Esc": Qt.Key.Key_Escape, "PageDown": Qt.Key.Key_PageDown, "PageUp": Qt.Key.Key_PageUp}

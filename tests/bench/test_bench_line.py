@@ -31,16 +31,16 @@ class BenchTime:
 
 
 @pytest.fixture
-def bench(open_window, studio, clock, monkeypatch):
+def bench(open_window, desk, clock, monkeypatch):
     """A fresh test of two recipes on Mix, with a practice scale whose faults are switched on, and a person's two hands."""
-    ask = AskPresenter(studio)
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("levels", "10, 20")
     ask.draw_lots()
     watch = BenchTime()
     monkeypatch.setattr(mix_page, "time", SimpleNamespace(monotonic=watch.monotonic))
-    studio.scale = SimulatedScale(seed=4, faults_every_s=20.0)
-    window = open_window(studio)
+    desk.scale = SimulatedScale(seed=4, faults_every_s=20.0)
+    window = open_window(desk)
     window.walk("mix")
     page = window.page("mix")
     page.timer.stop()
@@ -51,10 +51,10 @@ def bench(open_window, studio, clock, monkeypatch):
             watch.now_s += TICK_S
             clock.pass_(seconds=TICK_S)
             page.tick()
-            if studio.scale.fault is not None and (not faults or faults[-1] is not studio.scale.fault):
-                faults.append(studio.scale.fault)
+            if desk.scale.fault is not None and (not faults or faults[-1] is not desk.scale.fault):
+                faults.append(desk.scale.fault)
 
-    return SimpleNamespace(window=window, page=page, studio=studio, tick=tick, faults=faults)
+    return SimpleNamespace(window=window, page=page, desk=desk, tick=tick, faults=faults)
 
 
 def quiet(bench, most: int = 600) -> None:
@@ -69,20 +69,20 @@ def quiet(bench, most: int = 600) -> None:
 
 def pour_in(bench, over_kg: float = 0.0) -> str:
     """Pour what is due until the page takes it by itself, or a press takes it where it went over; says what was poured."""
-    page, scale = bench.page, bench.studio.scale
+    page, scale = bench.page, bench.desk.scale
     quiet(bench)
-    name, before = page.view.add_name, len(bench.studio.need_run().weighings)
+    name, before = page.view.add_name, len(bench.desk.need_run().weighings)
     for attempt in range(8):
         due = page.view.target_kg - page.view.already_kg - page._added() + (over_kg if not attempt else 0.0)
         scale.put(max(due, 0.0))
         for _ in range(120):
             bench.tick()
-            if len(bench.studio.need_run().weighings) > before:
+            if len(bench.desk.need_run().weighings) > before:
                 return name
         quiet(bench)
         if over_kg or page._added() > page.view.tolerance_kg:
             press(bench.window, "Space")
-            if len(bench.studio.need_run().weighings) > before:
+            if len(bench.desk.need_run().weighings) > before:
                 return name
     raise AssertionError(f"{name} was never taken: {trouble(bench.window)}")
 
@@ -105,13 +105,13 @@ def make_cup(bench, over_kg: float = 0.0) -> None:
 
 
 def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_scale_misbehaves(bench, qtbot, tmp_path):
-    window, page, studio = bench.window, bench.page, bench.studio
-    colours = [m.colour for m in studio.need_run().mixes if m.recipes == "a"]
+    window, page, desk = bench.window, bench.page, bench.desk
+    colours = [m.colour for m in desk.need_run().mixes if m.recipes == "a"]
     assert len(colours) == 5
 
     make_cup(bench)  # as planned
     make_cup(bench, over_kg=1.5e-3)  # overshot, and mended by what is added
-    second = studio.need_run().mixes[1]
+    second = desk.need_run().mixes[1]
 
     # the third is overshot and thinned out first
     for _ in range(40):
@@ -126,12 +126,12 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
     press(window, "2")
     assert page.view.taking_out
     quiet(bench)
-    studio.scale.put(page.view.target_kg - page.view.already_kg)
+    desk.scale.put(page.view.target_kg - page.view.already_kg)
     quiet(bench)
     bench.tick(30)
     quiet(bench)
     press(window, "Space")
-    assert TAKEN_OUT in [w.ingredient for w in studio.need_run().weighings]
+    assert TAKEN_OUT in [w.ingredient for w in desk.need_run().weighings]
     for _ in range(8):
         if page.presenter.mix().id != third.id:
             break
@@ -139,7 +139,7 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
 
     while window.current == "mix":
         make_cup(bench)
-    run = studio.need_run()
+    run = desk.need_run()
     assert all(m.done for m in run.mixes)
     assert set(bench.faults) >= {Fault.CABLE, Fault.UNIT}, "the faults were switched on"
     for mix in run.mixes:
@@ -156,10 +156,10 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
     assert window.current == "check"
     check = window.page("check")
     groups = check.presenter.groups(run)
-    shelf = {m.name: m for m in studio.shelf()}
+    shelf = {m.name: m for m in desk.shelf()}
     hexes = [shelf[c].hex for c in colours]
     for number, group in enumerate(groups):
-        studio.take("check", group)
+        desk.take("check", group)
         window.refresh()
         for attempt, runs in enumerate(((62.0, 38.0, 60.0, 66.0, 63.0), (62.0, 61.0, 60.0, 66.0, 63.0))):
             photo = tmp_path / f"drips-{number}-{attempt}.png"
@@ -171,67 +171,67 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
             assert read == pytest.approx(runs, abs=0.6)
             if attempt == 0:
                 assert check.view.sentence == "One of five colours is too thick."
-                before = page.presenter.cup(studio.need_run(), studio.need_run().mixes[0])
+                before = page.presenter.cup(desk.need_run(), desk.need_run().mixes[0])
                 press(window, "W")  # log the water, and drip again
                 assert trouble(window) == ""
                 assert not check.view.matched
         assert check.view.matched, check.view.sentence
     assert before is not None
-    run = studio.need_run()
-    assert {run.station(p, studio.now()) for p in run.panels} == {Station.POUR}
+    run = desk.need_run()
+    assert {run.station(p, desk.now()) for p in run.panels} == {Station.POUR}
     corrected = [w for w in run.weighings if w.source == "correction"]
     assert len(corrected) == len(groups)
 
 
 def test_weight_that_stands_on_target_is_taken_once_and_by_itself(bench):
-    bench.studio.scale = SimulatedScale(seed=1)
+    bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     quiet(bench)
-    bench.studio.scale.put(bench.page.view.target_kg)
+    bench.desk.scale.put(bench.page.view.target_kg)
     bench.tick(150)
-    assert len(bench.studio.need_run().weighings) == 1
-    assert bench.studio.need_run().weighings[0].source == "practice scale"
+    assert len(bench.desk.need_run().weighings) == 1
+    assert bench.desk.need_run().weighings[0].source == "practice scale"
     press(bench.window, "Space")  # a press just after meant the same weight
-    assert len(bench.studio.need_run().weighings) == 1
+    assert len(bench.desk.need_run().weighings) == 1
 
 
 def test_weight_off_target_waits_for_a_press(bench):
-    bench.studio.scale = SimulatedScale(seed=1)
+    bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     quiet(bench)
-    bench.studio.scale.put(bench.page.view.target_kg - 2e-3)
+    bench.desk.scale.put(bench.page.view.target_kg - 2e-3)
     bench.tick(150)
-    assert bench.studio.need_run().weighings == ()
+    assert bench.desk.need_run().weighings == ()
     press(bench.window, "Space")
-    assert len(bench.studio.need_run().weighings) == 1
+    assert len(bench.desk.need_run().weighings) == 1
 
 
 def test_tare_after_each_shows_what_is_poured_now_and_weighs_the_same(bench):
-    bench.studio.set_rules(replace(bench.studio.rules, weigh=Weigh.TARE))
-    bench.studio.scale = SimulatedScale(seed=1)
+    bench.desk.set_rules(replace(bench.desk.rules, weigh=Weigh.TARE))
+    bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     pour_in(bench)
-    first = bench.studio.need_run().weighings[0].mass_kg
+    first = bench.desk.need_run().weighings[0].mass_kg
     quiet(bench)
     assert abs(float(bench.page.reading.figure)) <= 0.2
     pour_in(bench)
-    run = bench.studio.need_run()
+    run = bench.desk.need_run()
     plan = dict(bench.page.presenter.mix().plan)
     assert [w.mass_kg for w in run.weighings] == pytest.approx(list(plan.values())[:2], abs=0.4e-3)
     assert first == run.weighings[0].mass_kg
 
 
 def test_lifted_cup_is_asked_back_before_a_stir_counts(bench):
-    bench.studio.scale = SimulatedScale(seed=1)
+    bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     pour_in(bench)
     pour_in(bench)
     assert bench.page.view.act == "Stir to the bottom"
-    bench.studio.scale.put(-0.02)
+    bench.desk.scale.put(-0.02)
     quiet(bench)
     press(bench.window, "Space")
     assert "Put it back" in trouble(bench.window)
-    bench.studio.scale.put(0.02)
+    bench.desk.scale.put(0.02)
     quiet(bench)
     press(bench.window, "Space")
     assert trouble(bench.window) == ""
@@ -239,7 +239,7 @@ def test_lifted_cup_is_asked_back_before_a_stir_counts(bench):
 
 
 def test_scale_that_comes_back_with_another_zero_goes_on_from_the_cup_as_logged(bench):
-    scale = bench.studio.scale = SimulatedScale(seed=1)
+    scale = bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     pour_in(bench)
     logged = bench.page.view.already_kg
@@ -257,31 +257,31 @@ def test_scale_that_comes_back_with_another_zero_goes_on_from_the_cup_as_logged(
 
 def test_cup_in_hand_is_as_it_was_after_a_crash(bench, clock):
     from dribbet.bench.stations.mix.presenter import MixPresenter
-    from dribbet.bench.studio import Studio
     from dribbet.notebook import open_notebook
+    from dribbet.studio.desk import Desk
 
-    bench.studio.scale = SimulatedScale(seed=1)
+    bench.desk.scale = SimulatedScale(seed=1)
     bench.page._zero()
     pour_in(bench)
     pour_in(bench)
     press(bench.window, "Space")
     before = bench.page.presenter.view()
-    folder, mix_id = bench.studio.notebook.folder, bench.page.presenter.mix().id
-    bench.studio.notebook.close()  # as the kernel would: nothing of ours is asked
-    again = MixPresenter(Studio(open_notebook(folder), clock))
+    folder, mix_id = bench.desk.notebook.folder, bench.page.presenter.mix().id
+    bench.desk.notebook.close()  # as the kernel would: nothing of ours is asked
+    again = MixPresenter(Desk(open_notebook(folder), clock))
     assert again.mix().id == mix_id
     assert replace_tray(again.view()) == replace_tray(before)
-    again.studio.notebook.close()
+    again.desk.notebook.close()
 
 
 def replace_tray(view):
     return replace(view, tray=())
 
 
-def test_ring_is_read_from_a_photo_in_the_window(open_window, studio, qtbot, tmp_path):
-    studio.choose_series("k4")
-    studio.take("check", "a")
-    window = open_window(studio)
+def test_ring_is_read_from_a_photo_in_the_window(open_window, desk, qtbot, tmp_path):
+    desk.choose_series("k4")
+    desk.take("check", "a")
+    window = open_window(desk)
     window.walk("check")
     page = window.page("check")
     page.presenter.choose_test("ring")

@@ -9,7 +9,6 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from dribbet.bench import flow_set, panel_costs
 from dribbet.bench.doors.shelf import guide
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
@@ -22,17 +21,19 @@ from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.panel.progress import Station
 from dribbet.records import BlockBy, Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.studio.standing import panel_costs
+from dribbet.studio.standing import pots as flow_set
 from tests.bench.conftest import on_series, press, trouble
 
 
 @pytest.fixture
-def planned(studio):
+def planned(desk):
     """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(studio)
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("levels", "10, 20")
     ask.draw_lots()
-    return studio
+    return desk
 
 
 @pytest.fixture
@@ -262,28 +263,28 @@ def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_with
     assert sayings.forecast(planned, planned.need_run(), strange) == ""
 
 
-def test_day_begins_with_gloves_and_the_care_of_each_material_once(studio):
-    studio.choose_series("s1")
-    told = sayings.checklist(studio)
+def test_day_begins_with_gloves_and_the_care_of_each_material_once(desk):
+    desk.choose_series("s1")
+    told = sayings.checklist(desk)
     assert told[0][1].startswith("Gloves")
     assert [who for who, _ in told[1:]] == ["Alcohol", "Alcohol"]
     assert len({words for _, words in told}) == len(told)
 
 
-def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_theirs(studio):
-    ask = AskPresenter(studio)
+def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_theirs(desk):
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("base_plan", "flood coat")
     ask.draw_lots()
-    mix = MixPresenter(studio)
-    run = studio.need_run()
+    mix = MixPresenter(desk)
+    run = desk.need_run()
     base = next(m for m in run.mixes if m.colour == run.series.constants.base)
     assert set(base.recipes) == {a.letter for a in run.arms}
     while not mix.all_done():
         fill(mix)
         mix.finish()
-    check = CheckPresenter(studio)
-    n = len(check.cups(studio.need_run(), check.group(studio.need_run())))
+    check = CheckPresenter(desk)
+    n = len(check.cups(desk.need_run(), check.group(desk.need_run())))
     assert n == 6
     check.take_card([0.06, 0.061, 0.062, 0.06, 0.059, 0.03])
     view = check.view()
@@ -308,10 +309,10 @@ def test_conditioner_that_stood_long_is_to_be_strained(planned, mix):
     assert mix.view().caution == "Conditioner was last strained 30 days ago. Shake and strain it, and rinse the strainer at once."
 
 
-def test_shimmer_below_what_shows_is_said_with_its_share_of_the_film(studio):
-    studio.choose_series("h1")
-    mix = MixPresenter(studio)
-    gull = [m for m in studio.need_run().mixes if m.colour == "interference gull"]
+def test_shimmer_below_what_shows_is_said_with_its_share_of_the_film(desk):
+    desk.choose_series("h1")
+    mix = MixPresenter(desk)
+    gull = [m for m in desk.need_run().mixes if m.colour == "interference gull"]
     thin, rich = (next(m for m in gull if letter in m.recipes) for letter in "ad")
     mix.choose(thin.id)
     assert "Iridescent medium: 28\u202f% of the wet mix" in mix.view().facts
@@ -368,29 +369,29 @@ def test_paint_below_the_persons_own_limit_is_said(planned, mix):
     assert "Only 30\u202f% paint, below your 50\u202f%." in mix.view().facts
 
 
-def test_batches_of_blocks_are_checked_each_for_itself(studio):
-    ask = AskPresenter(studio)
+def test_batches_of_blocks_are_checked_each_for_itself(desk):
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("repeats", "2")
-    run = studio.need_run()
-    studio.notebook.replace(replace(run.series, layout=replace(run.series.layout, blocks=2, block_by=BlockBy.BATCH)))
-    studio.changed()
+    run = desk.need_run()
+    desk.notebook.replace(replace(run.series, layout=replace(run.series.layout, blocks=2, block_by=BlockBy.BATCH)))
+    desk.changed()
     ask.draw_lots()
-    mix = MixPresenter(studio)
+    mix = MixPresenter(desk)
     while not mix.all_done():
         fill(mix)
         mix.finish()
-    check = CheckPresenter(studio)
-    known = check.groups(studio.need_run())
-    assert known == [f"{a.letter}/{b}" for b in (1, 2) for a in studio.need_run().arms]
+    check = CheckPresenter(desk)
+    known = check.groups(desk.need_run())
+    assert known == [f"{a.letter}/{b}" for b in (1, 2) for a in desk.need_run().arms]
     for group in known:
-        studio.take("check", group)
-        assert len(check.cups(studio.need_run(), group)) == 5
+        desk.take("check", group)
+        assert len(check.cups(desk.need_run(), group)) == 5
         assert f"batch {group[-1]}" in check.view().note
         check.take_card([0.06] * 5)
-    run = studio.need_run()
-    assert all(flow_set.not_yet(studio, run, p) == "" for p in run.panels)
-    assert {run.station(p, studio.now()) for p in run.panels} == {Station.POUR}
+    run = desk.need_run()
+    assert all(flow_set.not_yet(desk, run, p) == "" for p in run.panels)
+    assert {run.station(p, desk.now()) for p in run.panels} == {Station.POUR}
 
 
 def test_plan_follows_the_paint_in_hand_before_anything_is_weighed(planned, mix):
@@ -422,14 +423,14 @@ def test_amount_may_be_typed_as_volume_spoons_or_ounces_of_what_is_due(planned, 
     assert " oz) in all" in mix.view().note_line.replace("\u202f", " ")
 
 
-def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(studio):
-    studio.choose_series("k3")
-    pour = PourPresenter(studio)
+def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(desk):
+    desk.choose_series("k3")
+    pour = PourPresenter(desk)
     pour.mishap(MishapKind.RUNS_FAST)
     assert pour.placing == ""
     pour.mishap(MishapKind.DUST)
     assert pour.placing
-    kinds = [m.kind for m in studio.need_run().mishaps][-2:]
+    kinds = [m.kind for m in desk.need_run().mishaps][-2:]
     assert [k.is_sign for k in kinds] == [True, False]
 
 
@@ -452,24 +453,24 @@ def test_cup_that_rests_or_was_contaminated_is_said_before_it_is_poured(planned,
     assert "trace of another cup" in pour.view().caution
 
 
-def test_verdict_names_what_was_really_weighed_in(studio):
-    studio.choose_series("k3")
-    decide = DecidePresenter(studio)
-    run = studio.need_run()
+def test_verdict_names_what_was_really_weighed_in(desk):
+    desk.choose_series("k3")
+    decide = DecidePresenter(desk)
+    run = desk.need_run()
     assert decide.level(run, 0, 0) == "10\u202f%"
     for m in run.mixes:
         if "a" in m.recipes:
-            studio.notebook.add(Weighing(id=f"x{m.id}", mix_id=m.id, ingredient="water", mass_kg=0.01, at=studio.now()))
-    studio.changed()
-    words = decide.level(studio.need_run(), 0, 0)
+            desk.notebook.add(Weighing(id=f"x{m.id}", mix_id=m.id, ingredient="water", mass_kg=0.01, at=desk.now()))
+    desk.changed()
+    words = decide.level(desk.need_run(), 0, 0)
     assert words.endswith("(planned 10\u202f%)")
     assert float(words.split("\u202f")[0]) > 12.0
 
 
-def test_cups_that_rested_unlike_are_said_beside_the_verdict(studio):
-    studio.choose_series("k2")
-    decide = DecidePresenter(studio)
-    run = studio.need_run()
+def test_cups_that_rested_unlike_are_said_beside_the_verdict(desk):
+    desk.choose_series("k2")
+    decide = DecidePresenter(desk)
+    run = desk.need_run()
     pair = decide.pairs(run)[0]
     assert not any("rested" in r.body for r in decide._differs(run, pair))
     for m in run.mixes:
@@ -478,27 +479,27 @@ def test_cups_that_rested_unlike_are_said_beside_the_verdict(studio):
     late = [
         replace(step, at=step.at + timedelta(hours=6)) for p in run.panels if p.recipe in pair.second for step in run.steps if step.panel_id == p.id
     ]
-    studio.notebook.replace(*late)
-    studio.changed()
-    told = [r.body for r in decide._differs(studio.need_run(), pair) if "rested" in r.body]
+    desk.notebook.replace(*late)
+    desk.changed()
+    told = [r.body for r in decide._differs(desk.need_run(), pair) if "rested" in r.body]
     assert len(told) == 1
     first, second = (float(x) for x in re.findall(r"[\d.]+(?= h)", told[0]))
     assert second - first == pytest.approx(6.0, abs=1.5)
 
 
-def test_what_was_learned_holds_until_one_of_its_cups_changes(studio):
-    before = studio.line("foam", "conditioner")
-    studio.changed()
-    assert studio.line("foam", "conditioner") is before
-    cup = next(m for m in studio.load("k4").mixes if m.colour == "foam" and m.done)
-    studio.notebook.add(Check(id="new", mix_id=cup.id, kind=CheckKind.MOUND, value=2.0, at=studio.now()))
-    studio.changed()
-    after = studio.line("foam", "conditioner")
+def test_what_was_learned_holds_until_one_of_its_cups_changes(desk):
+    before = desk.learned.line("foam", "conditioner")
+    desk.changed()
+    assert desk.learned.line("foam", "conditioner") is before
+    cup = next(m for m in desk.load("k4").mixes if m.colour == "foam" and m.done)
+    desk.notebook.add(Check(id="new", mix_id=cup.id, kind=CheckKind.MOUND, value=2.0, at=desk.now()))
+    desk.changed()
+    after = desk.learned.line("foam", "conditioner")
     assert after.readings == before.readings + 1
 
 
-def test_cost_of_a_panel_says_how_much_was_poured_off(studio):
-    words = panel_costs.sentence(studio, studio.load("k2"), "ab")
+def test_cost_of_a_panel_says_how_much_was_poured_off(desk):
+    words = panel_costs.sentence(desk, desk.load("k2"), "ab")
     assert words.startswith("Paint cost: a 1.")
     assert words.count("poured off") == 2
 
@@ -551,14 +552,14 @@ def test_done_cup_leads_to_the_next_and_a_correction_opens_it_again(planned, mix
     assert not next(m for m in planned.need_run().mixes if m.id == first).done
 
 
-def test_drops_are_told_when_all_is_in(studio):
-    ask = AskPresenter(studio)
+def test_drops_are_told_when_all_is_in(desk):
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("factor", "silicone")
     ask.choose("levels", "0, 2")
     ask.draw_lots()
-    mix = MixPresenter(studio)
-    dosed = next(m for m in studio.need_run().mixes if m.drops)
+    mix = MixPresenter(desk)
+    dosed = next(m for m in desk.need_run().mixes if m.drops)
     mix.choose(dosed.id)
     while "drops" not in mix.view().add_name:
         weigh(mix) if not mix.view().act else mix.acted()
@@ -571,22 +572,22 @@ def test_drops_are_told_when_all_is_in(studio):
     assert "mg in 100 g of the cup" in mix.view().facts
 
 
-def test_alcohol_brings_its_caution_where_it_is_poured(studio):
-    ask = AskPresenter(studio)
+def test_alcohol_brings_its_caution_where_it_is_poured(desk):
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("factor", "alcohol")
     ask.choose("levels", "5, 10")
     ask.insist()
     ask.draw_lots()
-    mix = MixPresenter(studio)
+    mix = MixPresenter(desk)
     while mix.view().add_name != "Add alcohol":
         weigh(mix) if not mix.view().act else mix.acted()
     assert "no flame" in mix.view().caution
 
 
-def test_nothing_to_mix_before_the_lots(studio):
-    AskPresenter(studio).new_series()
-    view = MixPresenter(studio).view()
+def test_nothing_to_mix_before_the_lots(desk):
+    AskPresenter(desk).new_series()
+    view = MixPresenter(desk).view()
     assert "Draw lots on Ask" in view.empty
 
 
@@ -816,19 +817,19 @@ def test_nothing_to_check_before_a_cup_is_mixed(planned):
 pour = on_series("k3", PourPresenter)
 
 
-def test_next_panel_is_the_next_in_the_lots(studio, pour):
-    run = studio.need_run()
+def test_next_panel_is_the_next_in_the_lots(desk, pour):
+    run = desk.need_run()
     panel = pour.panel(run)
     assert panel.place == 1 + sum(run.poured_at(p) is not None for p in run.panels)
 
 
-def test_steps_are_stamped_with_their_times(studio, pour, clock):
-    panel = pour.panel(studio.need_run())
+def test_steps_are_stamped_with_their_times(desk, pour, clock):
+    panel = pour.panel(desk.need_run())
     for wanted in (Step.FILL, Step.REST, Step.LIFT, Step.TORCH, Step.TILT, Step.WEIGH):
         pour.advance(None, "typed")
         clock.pass_(seconds=30)
-        studio.changed()
-        marks = {s.step for s in studio.need_run().steps if s.panel_id == panel.id}
+        desk.changed()
+        marks = {s.step for s in desk.need_run().steps if s.panel_id == panel.id}
         assert wanted in marks
     assert pour.view().need == "poured"
     with pytest.raises(DribbetError, match="No weight yet"):
@@ -836,56 +837,56 @@ def test_steps_are_stamped_with_their_times(studio, pour, clock):
     with pytest.raises(DribbetError, match="not heavier than before"):
         pour.advance(0.1, "typed")
     pour.advance(0.2146 + 0.0613, "typed")
-    assert studio.need_run().weight(panel, PanelWeight.POURED) == pytest.approx(0.2759)
-    assert pour.film_mm(studio.need_run(), panel) == pytest.approx(1.9, abs=0.2)
+    assert desk.need_run().weight(panel, PanelWeight.POURED) == pytest.approx(0.2759)
+    assert pour.film_mm(desk.need_run(), panel) == pytest.approx(1.9, abs=0.2)
 
 
-def test_caution_stands_beside_the_torch(studio, pour):
+def test_caution_stands_beside_the_torch(desk, pour):
     for _ in range(3):
         pour.advance(None, "typed")
     assert "extinguisher" in pour.view().caution
 
 
-def test_alcohol_takes_the_torch_out_of_the_plan(studio):
-    studio.choose_series("s1")
-    presenter = PourPresenter(studio)
-    run = studio.need_run()
+def test_alcohol_takes_the_torch_out_of_the_plan(desk):
+    desk.choose_series("s1")
+    presenter = PourPresenter(desk)
+    run = desk.need_run()
     wet = next(p for p in run.panels if run.arm(p).alcohol_share > 0)
     assert Step.TORCH not in [s for s, _ in presenter.plan(run, wet)]
 
 
-def test_mishap_is_one_press_and_one_touch(studio, pour):
+def test_mishap_is_one_press_and_one_touch(desk, pour):
     pour.mishap(MishapKind.DUST)
     assert pour.view().placing
     pour.place(0.25, 0.75)
     assert not pour.view().placing
-    mine = [m for m in studio.notebook.all(Mishap) if m.panel_id == pour.panel(studio.need_run()).id]
+    mine = [m for m in desk.notebook.all(Mishap) if m.panel_id == pour.panel(desk.need_run()).id]
     assert (mine[0].kind, mine[0].x_share, mine[0].y_share) == (MishapKind.DUST, 0.25, 0.75)
 
 
-def test_gauge_shows_all_weighed_panels_and_what_is_expected(studio, pour):
+def test_gauge_shows_all_weighed_panels_and_what_is_expected(desk, pour):
     gauge = pour.view().gauge
     assert len(gauge.marks) == 10
     assert gauge.expected
     assert gauge.hand_mm == pytest.approx(1.7)
 
 
-def test_bare_weight_is_wanted_first(studio, pour):
+def test_bare_weight_is_wanted_first(desk, pour):
     pour.take_back()
     view = pour.view()
     assert view.need == "bare"
     assert view.sentence == "Weigh the bare panel first."
 
 
-def test_film_uses_the_density_of_what_was_really_mixed(studio, pour):
-    run = studio.need_run()
+def test_film_uses_the_density_of_what_was_really_mixed(desk, pour):
+    run = desk.need_run()
     panel = next(p for p in run.panels if pour.film_mm(run, p) is not None)
     before = pour.film_mm(run, panel)
     mix = next(m for m in run.mixes if panel.recipe in m.recipes and m.colour == "foam")
-    heavy = Weighing(id="more", mix_id=mix.id, ingredient="foam", mass_kg=5.0, at=studio.now())
-    studio.notebook.add(heavy)
-    studio.changed()
-    assert pour.film_mm(studio.need_run(), panel) < before
+    heavy = Weighing(id="more", mix_id=mix.id, ingredient="foam", mass_kg=5.0, at=desk.now())
+    desk.notebook.add(heavy)
+    desk.changed()
+    assert pour.film_mm(desk.need_run(), panel) < before
 
 
 # ---------------------------------------------------------------- Dry
@@ -894,39 +895,39 @@ def test_film_uses_the_density_of_what_was_really_mixed(studio, pour):
 dry = on_series("k3", DryPresenter)
 
 
-def test_due_look_asks_how_it_feels_and_then_whether_it_cracked(studio, dry):
+def test_due_look_asks_how_it_feels_and_then_whether_it_cracked(desk, dry):
     view = dry.view()
     assert view.asking == "feel"
     assert view.sentence == f"Touch a corner of {view.hand_code} now."
-    looks = len(studio.need_run().looks)
+    looks = len(desk.need_run().looks)
     dry.answer_feel(Feel.FIRM)
     assert dry.view().asking == "crack"
     dry.answer_crack(True)
-    made = studio.need_run().looks
+    made = desk.need_run().looks
     assert len(made) == looks + 1
     newest = max(made, key=lambda look: look.at)
-    assert (newest.feel, newest.cracked, newest.at) == (Feel.FIRM, True, studio.now())
+    assert (newest.feel, newest.cracked, newest.at) == (Feel.FIRM, True, desk.now())
 
 
-def test_only_looking_is_allowed(studio, dry):
+def test_only_looking_is_allowed(desk, dry):
     dry.answer_feel(None)
     dry.answer_crack(False)
-    newest = max(studio.need_run().looks, key=lambda look: look.at)
+    newest = max(desk.need_run().looks, key=lambda look: look.at)
     assert newest.feel is None
 
 
-def test_take_back_undoes_the_answer_in_between_and_then_the_look(studio, dry):
-    looks = len(studio.need_run().looks)
+def test_take_back_undoes_the_answer_in_between_and_then_the_look(desk, dry):
+    looks = len(desk.need_run().looks)
     dry.answer_feel(Feel.HARD)
     dry.take_back()
     assert dry.view().asking == "feel"
     dry.answer_feel(Feel.HARD)
     dry.answer_crack(False)
     dry.take_back()
-    assert len(studio.need_run().looks) == looks
+    assert len(desk.need_run().looks) == looks
 
 
-def test_bands_run_from_the_pour_through_windows_that_widen(studio, dry):
+def test_bands_run_from_the_pour_through_windows_that_widen(desk, dry):
     bands = dry.view().bands
     poured = [b for b in bands.bands if b.poured is not None]
     assert len(poured) == 10
@@ -937,15 +938,15 @@ def test_bands_run_from_the_pour_through_windows_that_widen(studio, dry):
     assert sum(b.poured is None for b in bands.bands) == 2
 
 
-def test_crack_found_stands_on_its_band_from_the_look_before(studio, dry):
+def test_crack_found_stands_on_its_band_from_the_look_before(desk, dry):
     band = next(b for b in dry.view().bands.bands if b.crack_seen is not None)
     assert band.crack_from < band.crack_seen
 
 
-def test_overdue_look_is_said(studio, dry, clock):
+def test_overdue_look_is_said(desk, dry, clock):
     clock.pass_(days=4)
-    studio.changed()
-    assert any(d.overdue for d in studio.need_run().due_looks(clock()))
+    desk.changed()
+    assert any(d.overdue for d in desk.need_run().due_looks(clock()))
     assert dry.view().dues[0].when == "overdue"
 
 
@@ -959,33 +960,33 @@ def test_silicone_warns_of_varnish(dry):
     assert any(r.head == "Silicone" for r in dry.view().remarks)
 
 
-def test_panels_stand_at_stations_that_sum_to_the_series(studio):
-    for s in studio.all_series():
-        run = studio.load(s.id)
-        stations = [run.station(p, studio.now()) for p in run.panels]
+def test_panels_stand_at_stations_that_sum_to_the_series(desk):
+    for s in desk.all_series():
+        run = desk.load(s.id)
+        stations = [run.station(p, desk.now()) for p in run.panels]
         assert len(stations) == len(run.panels)
         assert all(isinstance(v, Station) for v in stations)
 
 
-def test_scatter_of_the_notebook_comes_from_repeats(studio):
+def test_scatter_of_the_notebook_comes_from_repeats(desk):
     from dribbet.records import Response
 
-    known = studio.scatter(Response.CELL_COUNT)
+    known = desk.learned.scatter(Response.CELL_COUNT)
     assert known.df >= 5
     assert known.sources
-    values = [v for s in studio.all_series() for v in studio.load(s.id).values(Response.CELL_COUNT).values() if len(v) > 1]
+    values = [v for s in desk.all_series() for v in desk.load(s.id).values(Response.CELL_COUNT).values() if len(v) > 1]
     pooled = np.sqrt(sum(((np.array(v) - np.mean(v)) ** 2).sum() for v in values) / sum(len(v) - 1 for v in values))
     assert known.sd == pytest.approx(pooled, rel=1e-6)
 
 
-def test_spoiled_panel_lends_no_value(studio):
+def test_spoiled_panel_lends_no_value(desk):
     from dribbet.records import Panel, Response
 
-    studio.choose_series("b2")
-    run = studio.need_run()
+    desk.choose_series("b2")
+    run = desk.need_run()
     before = sum(len(v) for v in run.values(Response.CELL_COUNT).values())
     panel = next(p for p in run.panels if not p.spoiled)
-    studio.notebook.replace(replace(panel, spoiled="dropped"))
-    studio.changed()
-    assert sum(len(v) for v in studio.need_run().values(Response.CELL_COUNT).values()) == before - 1
-    assert studio.notebook.get(Panel, panel.id).spoiled == "dropped"
+    desk.notebook.replace(replace(panel, spoiled="dropped"))
+    desk.changed()
+    assert sum(len(v) for v in desk.need_run().values(Response.CELL_COUNT).values()) == before - 1
+    assert desk.notebook.get(Panel, panel.id).spoiled == "dropped"

@@ -46,9 +46,9 @@ def numbers(*values: float) -> tuple[Level, ...]:
 
 
 @pytest.fixture
-def decided(studio, clock):
+def decided(desk, clock):
     """Water share by silicone with one added recipe, all read: silicone brings cells, water does not."""
-    old = studio.notebook.get(Series, "k2")
+    old = desk.notebook.get(Series, "k2")
     varied = (Varied(factor=Factor.WATER_SHARE, levels=numbers(0.10, 0.22)), Varied(factor=Factor.SILICONE, levels=numbers(0.0, 2.0)))
     extra = Extra(settings=(1, 0), instead=((Factor.RATIO, Level(value=1.5)),), why="paint share")
     goal = Goal(id=new_id(), name="about forty cells", aims=(Aim(response=Response.CELL_COUNT, weight=1.0, low=35.0, high=45.0),))
@@ -57,8 +57,8 @@ def decided(studio, clock):
         old, id=new_id(), code="Z1", name="Zostera 01", varied=varied, repeats=2, layout=Layout(extras=(extra,)), responses=asked, goal_id=goal.id,
         insisted=(Insisted(what="no panel without silicone", at=clock()),), seed=7, prediction=None, verdict="", state=SeriesState.RUNNING,
     )  # fmt: skip
-    shown = studio.load("k2").readings[0]
-    book = studio.notebook
+    shown = desk.load("k2").readings[0]
+    book = desk.notebook
     with book.transaction():
         book.add(goal, s, *planning.mixes(s, new_id))
         for panel in design.panels(s, new_id):
@@ -70,19 +70,19 @@ def decided(studio, clock):
             book.add(StepMark(id=new_id(), panel_id=panel.id, step=Step.WEIGH, planned_s=20.0, at=poured))
             if panel.recipe == "a":
                 book.add(*[Look(id=new_id(), panel_id=panel.id, due=n, at=poured) for n in ("wet", "12 h", "24 h", "48 h", "dry")])
-    studio.choose_series(s.id)
-    return DecidePresenter(studio)
+    desk.choose_series(s.id)
+    return DecidePresenter(desk)
 
 
-def test_pairs_run_through_everything_varied_and_end_with_what_was_added(studio, decided):
-    pairs = decided.pairs(studio.need_run())
+def test_pairs_run_through_everything_varied_and_end_with_what_was_added(desk, decided):
+    pairs = decided.pairs(desk.need_run())
     assert [(p.first, p.second) for p in pairs] == [("ac", "bd"), ("ab", "cd"), ("b", "e")]
     assert pairs[2].second_words == "recipe e, with ratio 1 : 1.5"
     assert pairs[1].first_words == "no silicone"
 
 
-def test_silicone_is_real_and_water_is_not(studio, decided):
-    run = studio.need_run()
+def test_silicone_is_real_and_water_is_not(desk, decided):
+    run = desk.need_run()
     water, silicone, _ = decided.pairs(run)
     by_response = dict(decided.differences(run, water))
     assert str(by_response[Response.CELL_COUNT].word) == "could be chance"
@@ -92,8 +92,8 @@ def test_silicone_is_real_and_water_is_not(studio, decided):
     assert (found.n_first, found.n_second) == (4, 4)
 
 
-def test_added_recipe_counts_in_no_level_of_the_design(studio, decided):
-    run = studio.need_run()
+def test_added_recipe_counts_in_no_level_of_the_design(desk, decided):
+    run = desk.need_run()
     assert "e" not in "".join(decided.letters(run, which, level) for which in (0, 1) for level in (0, 1))
 
 
@@ -114,8 +114,8 @@ def test_pairs_are_walked_and_the_last_compares_two_recipes(decided):
     assert "recipe b instead of recipe e" in heads[2]
 
 
-def test_next_pour_of_added_recipes_is_said_without_levels(studio, decided):
-    run = studio.need_run()
+def test_next_pour_of_added_recipes_is_said_without_levels(desk, decided):
+    run = desk.need_run()
     pair = decided.pairs(run)[2]
     real = [(r, replace(d, word=Word.REAL)) for r, d in decided.differences(run, decided.pairs(run)[1])]
     assert "recipe that looks better" in decided._next(run, pair, real)
@@ -129,10 +129,10 @@ def test_report_tells_all_that_was_varied_and_the_levels_of_each_panel(decided):
 # ---------------------------------------------------------------- pour
 
 
-def test_panel_is_laid_on_the_rack_place_that_was_drawn(studio):
-    studio.choose_series("k3")
-    pour = PourPresenter(studio)
-    run = studio.need_run()
+def test_panel_is_laid_on_the_rack_place_that_was_drawn(desk):
+    desk.choose_series("k3")
+    pour = PourPresenter(desk)
+    run = desk.need_run()
     panel = pour.panel(run)
     for _ in range(12):
         if "rack place" in pour.view().sentence:
@@ -143,13 +143,13 @@ def test_panel_is_laid_on_the_rack_place_that_was_drawn(studio):
     assert run.weight(panel, PanelWeight.BARE) is not None
 
 
-def test_recipe_with_more_heat_is_torched_longer(studio):
-    studio.choose_series("k2")
+def test_recipe_with_more_heat_is_torched_longer(desk):
+    desk.choose_series("k2")
     heat = (Varied(factor=Factor.HEAT, levels=numbers(0, 4)),)
-    s = replace(studio.notebook.get(Series, "k2"), id=new_id(), code="Y1", name="Y", varied=heat, seed=3,
+    s = replace(desk.notebook.get(Series, "k2"), id=new_id(), code="Y1", name="Y", varied=heat, seed=3,
                 equal=Equal.RECIPE, layout=Layout(design=Design.EVERY))  # fmt: skip
-    studio.notebook.add(s, *design.panels(s, new_id), *planning.mixes(s, new_id))
-    studio.choose_series(s.id)
-    run, pour = studio.need_run(), PourPresenter(studio)
+    desk.notebook.add(s, *design.panels(s, new_id), *planning.mixes(s, new_id))
+    desk.choose_series(s.id)
+    run, pour = desk.need_run(), PourPresenter(desk)
     torch = {p.recipe: dict(pour.plan(run, p)).get("torch") for p in run.panels}
     assert torch == {"a": None, "b": 12.0}

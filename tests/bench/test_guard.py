@@ -20,12 +20,12 @@ from tests.bench.conftest import press, trouble
 
 
 @pytest.fixture
-def guarded(open_window, studio, tmp_path, monkeypatch, qtbot):
+def guarded(open_window, desk, tmp_path, monkeypatch, qtbot):
     """A window whose guard stands, with a log of its own; pytest's own taker of errors comes back afterwards."""
     monkeypatch.setattr(guards, "log_file", lambda: tmp_path / "dribbet.log")
     root, level, handlers = logging.getLogger(), logging.getLogger().level, list(logging.getLogger().handlers)
     before = sys.excepthook
-    window = open_window(studio)
+    window = open_window(desk)
     window.log_path = guards.write_log()
     window.guard.stand()
     yield window
@@ -77,7 +77,7 @@ def test_error_anywhere_leaves_a_window_that_works(guarded, where, monkeypatch, 
         monkeypatch.undo()
     elif where == "refresh":
         monkeypatch.setattr(guarded.page("dry"), "refresh", stumble)
-        guarded.studio.changed = guarded.refresh  # as a presenter's press would
+        guarded.desk.changed = guarded.refresh  # as a presenter's press would
         QTimer.singleShot(0, guarded.refresh)
         qtbot.waitUntil(lambda: "stumbled" in trouble(guarded), timeout=3000)
     elif where == "paint":
@@ -151,13 +151,13 @@ def test_painter_that_an_error_left_at_work_is_ended(guarded):
     assert "KeyError: 'left at work'" in written(guarded)
 
 
-def test_error_while_starting_still_opens_the_window_on_today(studio, qtbot, monkeypatch):
+def test_error_while_starting_still_opens_the_window_on_today(desk, qtbot, monkeypatch):
     from dribbet.bench.stations.mix.page import MixPage
     from dribbet.bench.window import Window
 
     monkeypatch.setattr(MixPage, "refresh", lambda self: stumble())
     monkeypatch.setattr(Window, "_first", lambda self: "mix")
-    window = Window(studio)
+    window = Window(desk)
     window.guard.stand()
     qtbot.addWidget(window)
     window.show()

@@ -37,9 +37,9 @@ def photographs(tmp_path_factory):
     return paths
 
 
-def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, empty_studio, clock, photographs, tmp_path):
-    window = open_window(empty_studio)
-    book = empty_studio.notebook
+def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, empty_desk, clock, photographs, tmp_path):
+    window = open_window(empty_desk)
+    book = empty_desk.notebook
 
     # Ask: the window opens on it, says what to do, and Enter does it.
     assert window.current == "ask"
@@ -49,10 +49,10 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
     choose(window, "size_mm", "100 x 80")
     choose(window, "repeats", "2")
     choose(window, "expect", "more")
-    run = empty_studio.need_run()
+    run = empty_desk.need_run()
     assert [lv.value for lv in run.series.levels] == [pytest.approx(0.08), pytest.approx(0.24)]
     press(window, "Enter")
-    run = empty_studio.need_run()
+    run = empty_desk.need_run()
     assert len(run.panels) == 4
     assert run.series.seed is not None
     assert {p.place for p in run.panels} == {1, 2, 3, 4}
@@ -77,7 +77,7 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
         assert trouble(window) == ""
     assert overshot
     assert window.current == "check"
-    run = empty_studio.need_run()
+    run = empty_desk.need_run()
     assert all(m.done for m in run.mixes)
     for mix in run.mixes:
         held = page.presenter.cup(run, mix)
@@ -89,7 +89,7 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
     # Check: a drip of each colour, and a mound with the stopwatch.
     page = window.page("check")
     for _ in range(len(page.presenter.groups(run))):
-        for _ in page.presenter.cups(empty_studio.need_run(), page.presenter.group(empty_studio.need_run())):
+        for _ in page.presenter.cups(empty_desk.need_run(), page.presenter.group(empty_desk.need_run())):
             page.typed.setText("60")
             page._typed()
         if page.view.matched:
@@ -97,7 +97,7 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
     assert page.view.matched
     press(window, "M", "M")
     assert page.view.mounds[0].seconds is not None
-    run = empty_studio.need_run()
+    run = empty_desk.need_run()
     assert {run.station(p, clock()) for p in run.panels} == {Station.POUR}
     press(window, "Space")
     assert window.current == "pour"
@@ -116,7 +116,7 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
         press(window, "Space")
         clock.pass_(minutes=4)
         assert trouble(window) == ""
-    run = empty_studio.need_run()
+    run = empty_desk.need_run()
     assert all(run.weight(p, PanelWeight.POURED) for p in run.panels)
     assert run.series.prediction.locked_at is not None
     assert run.series.state is SeriesState.RUNNING
@@ -181,37 +181,37 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
     assert len(book.all(Series)) == 2
 
 
-def test_nothing_is_lost_when_the_window_is_closed_in_the_middle_of_a_pour(open_window, studio, clock):
-    window = open_window(studio)
-    studio.choose_series("k3")
+def test_nothing_is_lost_when_the_window_is_closed_in_the_middle_of_a_pour(open_window, desk, clock):
+    window = open_window(desk)
+    desk.choose_series("k3")
     window.walk("pour")
     page = window.page("pour")
     code = page.view.code
     press(window, "Space", "Space")
-    steps = len(studio.need_run().steps)
-    again = open_window(studio)
+    steps = len(desk.need_run().steps)
+    again = open_window(desk)
     again.walk("pour")
     clock.pass_(seconds=10)
     again.refresh()
     assert again.page("pour").view.code == code
-    assert len(studio.need_run().steps) == steps
-    assert studio.notebook.all(Panel, code=code)
+    assert len(desk.need_run().steps) == steps
+    assert desk.notebook.all(Panel, code=code)
 
 
-def test_pressing_early_is_allowed_and_taking_back_goes_step_by_step(window, studio, clock):
-    studio.choose_series("k3")
+def test_pressing_early_is_allowed_and_taking_back_goes_step_by_step(window, desk, clock):
+    desk.choose_series("k3")
     window.walk("pour")
     page = window.page("pour")
-    before = len(studio.need_run().steps)
+    before = len(desk.need_run().steps)
     press(window, "Space")
     clock.pass_(seconds=5)
     window.refresh()
     assert "early" in page.view.one_key
     press(window, "Space")
-    assert len(studio.need_run().steps) == before + 2
+    assert len(desk.need_run().steps) == before + 2
     press(window, "Z", "Z")
-    assert len(studio.need_run().steps) == before
+    assert len(desk.need_run().steps) == before
     press(window, "Z")
-    assert not [w for w in studio.need_run().panel_weighings if w.panel_id == page.presenter.panel(studio.need_run()).id]
-    assert studio.notebook.all(PanelWeighing), "taken back is kept in the ledger"
+    assert not [w for w in desk.need_run().panel_weighings if w.panel_id == page.presenter.panel(desk.need_run()).id]
+    assert desk.notebook.all(PanelWeighing), "taken back is kept in the ledger"
     assert clock.now - timedelta(seconds=5)

@@ -80,30 +80,30 @@ def test_inspecting_can_be_stopped():
 shoot = on_series("k3", ShootPresenter)
 
 
-def test_photo_goes_to_the_panel_the_stage_and_the_lamp_in_hand(studio, shoot):
+def test_photo_goes_to_the_panel_the_stage_and_the_lamp_in_hand(desk, shoot):
     panel, stage, lamp = shoot.target()
     kept = shoot.keep(plain_photo(), (panel, stage, lamp))
     assert (kept.panel_id, kept.stage, kept.lamp) == (panel.id, Stage.DRY, Lamp.DIFFUSE)
-    assert studio.notebook.photos.path_of(kept).read_bytes() == b"some picture"
+    assert desk.notebook.photos.path_of(kept).read_bytes() == b"some picture"
     assert shoot.view().sentence.endswith("can be read.")
 
 
-def test_same_photo_twice_is_refused_and_names_its_panel(studio, shoot):
+def test_same_photo_twice_is_refused_and_names_its_panel(desk, shoot):
     target = shoot.target()
     shoot.keep(plain_photo(), target)
     with pytest.raises(DribbetError, match=f"at {target[0].code}"):
         shoot.keep(plain_photo(), target)
 
 
-def test_new_photo_takes_the_place_of_the_old_one_which_stays_in_the_notebook(studio, shoot):
+def test_new_photo_takes_the_place_of_the_old_one_which_stays_in_the_notebook(desk, shoot):
     target = shoot.target()
     shoot.keep(plain_photo(data=b"first"), target)
     shoot.keep(plain_photo(data=b"second"), target)
-    mine = [p for p in studio.notebook.all(Photo, panel_id=target[0].id) if p.stage is Stage.DRY]
+    mine = [p for p in desk.notebook.all(Photo, panel_id=target[0].id) if p.stage is Stage.DRY]
     assert [p.left_out for p in mine] == [True, False]
 
 
-def test_photo_left_out_wants_another(studio, shoot):
+def test_photo_left_out_wants_another(desk, shoot):
     shoot.keep(plain_photo(), shoot.target())
     shoot.leave_out()
     assert shoot.view().photo is None
@@ -119,18 +119,18 @@ def test_doubt_is_the_sentence_of_the_page(shoot):
     assert glare_at(view.photo) == (0.5, 0.25)
 
 
-def test_shimmer_wants_three_lamps_one_after_the_other(studio):
-    studio.choose_series("h1")
-    shoot = ShootPresenter(studio)
-    run = studio.need_run()
+def test_shimmer_wants_three_lamps_one_after_the_other(desk):
+    desk.choose_series("h1")
+    shoot = ShootPresenter(desk)
+    run = desk.need_run()
     panel = run.panels[0]
-    studio.notebook.replace(*[replace(p, left_out=True) for p in run.photos if p.panel_id == panel.id])
-    studio.take("shoot", panel.id)
-    studio.changed()
+    desk.notebook.replace(*[replace(p, left_out=True) for p in run.photos if p.panel_id == panel.id])
+    desk.take("shoot", panel.id)
+    desk.changed()
     for lamp in (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT):
         assert shoot.target()[2] is lamp
         shoot.keep(plain_photo(data=str(lamp).encode()), shoot.target())
-    assert shoot.missing_lamps(studio.need_run(), panel) == []
+    assert shoot.missing_lamps(desk.need_run(), panel) == []
 
 
 def test_corners_moved_by_hand_are_kept_and_crossed_ones_refused(shoot):
@@ -150,22 +150,22 @@ def test_stage_and_lamp_can_be_chosen_by_hand(shoot):
     assert shoot.target()[2] is Lamp.LEFT
 
 
-def test_file_that_is_no_photo_is_said_on_the_page_and_nothing_is_kept(open_window, studio, qtbot, tmp_path):
-    window = open_window(studio)
-    studio.choose_series("k3")
+def test_file_that_is_no_photo_is_said_on_the_page_and_nothing_is_kept(open_window, desk, qtbot, tmp_path):
+    window = open_window(desk)
+    desk.choose_series("k3")
     window.walk("shoot")
-    before = len(studio.notebook.all(Photo))
+    before = len(desk.notebook.all(Photo))
     for name, content, words in (("a.txt", b"x", "not a photo"), ("b.jpg", b"", "is empty"), ("c.jpg", KELP.read_bytes()[:5000], "cut off")):
         (tmp_path / name).write_bytes(content)
         window.page("shoot").bring([tmp_path / name])
         qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=20_000)
         assert words in trouble(window)
-    assert len(studio.notebook.all(Photo)) == before
+    assert len(desk.notebook.all(Photo)) == before
 
 
-def test_photos_are_dropped_onto_the_page(open_window, studio, qtbot, tmp_path):
-    window = open_window(studio)
-    studio.choose_series("k4")
+def test_photos_are_dropped_onto_the_page(open_window, desk, qtbot, tmp_path):
+    window = open_window(desk)
+    desk.choose_series("k4")
     window.walk("shoot")
     page = window.page("shoot")
     path = tmp_path / "dropped.jpg"
@@ -176,24 +176,24 @@ def test_photos_are_dropped_onto_the_page(open_window, studio, qtbot, tmp_path):
     page.dropEvent(QDropEvent(QPointF(10, 10), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=20_000)
     assert trouble(window) == ""
-    panel = next(p for p in studio.need_run().panels if p.code == code)
-    assert studio.need_run().photo(panel) is not None
+    panel = next(p for p in desk.need_run().panels if p.code == code)
+    assert desk.need_run().photo(panel) is not None
 
 
-def test_three_photos_named_by_their_lamps_are_one_panels(open_window, studio, qtbot, tmp_path):
-    window = open_window(studio)
-    studio.choose_series("k3")
+def test_three_photos_named_by_their_lamps_are_one_panels(open_window, desk, qtbot, tmp_path):
+    window = open_window(desk)
+    desk.choose_series("k3")
     window.walk("shoot")
     page = window.page("shoot")
-    panel = page.presenter.panel(studio.need_run())
+    panel = page.presenter.panel(desk.need_run())
     paths = []
     for i, lamp in enumerate(("diffuse", "left", "right")):
         paths.append(tmp_path / f"panel_{lamp}.png")
         Image.fromarray(drawn.flat(600, 450 + i, drawn.TABLE, noise=2.0, seed=i)).save(paths[-1])
-    before = {p.id for p in studio.notebook.all(Photo)}
+    before = {p.id for p in desk.notebook.all(Photo)}
     page.bring(paths)
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=60_000)
-    added = [p for p in studio.notebook.all(Photo) if p.id not in before]
+    added = [p for p in desk.notebook.all(Photo) if p.id not in before]
     assert {(p.panel_id, p.lamp, p.name) for p in added} == {(panel.id, Lamp(path.stem.split("_")[1]), path.name) for path in paths}
 
 
@@ -204,17 +204,17 @@ def test_lamp_is_told_by_a_whole_word_of_the_name(stem, lamp):
     assert lamp_named(stem) is lamp
 
 
-def test_when_no_panel_wants_a_photo_the_one_key_leads_on(studio):
-    studio.choose_series("s1")
-    view = ShootPresenter(studio).view()
+def test_when_no_panel_wants_a_photo_the_one_key_leads_on(desk):
+    desk.choose_series("s1")
+    view = ShootPresenter(desk).view()
     assert view.one_key == "Go to Read"
     assert view.list_head == "Panels of this series"
     assert len(view.photo.corners_px) == 4
 
 
-def test_practice_camera_is_named_as_one_and_takes_a_photo(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("k4")
+def test_practice_camera_is_named_as_one_and_takes_a_photo(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("k4")
     window.walk("shoot")
     page = window.page("shoot")
     assert "no real camera" in page.view.camera
@@ -224,11 +224,11 @@ def test_practice_camera_is_named_as_one_and_takes_a_photo(open_window, studio, 
     assert page.view.photo.name.startswith("practice-")
 
 
-def test_lost_camera_says_what_to_do(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("k4")
+def test_lost_camera_says_what_to_do(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("k4")
     window.walk("shoot")
-    studio.camera.lose()
+    desk.camera.lose()
     press(window, "Space")
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=10_000)
     assert "bring photos in from files" in trouble(window)
@@ -255,16 +255,16 @@ def test_cell_in_hand_is_described(read):
     assert words.split()[-1].rstrip(".") in ("round", "oval", "stretched")
 
 
-def test_cell_is_removed_by_a_new_reading_that_says_so(studio, read):
-    run = studio.need_run()
+def test_cell_is_removed_by_a_new_reading_that_says_so(desk, read):
+    run = desk.need_run()
     panel = read.panel(run)
     before = run.reading(panel)
     read.remove_cell(0)
-    after = studio.need_run().reading(panel)
+    after = desk.need_run().reading(panel)
     assert after.id != before.id
     assert after.result["cells"]["count"] == before.result["cells"]["count"] - 1
     assert "by hand" in after.reader
-    assert studio.notebook.get(Reading, before.id) == before
+    assert desk.notebook.get(Reading, before.id) == before
     with pytest.raises(DribbetError, match="No cell is in hand"):
         read.remove_cell(None)
 
@@ -292,27 +292,27 @@ def test_outlines_lie_on_the_panel():
     assert all(0 <= x <= 200 and 0 <= y <= 150 for line in (*overlay.cells, *overlay.cracks) for x, y in line)
 
 
-def test_reading_can_be_stopped_and_leaves_nothing(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("s1")
+def test_reading_can_be_stopped_and_leaves_nothing(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("s1")
     window.walk("read")
     page = window.page("read")
-    before = len(studio.notebook.all(Reading))
+    before = len(desk.notebook.all(Reading))
     press(window, "Space")
     assert page.strip.buttons[0].key.busy
     press(window, "Esc")
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=30_000)
-    assert len(studio.notebook.all(Reading)) == before
+    assert len(desk.notebook.all(Reading)) == before
     assert page.view.one_key == "Read this panel"
 
 
-def test_photo_that_is_gone_is_said_and_the_next_can_be_read(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("s1")
+def test_photo_that_is_gone_is_said_and_the_next_can_be_read(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("s1")
     window.walk("read")
     page = window.page("read")
-    panel = page.presenter.panel(studio.need_run())
-    studio.notebook.photos.path_of(studio.need_run().photo(panel)).unlink()
+    panel = page.presenter.panel(desk.need_run())
+    desk.notebook.photos.path_of(desk.need_run().photo(panel)).unlink()
     press(window, "Space")
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=30_000)
     assert "no photo at" in trouble(window)
@@ -324,7 +324,7 @@ def test_photo_that_is_gone_is_said_and_the_next_can_be_read(open_window, studio
 decide = on_series("k2", DecidePresenter)
 
 
-def test_clear_effect_is_called_real_and_the_sentence_says_it(studio, decide):
+def test_clear_effect_is_called_real_and_the_sentence_says_it(desk, decide):
     view = decide.view()
     crack = view.strips[0]
     assert (crack.name, crack.word) == ("Cracks", str(Word.REAL))
@@ -333,31 +333,31 @@ def test_clear_effect_is_called_real_and_the_sentence_says_it(studio, decide):
     assert "real" in view.sentence
 
 
-def test_null_result_is_called_chance(studio):
-    studio.choose_series("b2")
-    view = DecidePresenter(studio).view()
+def test_null_result_is_called_chance(desk):
+    desk.choose_series("b2")
+    view = DecidePresenter(desk).view()
     assert {s.word for s in view.strips} <= {"could be chance", "real"}
     assert view.strips[0].word == "could be chance"
 
 
-def test_one_panel_each_is_too_few(studio):
-    studio.choose_series("h1")
-    view = DecidePresenter(studio).view()
+def test_one_panel_each_is_too_few(desk):
+    desk.choose_series("h1")
+    view = DecidePresenter(desk).view()
     assert all(s.word == "too few panels to say" for s in view.strips)
     assert "Pour a repeat" in view.sentence
     assert "repeat" in view.next_words
 
 
-def test_what_else_differed_stands_beside_the_verdict(studio):
-    studio.choose_series("b2")
-    words = " ".join(r.body for r in DecidePresenter(studio).view().differs)
+def test_what_else_differed_stands_beside_the_verdict(desk):
+    desk.choose_series("b2")
+    words = " ".join(r.body for r in DecidePresenter(desk).view().differs)
     assert "B2-b3: cup slipped" in words
     assert "shine" in words
 
 
-def test_pairs_panels_and_lamps_are_walked(studio):
-    studio.choose_series("d1")
-    decide = DecidePresenter(studio)
+def test_pairs_panels_and_lamps_are_walked(desk):
+    desk.choose_series("d1")
+    decide = DecidePresenter(desk)
     heads = set()
     for _ in range(decide.view().pairs):
         heads.add(decide.view().head)
@@ -366,39 +366,39 @@ def test_pairs_panels_and_lamps_are_walked(studio):
     first = decide.view().left.code
     decide.next_panel(0)
     assert decide.view().left.code != first
-    studio.choose_series("h1")
-    lamps = DecidePresenter(studio)
+    desk.choose_series("h1")
+    lamps = DecidePresenter(desk)
     lamps.next_lamp()
     assert lamps.view().lamp == "left"
 
 
-def test_next_pour_lies_between_the_two_best_levels(studio):
-    studio.choose_series("d1")
-    words = DecidePresenter(studio).view().next_words
+def test_next_pour_lies_between_the_two_best_levels(desk):
+    desk.choose_series("d1")
+    words = DecidePresenter(desk).view().next_words
     assert "between the two best" in words
 
 
-def test_closing_keeps_the_verdict(studio):
-    studio.choose_series("d1")
-    decide = DecidePresenter(studio)
+def test_closing_keeps_the_verdict(desk):
+    desk.choose_series("d1")
+    decide = DecidePresenter(desk)
     sentence = decide.view().sentence
     decide.close()
-    kept = studio.notebook.get(Series, "d1")
+    kept = desk.notebook.get(Series, "d1")
     assert (kept.state, kept.verdict) == (SeriesState.DECIDED, sentence)
     assert decide.view().one_key == "Ask the next question"
 
 
-def test_report_holds_recipe_ledger_results_and_pictures(studio, decide):
+def test_report_holds_recipe_ledger_results_and_pictures(desk, decide):
     data = report_of(decide)(silent)
     assert data.startswith(b"%PDF-")
     assert data.count(b"/Subtype /Image") >= 6
-    rows = _ledger_rows(decide, studio.need_run())
-    assert len(rows) == 1 + len(studio.need_run().weighings)
+    rows = _ledger_rows(decide, desk.need_run())
+    assert len(rows) == 1 + len(desk.need_run().weighings)
 
 
-def test_report_that_cannot_be_written_says_so(open_window, studio, qtbot, tmp_path):
-    window = open_window(studio)
-    studio.choose_series("k2")
+def test_report_that_cannot_be_written_says_so(open_window, desk, qtbot, tmp_path):
+    window = open_window(desk)
+    desk.choose_series("k2")
     window.walk("decide")
     window.page("decide").write_report(tmp_path / "none" / "r.pdf")
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=60_000)
@@ -406,9 +406,9 @@ def test_report_that_cannot_be_written_says_so(open_window, studio, qtbot, tmp_p
     assert not list(tmp_path.glob("**/*.pdf"))
 
 
-def test_two_photos_share_place_and_scale(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("k2")
+def test_two_photos_share_place_and_scale(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("k2")
     window.walk("decide")
     page = window.page("decide")
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=30_000)

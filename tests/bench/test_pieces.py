@@ -17,31 +17,31 @@ from dribbet.sight import geometry
 
 
 @pytest.fixture
-def side_by_side(studio):
+def side_by_side(desk):
     """Three water shares side by side on two panels, lots drawn; photographed dry, as the demo's thick film was."""
-    photo = next(p for p in studio.notebook.all(Photo) if p.name.startswith("K2-b1-dry"))
-    data = studio.notebook.photos.path_of(photo).read_bytes()
-    ask = AskPresenter(studio)
+    photo = next(p for p in desk.notebook.all(Photo) if p.name.startswith("K2-b1-dry"))
+    data = desk.notebook.photos.path_of(photo).read_bytes()
+    ask = AskPresenter(desk)
     ask.new_series()
     ask.choose("design", "paired")
     ask.draw_lots()
-    return studio, data, photo
+    return desk, data, photo
 
 
-def shoot(studio, data: bytes, photo: Photo, number: int = 0):
+def shoot(desk, data: bytes, photo: Photo, number: int = 0):
     from dribbet.bench.stations.shoot.presenter import Inspected
 
     found = Inspected(data + bytes(number + 1), f"sheet{number}.jpg", ".jpg", photo.width_px, photo.height_px, None, photo.corners_px, ())
-    presenter = ShootPresenter(studio)
+    presenter = ShootPresenter(desk)
     if number:
         presenter.next_panel()
     return presenter.keep(found, presenter.target())
 
 
 def test_one_photograph_serves_all_pieces_of_its_panel(side_by_side):
-    studio, data, photo = side_by_side
-    kept = shoot(studio, data, photo)
-    run = studio.need_run()
+    desk, data, photo = side_by_side
+    kept = shoot(desk, data, photo)
+    run = desk.need_run()
     panel = next(p for p in run.panels if p.id == kept.panel_id)
     mine = run.together(panel)
     assert len(mine) == 3
@@ -53,24 +53,24 @@ def test_one_photograph_serves_all_pieces_of_its_panel(side_by_side):
 
 
 def test_corners_moved_for_one_piece_move_for_all(side_by_side):
-    studio, data, photo = side_by_side
-    kept = shoot(studio, data, photo)
-    studio.take("shoot", kept.panel_id)
+    desk, data, photo = side_by_side
+    kept = shoot(desk, data, photo)
+    desk.take("shoot", kept.panel_id)
     moved = [(x + 3.0, y + 2.0) for x, y in photo.corners_px]
-    ShootPresenter(studio).move_corners(moved)
-    assert {p.corners_px for p in studio.need_run().photos} == {tuple((round(x, 2), round(y, 2)) for x, y in moved)}
+    ShootPresenter(desk).move_corners(moved)
+    assert {p.corners_px for p in desk.need_run().photos} == {tuple((round(x, 2), round(y, 2)) for x, y in moved)}
 
 
 def test_each_piece_is_measured_as_a_panel_of_its_own(side_by_side):
-    studio, data, photo = side_by_side
-    kept = shoot(studio, data, photo)
-    run = studio.need_run()
+    desk, data, photo = side_by_side
+    kept = shoot(desk, data, photo)
+    run = desk.need_run()
     panel = next(p for p in run.panels if p.id == kept.panel_id)
-    read = ReadPresenter(studio)
+    read = ReadPresenter(desk)
     results = {p.id: read.work(p, silent).result for p in run.together(panel)}
     widths = sorted(r["panel"]["width_mm"] for r in results.values())
     assert widths == pytest.approx([200 / 3 - 20, 200 / 3 - 10, 200 / 3 - 10])
-    whole = next(r for r in studio.load("k2").readings if r.photo_id == photo.id).result
+    whole = next(r for r in desk.load("k2").readings if r.photo_id == photo.id).result
     found = sum(r["cells"]["count"] for r in results.values())
     assert 0.5 * whole["cells"]["count"] < found <= 1.1 * whole["cells"]["count"]  # the strips hold the rest
     cracks = sum(r["cracks"]["length_mm"] for r in results.values())
@@ -82,25 +82,25 @@ def test_each_piece_is_measured_as_a_panel_of_its_own(side_by_side):
 
 
 def test_pieces_are_compared_like_panels_of_their_own(side_by_side):
-    studio, data, photo = side_by_side
-    read = ReadPresenter(studio)
-    first = shoot(studio, data, photo)
-    once = read.work(next(p for p in studio.need_run().panels if p.id == first.panel_id), silent)
+    desk, data, photo = side_by_side
+    read = ReadPresenter(desk)
+    first = shoot(desk, data, photo)
+    once = read.work(next(p for p in desk.need_run().panels if p.id == first.panel_id), silent)
     for number in range(2):
-        kept = shoot(studio, data, photo, number) if number else first
-        run = studio.need_run()
+        kept = shoot(desk, data, photo, number) if number else first
+        run = desk.need_run()
         panel = next(p for p in run.panels if p.id == kept.panel_id)
         for p in run.together(panel):
             read.keep(replace(once, id=p.id, panel_id=p.id, photo_id=run.photo(p).id))
-    view = DecidePresenter(studio).view()
+    view = DecidePresenter(desk).view()
     assert not view.empty
     assert view.size_mm[0] < 70.0
     assert len(view.strips) == 3
 
 
 def test_area_of_a_piece_is_its_region_and_the_measured_part_is_smaller(side_by_side):
-    studio, _, _ = side_by_side
-    run = studio.need_run()
+    desk, _, _ = side_by_side
+    run = desk.need_run()
     arm = run.arms[0]
     sheet = [p for p in run.panels if p.sheet == 1]
     assert sum(pieces.area_m2(next(a for a in run.arms if a.letter == p.recipe), p) for p in sheet) == pytest.approx(0.03)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from dribbet.bench import levels
 from dribbet.bench.parts.margin import Weight
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.presenter import AskPresenter
-from dribbet.bench.units import Units, clock_text, count_text, in_words, listed, percent
 from dribbet.records import DribbetError, Factor, Level, Response, Series, Technique, Wanted
+from dribbet.words import levels
+from dribbet.words.units import Units, clock_text, count_text, in_words, listed, percent
 from tests.made_up import series
 
 METRIC, IMPERIAL = Units(), Units(mass="oz", volume="fl oz", length="in", temperature="°F")
@@ -205,8 +205,8 @@ def test_constant_that_cannot_be_is_refused_in_words(part, text, words):
 
 
 @pytest.fixture
-def ask(studio):
-    made = AskPresenter(studio)
+def ask(desk):
+    made = AskPresenter(desk)
     made.new_series()
     return made
 
@@ -215,17 +215,17 @@ def heads(view) -> list[str]:
     return [r.head for r in view.margin]
 
 
-def test_new_series_gets_a_fresh_name_code_and_the_last_cup(studio, ask):
-    run = studio.need_run()
-    assert run.series.code not in {s.code for s in studio.all_series()[:-1]}
-    assert run.series.layers == studio.all_series()[-2].layers
+def test_new_series_gets_a_fresh_name_code_and_the_last_cup(desk, ask):
+    run = desk.need_run()
+    assert run.series.code not in {s.code for s in desk.all_series()[:-1]}
+    assert run.series.layers == desk.all_series()[-2].layers
     assert not run.panels
 
 
-def test_first_series_of_an_empty_notebook_brings_plain_materials(empty_studio):
-    AskPresenter(empty_studio).new_series()
-    assert {"conditioner", "water"} <= {m.name for m in empty_studio.shelf()}
-    view = AskPresenter(empty_studio).view()
+def test_first_series_of_an_empty_notebook_brings_plain_materials(empty_desk):
+    AskPresenter(empty_desk).new_series()
+    assert {"conditioner", "water"} <= {m.name for m in empty_desk.shelf()}
+    view = AskPresenter(empty_desk).view()
     assert view.columns
     assert "It can show" in heads(view)
 
@@ -238,13 +238,13 @@ def test_sentence_holds_the_parts_of_the_question(ask):
 
 
 @pytest.mark.parametrize("factor", list(Factor))
-def test_every_factor_can_be_asked_about_and_drawn(studio, ask, factor):
+def test_every_factor_can_be_asked_about_and_drawn(desk, ask, factor):
     ask.choose("factor", str(factor))
     view = ask.view()
     assert len(view.columns) >= 2
     assert len(view.rows[0].cups) == len(view.columns)
     ask.draw_lots()
-    run = studio.need_run()
+    run = desk.need_run()
     assert len(run.panels) == len(view.columns) * 2
     assert len(run.mixes) >= len({layer.material for layer in run.series.layers})
 
@@ -279,7 +279,7 @@ def test_expectation_below_what_can_be_shown_is_said(ask):
     assert any("less than this test can show" in r.body for r in ask.view().margin)
 
 
-def test_crossed_factor_makes_a_second_row(studio, ask):
+def test_crossed_factor_makes_a_second_row(desk, ask):
     ask.choose("crossed", "silicone")
     view = ask.view()
     assert len(view.rows) == 2
@@ -303,36 +303,36 @@ def test_everything_held_can_be_opened_and_what_is_tested_is_not_among_it(ask):
     assert "swipe" in ask.view().held
 
 
-def test_lots_fix_the_question_until_they_are_taken_back(studio, ask):
+def test_lots_fix_the_question_until_they_are_taken_back(desk, ask):
     ask.draw_lots()
     with pytest.raises(DribbetError, match="the question stands"):
         ask.choose("repeats", "3")
     assert ask.view().can_take_back
     ask.take_back_lots()
     ask.choose("repeats", "3")
-    assert studio.need_run().series.repeats == 3
+    assert desk.need_run().series.repeats == 3
 
 
-def test_lots_that_work_has_begun_on_stand(studio):
-    studio.choose_series("k4")
+def test_lots_that_work_has_begun_on_stand(desk):
+    desk.choose_series("k4")
     with pytest.raises(DribbetError, match="they stand"):
-        AskPresenter(studio).take_back_lots()
+        AskPresenter(desk).take_back_lots()
 
 
-def test_locked_prediction_stands(studio):
-    studio.choose_series("k3")
-    view = AskPresenter(studio).view()
+def test_locked_prediction_stands(desk):
+    desk.choose_series("k3")
+    view = AskPresenter(desk).view()
     assert "Locked" in "".join(p if isinstance(p, str) else p.text for p in view.expectation)
     with pytest.raises(DribbetError, match="locked at the first pour"):
-        AskPresenter(studio).choose("expect", "more")
+        AskPresenter(desk).choose("expect", "more")
 
 
-def test_bad_level_is_said_and_what_stood_stays(studio, ask):
-    before = studio.need_run().series.levels
+def test_bad_level_is_said_and_what_stood_stays(desk, ask):
+    before = desk.need_run().series.levels
     with pytest.raises(DribbetError):
         ask.choose("levels", "10, 999")
-    assert studio.need_run().series.levels == before
-    assert studio.notebook.get(Series, studio.need_run().series.id).levels == before
+    assert desk.need_run().series.levels == before
+    assert desk.notebook.get(Series, desk.need_run().series.id).levels == before
 
 
 def test_technique_is_one_of_the_known_ones():

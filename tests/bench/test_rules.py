@@ -6,9 +6,9 @@ import pytest
 
 from dribbet.bench.set_up import lines
 from dribbet.bench.stations.check.presenter import CheckPresenter
-from dribbet.bench.units import Units
 from dribbet.lab.cup import house_rules
 from dribbet.records import CheckKind, DribbetError, HouseRules, Role, Technique, Weigh
+from dribbet.words.units import Units, units_of
 from tests.bench.conftest import press, trouble
 
 RULES, UNITS = HouseRules(), Units()
@@ -75,29 +75,29 @@ def test_own_flow_cup_is_taken_away_by_its_name():
     assert lines.typed(with_cup, "home_cups", "Mug", UNITS).home_cups == ()
 
 
-def test_rules_are_typed_on_their_page_kept_and_used(window, studio):
+def test_rules_are_typed_on_their_page_kept_and_used(window, desk):
     window.walk("series")
     press(window, "B")
     assert window.current == "rules"
     page = window.page("rules")
-    told = {line.key: line for line in lines.lines(studio.rules, studio.units)}
+    told = {line.key: line for line in lines.lines(desk.rules, units_of(desk))}
     page._pressed(told["match"])
     page.typed.setText("40")
     page._typed()
     assert trouble(window) == ""
-    assert studio.rules.match_within == pytest.approx(0.4)
+    assert desk.rules.match_within == pytest.approx(0.4)
     page._pressed(told["match"])
     page.typed.setText("often")
     page._typed()
     assert "no figure" in trouble(window) or "not what is asked" in trouble(window)
     page._pressed(told["weigh"])
-    assert studio.rules.weigh is Weigh.TARE
-    studio.choose_series("k4")
-    studio.take("check", "a")
-    check = CheckPresenter(studio)
+    assert desk.rules.weigh is Weigh.TARE
+    desk.choose_series("k4")
+    desk.take("check", "a")
+    check = CheckPresenter(desk)
     assert check.view().card.aim[0] == pytest.approx(0.6 * 64, abs=0.5)  # the band follows the rule
-    studio._rules = None
-    assert studio.rules.match_within == pytest.approx(0.4)  # read back from the notebook
+    desk._rules = None
+    assert desk.rules.match_within == pytest.approx(0.4)  # read back from the notebook
     window.walk("rules")
     press(window, "R")
-    assert studio.rules == HouseRules()
+    assert desk.rules == HouseRules()

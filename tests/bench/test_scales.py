@@ -10,8 +10,8 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from dribbet.bench import scales
 from dribbet.devices import SerialScale, SimulatedScale
+from dribbet.studio import scales
 from tests.bench.conftest import press, trouble
 
 
@@ -29,31 +29,31 @@ def line(tmp_path):
             pass
 
 
-def test_choices_go_round_and_are_kept(studio, line):
+def test_choices_go_round_and_are_kept(desk, line):
     root, _, path = line
-    assert scales.chosen(studio) == scales.PRACTICE
+    assert scales.chosen(desk) == scales.PRACTICE
     seen = []
     for _ in range(4):
-        scales.choose_next(studio, (root,))
-        seen.append((scales.chosen(studio), type(studio.scale)))
+        scales.choose_next(desk, (root,))
+        seen.append((scales.chosen(desk), type(desk.scale)))
     assert seen == [(scales.FAULTY, SimulatedScale), (str(path), SerialScale), ("", type(None)), (scales.PRACTICE, SimulatedScale)]
     assert scales.words("") == "typed"
     assert scales.choices("/dev/ttyUSB9", (root,))[-1] == "/dev/ttyUSB9"  # one that is unplugged stays chosen
 
 
-def test_set_up_names_the_scale_and_a_press_goes_on(window, studio):
+def test_set_up_names_the_scale_and_a_press_goes_on(window, desk):
     window.walk("series")
     sheet = window.page("series")
     assert sheet.scale_key.key.words == "Scale: practice"
-    before = scales.chosen(studio)
+    before = scales.chosen(desk)
     QTest.mouseClick(sheet.scale_key, Qt.MouseButton.LeftButton)
-    assert scales.chosen(studio) != before
+    assert scales.chosen(desk) != before
 
 
-def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, studio, line):
+def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, desk, line):
     _, master, path = line
-    studio.scale = SerialScale(Path(path))
-    studio.choose_series("k4")
+    desk.scale = SerialScale(Path(path))
+    desk.choose_series("k4")
     window.walk("mix")
     page = window.page("mix")
     os.write(master, b"ST,GS,+ 0.0 g\r\n")
@@ -68,11 +68,11 @@ def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, studio,
     assert not page._reading.steady
     press(window, "Space")  # too early: it waits for a steady figure
     assert page.presenter.view().already_kg == pytest.approx(start)
-    studio.scale.close()
-    real, studio.scale._path = studio.scale._path, Path("/nowhere/ttyUSB0")
+    desk.scale.close()
+    real, desk.scale._path = desk.scale._path, Path("/nowhere/ttyUSB0")
     page.tick()
     assert "No scale at" in trouble(window)
-    studio.scale._path = real
+    desk.scale._path = real
     page.tick()
     assert wanted > 0.001  # the demo's cup waits for its repair
     os.write(master, f"ST,GS,+ {wanted * 1000:.1f} g\r\n".encode())
@@ -80,15 +80,15 @@ def test_cup_is_weighed_on_a_serial_scale_that_is_lost_and_found(window, studio,
     assert trouble(window) == ""
     press(window, "Space")
     assert page.presenter.view().already_kg == pytest.approx(start + wanted, abs=0.06e-3)
-    assert studio.need_run().weighings[-1].source == "scale"
+    assert desk.need_run().weighings[-1].source == "scale"
 
 
-def test_own_line_format_is_typed_in_bench_rules_and_understood_at_once(window, studio, line, monkeypatch):
+def test_own_line_format_is_typed_in_bench_rules_and_understood_at_once(window, desk, line, monkeypatch):
     root, master, path = line
     monkeypatch.setattr(scales, "WHERE", (root,))
-    studio.notebook.put_setting(scales.SETTING, str(path))
-    studio.scale = scales.scale_for(str(path), studio.rules)
-    studio.choose_series("k4")
+    desk.notebook.put_setting(scales.SETTING, str(path))
+    desk.scale = scales.scale_for(str(path), desk.rules)
+    desk.choose_series("k4")
     window.walk("mix")
     page = window.page("mix")
     page.timer.stop()
@@ -109,17 +109,17 @@ def test_own_line_format_is_typed_in_bench_rules_and_understood_at_once(window, 
     assert (round(page._reading.mass_kg, 5), page._reading.steady) == (0.0042, True)
 
 
-def test_overloaded_scale_takes_no_weight(window, studio):
-    studio.scale = SimulatedScale(capacity_kg=0.01)
-    studio.choose_series("k4")
+def test_overloaded_scale_takes_no_weight(window, desk):
+    desk.scale = SimulatedScale(capacity_kg=0.01)
+    desk.choose_series("k4")
     window.walk("mix")
     page = window.page("mix")
     page.timer.stop()
-    studio.scale.put(0.05)
-    before = len(studio.need_run().weighings)
+    desk.scale.put(0.05)
+    before = len(desk.need_run().weighings)
     for _ in range(40):
         page.tick()
     assert page.reading.state == "too heavy"
     press(window, "Space")
     assert "more than the scale can weigh" in trouble(window)
-    assert len(studio.need_run().weighings) == before
+    assert len(desk.need_run().weighings) == before

@@ -9,14 +9,12 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from dribbet.bench import left_out
 from dribbet.bench.notice import notebook_words
 from dribbet.bench.parts.base import Words
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.dry.presenter import LOOK_WORDS, DryPresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
 from dribbet.bench.stations.shoot.presenter import ShootPresenter, codes_in, stage_named
-from dribbet.bench.studio import Studio
 from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook import open_notebook
@@ -35,6 +33,9 @@ from dribbet.records import (
     SeriesState,
     Stage,
 )
+from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.desk import Desk
+from dribbet.words.units import units_of
 from tests.bench.conftest import press, trouble
 from tests.bench.test_guard import settled
 from tests.sight import drawn
@@ -60,41 +61,41 @@ def photos(tmp_path):
 
 
 @pytest.fixture
-def shoot(open_window, studio):
-    window = open_window(studio)
-    studio.choose_series("k3")
+def shoot(open_window, desk):
+    window = open_window(desk)
+    desk.choose_series("k3")
     window.walk("shoot")
     return window
 
 
-def added(studio, before: set[str]) -> dict[str, tuple[str, Stage, Lamp]]:
-    codes = {p.id: p.code for p in studio.notebook.all(Panel)}
-    return {p.name: (codes[p.panel_id], p.stage, p.lamp) for p in studio.notebook.all(Photo) if p.id not in before}
+def added(desk, before: set[str]) -> dict[str, tuple[str, Stage, Lamp]]:
+    codes = {p.id: p.code for p in desk.notebook.all(Panel)}
+    return {p.name: (codes[p.panel_id], p.stage, p.lamp) for p in desk.notebook.all(Photo) if p.id not in before}
 
 
 # ---------------------------------------------------------------- files and panels
 
 
-def test_code_in_a_files_name_wins_over_pouring_order(shoot, studio, qtbot, photos):
-    before = {p.id for p in studio.notebook.all(Photo)}
-    run = studio.need_run()
+def test_code_in_a_files_name_wins_over_pouring_order(shoot, desk, qtbot, photos):
+    before = {p.id for p in desk.notebook.all(Photo)}
+    run = desk.need_run()
     codes = [p.code for p in reversed(run.in_order())][:4]  # not in pouring order
     shoot.page("shoot").bring(photos(*[f"{code}.png" for code in codes]))
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
-    assert {name: got[0] for name, got in added(studio, before).items()} == {f"{code}.png": code for code in codes}
+    assert {name: got[0] for name, got in added(desk, before).items()} == {f"{code}.png": code for code in codes}
 
 
-def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(shoot, studio, qtbot, photos):
-    before = {p.id for p in studio.notebook.all(Photo)}
+def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(shoot, desk, qtbot, photos):
+    before = {p.id for p in desk.notebook.all(Photo)}
     shoot.page("shoot").bring(photos("D1-a1 wet LEFT.png", "k2_b2_48h.png"))
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
-    assert added(studio, before) == {
+    assert added(desk, before) == {
         "D1-a1 wet LEFT.png": ("D1-a1", Stage.WET, Lamp.LEFT),
         "k2_b2_48h.png": ("K2-b2", Stage.H48, Lamp.DIFFUSE),
     }
 
 
-def test_each_file_is_searched_with_its_own_panels_size(shoot, studio, photos, monkeypatch):
+def test_each_file_is_searched_with_its_own_panels_size(shoot, desk, photos, monkeypatch):
     sizes = []
 
     def looked(self, path, size, report):
@@ -102,24 +103,24 @@ def test_each_file_is_searched_with_its_own_panels_size(shoot, studio, photos, m
         raise DribbetError("seen enough")
 
     monkeypatch.setattr(ShootPresenter, "inspect_file", looked)
-    s = studio.notebook.get(Series, "d1")
-    studio.notebook.replace(replace(s, constants=replace(s.constants, panel_width_m=0.3, panel_height_m=0.2)))
-    studio.changed()
+    s = desk.notebook.get(Series, "d1")
+    desk.notebook.replace(replace(s, constants=replace(s.constants, panel_width_m=0.3, panel_height_m=0.2)))
+    desk.changed()
     page = shoot.page("shoot")
     for path in photos("D1-a1.png", "K3-a1.png"):
         page.bring([path])
         shoot.jobs._pool.waitForDone()
         page._busy = False
-    own = studio.load("k3").series.constants
+    own = desk.load("k3").series.constants
     assert sizes == [(300.0, 200.0), (own.panel_width_m * 1e3, own.panel_height_m * 1e3)]
 
 
-def test_doubtful_files_are_asked_for_one_by_one(shoot, studio, qtbot, photos):
-    before = {p.id for p in studio.notebook.all(Photo)}
+def test_doubtful_files_are_asked_for_one_by_one(shoot, desk, qtbot, photos):
+    before = {p.id for p in desk.notebook.all(Photo)}
     page = shoot.page("shoot")
     first, second, *_ = page.presenter.suggestions()
     page.bring(photos("IMG_1.png", "IMG_2.png", "IMG_3.png", "K3-a1 or K3-b1.png"))
-    assert added(studio, before) == {}, "nothing is dealt in silence"
+    assert added(desk, before) == {}, "nothing is dealt in silence"
     assert page.sentence.text() == f"IMG_1.png names no panel. Is it {first.code}?"
     press(shoot, "N")
     assert second.code in page.sentence.text()
@@ -131,26 +132,26 @@ def test_doubtful_files_are_asked_for_one_by_one(shoot, studio, qtbot, photos):
     assert page.sentence.text().startswith("K3-a1 or K3-b1.png names K3-a1 and K3-b1.")
     press(shoot, "X")
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
-    assert {name: got[0] for name, got in added(studio, before).items()} == {"IMG_1.png": second.code}
+    assert {name: got[0] for name, got in added(desk, before).items()} == {"IMG_1.png": second.code}
 
 
-def test_all_doubtful_files_may_go_in_pouring_order_when_the_person_says_so(shoot, studio, qtbot, photos):
-    before = {p.id for p in studio.notebook.all(Photo)}
+def test_all_doubtful_files_may_go_in_pouring_order_when_the_person_says_so(shoot, desk, qtbot, photos):
+    before = {p.id for p in desk.notebook.all(Photo)}
     page = shoot.page("shoot")
     wanted = [p.code for p in page.presenter.suggestions()][:3]
     page.bring(photos("a.png", "b.png", "c.png"))
     press(shoot, "A")
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
-    assert [added(studio, before)[n][0] for n in ("a.png", "b.png", "c.png")] == wanted
+    assert [added(desk, before)[n][0] for n in ("a.png", "b.png", "c.png")] == wanted
 
 
-def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(shoot, studio, qtbot, photos):
-    before = {p.id for p in studio.notebook.all(Photo)}
+def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(shoot, desk, qtbot, photos):
+    before = {p.id for p in desk.notebook.all(Photo)}
     page = shoot.page("shoot")
     page.bring(photos("K3-a1.png", "K3-b1.png", "K3-c1.png"))
     shoot._go("new")
     qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
-    assert {name: got[0] for name, got in added(studio, before).items()} == {f"K3-{c}1.png": f"K3-{c}1" for c in "abc"}
+    assert {name: got[0] for name, got in added(desk, before).items()} == {f"K3-{c}1.png": f"K3-{c}1" for c in "abc"}
     assert shoot.stumbles == []
 
 
@@ -162,8 +163,8 @@ def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(s
         ("K3-b2 and K3-b2", ["K3-b2"]), ("IMG_2031", []), ("K13-b2", ["K13-b2"]),
     ],
 )  # fmt: skip
-def test_codes_are_told_by_whole_words_of_a_name(studio, stem, codes):
-    panels = studio.notebook.all(Panel)
+def test_codes_are_told_by_whole_words_of_a_name(desk, stem, codes):
+    panels = desk.notebook.all(Panel)
     panels = [*panels, replace(panels[0], id="x", code="K13-b2")]
     assert sorted(p.code for p in codes_in(stem, panels)) == codes
 
@@ -178,95 +179,95 @@ def test_stage_is_told_by_a_name(stem, stage):
 # ---------------------------------------------------------------- what counts
 
 
-def test_photo_that_is_left_out_takes_its_reading_out_of_the_verdict(studio):
-    studio.choose_series("k2")
-    run = studio.need_run()
+def test_photo_that_is_left_out_takes_its_reading_out_of_the_verdict(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
     panel = next(p for p in run.panels if run.reading(p) is not None)
     n = len(run.values(Response.CRACK_LENGTH)[panel.recipe])
-    studio.take("shoot", panel.id)
-    ShootPresenter(studio).leave_out()
-    run = studio.need_run()
+    desk.take("shoot", panel.id)
+    ShootPresenter(desk).leave_out()
+    run = desk.need_run()
     assert len(run.values(Response.CRACK_LENGTH).get(panel.recipe, [])) == n - 1
     assert run.reading(panel) is None
-    assert run.station(panel, studio.now()) is not Station.DECIDE
-    assert len([r for r in studio.notebook.all(Reading) if r.panel_id == panel.id]) >= 1, "the reading itself stays"
+    assert run.station(panel, desk.now()) is not Station.DECIDE
+    assert len([r for r in desk.notebook.all(Reading) if r.panel_id == panel.id]) >= 1, "the reading itself stays"
 
 
-def test_shimmer_does_not_outlive_the_lamps_it_was_read_under(studio):
-    series = next(s for s in studio.all_series() if any(r is Response.SHIMMER for r, _ in s.responses) and studio.load(s.id).readings)
-    studio.choose_series(series.id)
-    run = studio.need_run()
+def test_shimmer_does_not_outlive_the_lamps_it_was_read_under(desk):
+    series = next(s for s in desk.all_series() if any(r is Response.SHIMMER for r, _ in s.responses) and desk.load(s.id).readings)
+    desk.choose_series(series.id)
+    run = desk.need_run()
     reading = next(r for r in run.readings if r.result["shimmer"])
     lamp = next(p for p in run.photos if p.panel_id == reading.panel_id and p.lamp is Lamp.LEFT)
-    studio.notebook.replace(replace(lamp, left_out=True))
-    studio.changed()
-    assert reading not in studio.need_run().readings
+    desk.notebook.replace(replace(lamp, left_out=True))
+    desk.changed()
+    assert reading not in desk.need_run().readings
 
 
-def test_panel_is_left_out_with_a_reason_and_counts_again(studio):
-    studio.choose_series("k2")
-    run = studio.need_run()
+def test_panel_is_left_out_with_a_reason_and_counts_again(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
     panel = next(p for p in run.panels if run.reading(p) is not None)
     before = run.values(Response.CRACK_LENGTH)
     with pytest.raises(DribbetError, match="Say why"):
-        left_out.leave_out(studio, panel, "  ")
-    left_out.leave_out(studio, panel, "dust,  fly\n or damage")
-    run = studio.need_run()
+        left_out.leave_out(desk, panel, "  ")
+    left_out.leave_out(desk, panel, "dust,  fly\n or damage")
+    run = desk.need_run()
     assert len(run.values(Response.CRACK_LENGTH)[panel.recipe]) == len(before[panel.recipe]) - 1
-    assert f"{panel.code}: dust, fly or damage." in [r.body for r in DecidePresenter(studio).view().differs]
-    left_out.count_again(studio, panel)
-    assert studio.need_run().values(Response.CRACK_LENGTH) == before
+    assert f"{panel.code}: dust, fly or damage." in [r.body for r in DecidePresenter(desk).view().differs]
+    left_out.count_again(desk, panel)
+    assert desk.need_run().values(Response.CRACK_LENGTH) == before
 
 
-def test_leaving_a_panel_out_opens_a_decided_series_again(studio):
-    decided = next(s for s in studio.all_series() if s.state is SeriesState.DECIDED)
-    left_out.leave_out(studio, studio.load(decided.id).panels[0], "dust")
-    assert studio.notebook.get(Series, decided.id).state is SeriesState.RUNNING
+def test_leaving_a_panel_out_opens_a_decided_series_again(desk):
+    decided = next(s for s in desk.all_series() if s.state is SeriesState.DECIDED)
+    left_out.leave_out(desk, desk.load(decided.id).panels[0], "dust")
+    assert desk.notebook.get(Series, decided.id).state is SeriesState.RUNNING
 
 
-def test_verdict_is_open_again_when_its_figures_change(studio):
-    decided = next(s for s in studio.all_series() if s.state is SeriesState.DECIDED and studio.load(s.id).readings)
-    studio.choose_series(decided.id)
-    read = ReadPresenter(studio)
-    run = studio.need_run()
+def test_verdict_is_open_again_when_its_figures_change(desk):
+    decided = next(s for s in desk.all_series() if s.state is SeriesState.DECIDED and desk.load(s.id).readings)
+    desk.choose_series(decided.id)
+    read = ReadPresenter(desk)
+    run = desk.need_run()
     panel = next(p for p in run.panels if (r := run.reading(p)) is not None and r.result["cells"]["count"] > 2)
-    studio.take("read", panel.id)
+    desk.take("read", panel.id)
     read.remove_cell(0)
-    again = studio.notebook.get(Series, decided.id)
+    again = desk.notebook.get(Series, decided.id)
     assert (again.state, again.verdict) == (SeriesState.RUNNING, "")
-    assert studio.notebook.changes(decided.id)[-1]["before"]["verdict"] == decided.verdict, "what stood is kept"
+    assert desk.notebook.changes(decided.id)[-1]["before"]["verdict"] == decided.verdict, "what stood is kept"
 
 
 @pytest.mark.parametrize(("station", "series"), [("pour", "k4"), ("dry", "k3"), ("read", "k2"), ("decide", "k2")])
-def test_one_key_leaves_the_panel_in_hand_out_and_takes_it_back(open_window, studio, station, series):
-    window = open_window(studio)
-    studio.choose_series(series)
+def test_one_key_leaves_the_panel_in_hand_out_and_takes_it_back(open_window, desk, station, series):
+    window = open_window(desk)
+    desk.choose_series(series)
     window.walk(station)
     page = window.page(station)
-    marked = {p.id for p in studio.notebook.all(Panel) if p.spoiled}
+    marked = {p.id for p in desk.notebook.all(Panel) if p.spoiled}
     press(window, "O")
     assert "left out?" in page._why.head.text()
     press(window, "Esc")
     assert not page._why.isVisible()
     press(window, "O", "2")
-    (now,) = [p for p in studio.notebook.all(Panel) if p.spoiled and p.id not in marked]
+    (now,) = [p for p in desk.notebook.all(Panel) if p.spoiled and p.id not in marked]
     assert now.spoiled == left_out.REASONS[1]
     assert f"{now.code} is left out of the verdict" in trouble(window)
     press(window, "O")
-    assert {p.id for p in studio.notebook.all(Panel) if p.spoiled} == marked
+    assert {p.id for p in desk.notebook.all(Panel) if p.spoiled} == marked
     assert f"{now.code} counts again" in trouble(window)
 
 
-def test_reason_may_be_typed(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("k2")
+def test_reason_may_be_typed(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("k2")
     window.walk("read")
     page = window.page("read")
     code = page.view.code
     press(window, "O")
     page._why.field.setText("ice on it")
     page._why.field.returnPressed.emit()
-    assert next(p for p in studio.notebook.all(Panel) if p.code == code).spoiled == "ice on it"
+    assert next(p for p in desk.notebook.all(Panel) if p.code == code).spoiled == "ice on it"
     assert "left out of the verdict: ice on it" in page.subline.text()
 
 
@@ -274,29 +275,29 @@ def test_reason_may_be_typed(open_window, studio, qtbot):
 
 
 @pytest.mark.parametrize("name", [name for name, _ in TIMES_H])
-def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, studio, clock, name):
+def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, desk, clock, name):
     """Looks at 7 days and when cured once ended the window, and then kept the notebook from opening."""
-    studio.choose_series("k4")
-    run = studio.need_run()
+    desk.choose_series("k4")
+    run = desk.need_run()
     judged = (Judging(response=run.series.responses[0][0], times=("dry", name)),)
-    studio.notebook.replace(replace(run.series, protocol=judged, state=SeriesState.RUNNING))
+    desk.notebook.replace(replace(run.series, protocol=judged, state=SeriesState.RUNNING))
     hours = dict(TIMES_H)[name]
     panel = next(p for p in run.panels if run.station(p, clock.now) in (Station.MIX, Station.CHECK, Station.POUR))
     poured = clock.now
-    studio.notebook.add(PanelWeighing(id="late", panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=0.3, at=poured))
+    desk.notebook.add(PanelWeighing(id="late", panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=0.3, at=poured))
     for done, _ in TIMES_H[: [n for n, _ in TIMES_H].index(name)]:
-        studio.notebook.add(Look(id=f"l-{done}", panel_id=panel.id, due=done, at=poured))
+        desk.notebook.add(Look(id=f"l-{done}", panel_id=panel.id, due=done, at=poured))
     clock.pass_(hours=hours * 1.01)
-    studio.changed()
-    window = open_window(studio)
+    desk.changed()
+    window = open_window(desk)
     for page in ("dry", "shoot", "today"):
         window.walk(page)
         window.grab()
         assert window.current == page
     assert window.stumbles == []
-    assert any(LOOK_WORDS[Stage(name)] in d.words for d in DryPresenter(studio).view().dues)
-    shoot = ShootPresenter(studio)
-    studio.take("shoot", panel.id)
+    assert any(LOOK_WORDS[Stage(name)] in d.words for d in DryPresenter(desk).view().dues)
+    shoot = ShootPresenter(desk)
+    desk.take("shoot", panel.id)
     seen = set()
     for _ in range(8):
         seen.add(shoot.view().stage)
@@ -305,16 +306,16 @@ def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, studio, c
 
 
 @pytest.mark.parametrize("name", ["<b>loud</b>", "a & b", "5 < 6 > 4", "&amp;", "<img src=x>", "\x02bold\x03"])
-def test_names_are_shown_as_they_were_typed(open_window, studio, name):
+def test_names_are_shown_as_they_were_typed(open_window, desk, name):
     shown = "".join(sign for sign in name if sign.isprintable())
-    run = studio.need_run()
-    window = open_window(studio)
+    run = desk.need_run()
+    window = open_window(desk)
     window.walk("series")
     sheet = window.page("series")
     sheet.name_field.setText(name)
     sheet._rename()
-    assert studio.need_run().series.name == shown
-    assert studio.notebook.get(Series, run.series.id).name == shown
+    assert desk.need_run().series.name == shown
+    assert desk.notebook.get(Series, run.series.id).name == shown
     words = Words(f"{shown}: \x02all\x03 of it", 16)
     assert words.said() == f"{shown}: all of it"
     picture = words.grab().toImage()
@@ -323,7 +324,7 @@ def test_names_are_shown_as_they_were_typed(open_window, studio, name):
     assert not picture.isNull()
 
 
-def test_names_are_shown_as_typed_on_paper(studio):
+def test_names_are_shown_as_typed_on_paper(desk):
     from reportlab.lib.styles import ParagraphStyle
 
     from dribbet.paper import fonts
@@ -335,17 +336,17 @@ def test_names_are_shown_as_typed_on_paper(studio):
     assert made.getPlainText() == "<font color=red>Kelp & Co</font>"
 
 
-def many(studio, n: int, **changed) -> list[Series]:
-    first = studio.all_series()[0]
+def many(desk, n: int, **changed) -> list[Series]:
+    first = desk.all_series()[0]
     made = [replace(first, id=f"many{i}", code=f"Q{i}", name=f"Queue {i:02d}", **changed) for i in range(n)]
-    studio.notebook.add(*made)
-    studio.changed()
+    desk.notebook.add(*made)
+    desk.changed()
     return made
 
 
-def test_every_series_can_be_reached_by_scrolling_and_by_typing(open_window, studio):
-    many(studio, 40)
-    window = open_window(studio, 1024, 700)
+def test_every_series_can_be_reached_by_scrolling_and_by_typing(open_window, desk):
+    many(desk, 40)
+    window = open_window(desk, 1024, 700)
     window.walk("series")
     sheet = window.page("series")
     assert len(sheet._rows) == 48
@@ -358,16 +359,16 @@ def test_every_series_can_be_reached_by_scrolling_and_by_typing(open_window, stu
     assert {r.series.state for r in sheet._rows.values() if r.isVisibleTo(sheet)} == {SeriesState.DECIDED}
     sheet.search.setText("q7")
     next(r for r in sheet._rows.values() if r.isVisibleTo(sheet)).click()
-    assert studio.series_id == "many7"
+    assert desk.series_id == "many7"
 
 
 def heights(widget: QWidget) -> list[tuple[str, int, int]]:
     return [(w.said(), w.height(), w.heightForWidth(w.width())) for w in widget.findChildren(Words) if w.isVisibleTo(widget) and w.said()]
 
 
-def test_thirty_seven_verdicts_can_all_be_read(open_window, studio):
-    many(studio, 37, state=SeriesState.DECIDED, verdict="Less water cracks less. That is real.")
-    window = open_window(studio)
+def test_thirty_seven_verdicts_can_all_be_read(open_window, desk):
+    many(desk, 37, state=SeriesState.DECIDED, verdict="Less water cracks less. That is real.")
+    window = open_window(desk)
     window.walk("findings")
     page = window.page("findings")
     settled()
@@ -375,13 +376,13 @@ def test_thirty_seven_verdicts_can_all_be_read(open_window, studio):
     assert sum("Less water" in said for said, _, _ in heights(page)) == 37
 
 
-def test_all_tasks_of_today_are_listed(open_window, studio):
-    source = studio.load("k3")
+def test_all_tasks_of_today_are_listed(open_window, desk):
+    source = desk.load("k3")
     for n in range(40):
         s = replace(source.series, id=f"t{n}", code=f"T{n}", name=f"Task {n}", state=SeriesState.RUNNING)
-        studio.notebook.add(s, replace(source.panels[0], id=f"p{n}", series_id=s.id, code=f"T{n}-a1"))
-    studio.changed()
-    window = open_window(studio)
+        desk.notebook.add(s, replace(source.panels[0], id=f"p{n}", series_id=s.id, code=f"T{n}-a1"))
+    desk.changed()
+    window = open_window(desk)
     window.walk("today")
     page = window.page("today")
     tasks = page.presenter.tasks()
@@ -394,32 +395,32 @@ def test_all_tasks_of_today_are_listed(open_window, studio):
 # ---------------------------------------------------------------- the notebook as a whole
 
 
-def test_reading_window_says_so_on_every_page_and_takes_over(open_window, studio, clock):
-    book = open_notebook(studio.notebook.folder)
-    window = open_window(Studio(book, clock))
+def test_reading_window_says_so_on_every_page_and_takes_over(open_window, desk, clock):
+    book = open_notebook(desk.notebook.folder)
+    window = open_window(Desk(book, clock))
     for name in ("ask", "mix", "dry", "read", "today", "shelf", "series"):
         window.walk(name)
         assert window.notice.isVisible(), name
         assert "only reads" in " ".join(w.said() for w in window.notice.findChildren(Words))
     window._take_over()
     assert book.read_only
-    studio.notebook.close()
+    desk.notebook.close()
     window._take_over()
     assert not book.read_only
     assert not window.notice.isVisible()
     assert "This one writes now" in trouble(window)
 
 
-def test_entries_that_cannot_be_read_are_told_and_the_window_opens(open_window, studio, clock):
-    folder = studio.notebook.folder
-    with studio.notebook.transaction() as connection:
+def test_entries_that_cannot_be_read_are_told_and_the_window_opens(open_window, desk, clock):
+    folder = desk.notebook.folder
+    with desk.notebook.transaction() as connection:
         connection.exec_driver_sql("UPDATE reading SET result = '{}' WHERE rowid = 1")
         connection.exec_driver_sql("UPDATE look SET feel = 'odd' WHERE rowid = 1")
         connection.exec_driver_sql("INSERT INTO setting VALUES ('house_rules', '{\"drip_seconds\": -1}')")
         connection.exec_driver_sql('INSERT OR REPLACE INTO setting VALUES (\'units\', \'{"mass": "stone", "x": 1}\')')
-    studio.notebook.close()
+    desk.notebook.close()
     book = open_notebook(folder)
-    again = Studio(book, clock)
+    again = Desk(book, clock)
     assert again.rules.drip_seconds == 10.0
     assert again.units.mass == "g"
     window = open_window(again)
@@ -432,21 +433,21 @@ def test_entries_that_cannot_be_read_are_told_and_the_window_opens(open_window, 
     assert "--repair" in remark.body
 
 
-def test_todays_copy_is_kept_beside_the_window(open_window, studio, qtbot):
-    window = open_window(studio)
+def test_todays_copy_is_kept_beside_the_window(open_window, desk, qtbot):
+    window = open_window(desk)
     window._keep_copy()
     qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=10_000)
-    (copy,) = (studio.notebook.folder / "copies").iterdir()
-    assert copy.name == f"{studio.now().date()}.sqlite3"
+    (copy,) = (desk.notebook.folder / "copies").iterdir()
+    assert copy.name == f"{desk.now().date()}.sqlite3"
 
 
-def test_hour_of_a_look_follows_summer_time(studio, clock):
+def test_hour_of_a_look_follows_summer_time(desk, clock):
     """Poured in summer time, looked at in winter time: what is due at 15:00 on the wall says 15:00."""
     from datetime import UTC, datetime
     from zoneinfo import ZoneInfo
 
     clock.now = datetime(2026, 10, 24, 13, 0, tzinfo=UTC)
-    here = Studio(studio.notebook, clock, here=ZoneInfo("Europe/Berlin"))
+    here = Desk(desk.notebook, clock, here=ZoneInfo("Europe/Berlin"))
     due = datetime(2026, 10, 25, 14, 0, tzinfo=UTC)
     assert f"{here.local(clock.now):%H:%M} {here.local(due):%H:%M}" == "15:00 15:00"
     assert here.at_wall(datetime(2026, 10, 25, 15, 0)) == due
@@ -470,72 +471,72 @@ HOSTILE = [
 
 
 @pytest.mark.parametrize("typed", HOSTILE)
-def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_are(studio, typed):
+def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_are(desk, typed):
     from dribbet.bench.set_up import lines
 
     refused: list[str] = []
-    for line in lines.lines(studio.rules, studio.units):
+    for line in lines.lines(desk.rules, units_of(desk)):
         if not line.ask or line.key in ("water", "pattern", "home_cups"):  # words of the person's own
             continue
         try:
-            rules = lines.typed(studio.rules, line.key, typed, studio.units)
+            rules = lines.typed(desk.rules, line.key, typed, units_of(desk))
         except DribbetError as error:
             refused.append(str(error))
             continue
-        studio.set_rules(rules)
-        told = " ".join(x.text for x in lines.lines(studio.rules, studio.units))
+        desk.set_rules(rules)
+        told = " ".join(x.text for x in lines.lines(desk.rules, units_of(desk)))
         assert "nan" not in told.lower().split()
         assert "inf" not in told.lower().split()
         assert np.isfinite([rules.tolerance_kg, rules.drip_seconds, rules.bubble_m, rules.match_within]).all()
     assert all(words.count(".") and "\n" not in words for words in refused)
 
 
-def test_mix_asks_for_the_paint_in_hand_and_scales_the_cup_to_it(open_window, studio):
+def test_mix_asks_for_the_paint_in_hand_and_scales_the_cup_to_it(open_window, desk):
     """This question once ended the window."""
-    studio.choose_series("k4")
-    window = open_window(studio)
+    desk.choose_series("k4")
+    window = open_window(desk)
     window.walk("mix")
     page = window.page("mix")
-    mix = next(m for m in studio.need_run().mixes if not any(w.mix_id == m.id for w in studio.need_run().weighings))
+    mix = next(m for m in desk.need_run().mixes if not any(w.mix_id == m.id for w in desk.need_run().weighings))
     page.presenter.choose(mix.id)
     page._ask_paint()
     assert "How much paint" in page.typed_note.text()
     page.typed.setText("10")
     page.typed.returnPressed.emit()
-    paint = dict(studio.notebook.get(type(mix), mix.id).plan)[mix.colour]
+    paint = dict(desk.notebook.get(type(mix), mix.id).plan)[mix.colour]
     assert paint == pytest.approx(0.010)
 
 
 @pytest.mark.parametrize("name", ["water", "foam", "belt silicone", "brass"])
-def test_container_that_something_knows_by_its_name_keeps_it(studio, name):
+def test_container_that_something_knows_by_its_name_keeps_it(desk, name):
     from dribbet.bench.doors.shelf import card
     from dribbet.notebook.verify import verify
     from dribbet.records import Material
 
-    m = next(m for m in studio.shelf() if m.name == name)
+    m = next(m for m in desk.shelf() if m.name == name)
     with pytest.raises(DribbetError, match="would no longer find it"):
-        card.typed(m, "name", "another", studio)
+        card.typed(m, "name", "another", desk)
     lone = replace(m, id="lone", name="never used")
-    studio.notebook.add(lone)
-    studio.changed()
-    assert card.typed(lone, "name", "another", studio).name == "another"
+    desk.notebook.add(lone)
+    desk.changed()
+    assert card.typed(lone, "name", "another", desk).name == "another"
     assert isinstance(lone, Material)
-    assert verify(studio.notebook.folder) == []
+    assert verify(desk.notebook.folder) == []
 
 
-def test_take_back_on_pour_takes_the_last_act_whatever_panel_it_was_of(studio):
+def test_take_back_on_pour_takes_the_last_act_whatever_panel_it_was_of(desk):
     from dribbet.bench.stations.pour.presenter import PourPresenter
 
-    studio.choose_series("k4")
-    first, second, *_ = [p for p in studio.need_run().in_order() if studio.need_run().poured_at(p) is None]
-    at = studio.now()
+    desk.choose_series("k4")
+    first, second, *_ = [p for p in desk.need_run().in_order() if desk.need_run().poured_at(p) is None]
+    at = desk.now()
     acts = (("b2", second, PanelWeight.BARE, 0.2), ("b1", first, PanelWeight.BARE, 0.2), ("w1", first, PanelWeight.POURED, 0.26))
     for id_, panel, kind, kg in acts:
-        studio.notebook.add(PanelWeighing(id=id_, panel_id=panel.id, kind=kind, mass_kg=kg, at=at))
-    studio.changed()
-    pour = PourPresenter(studio)
-    studio.take("pour", second.id)
+        desk.notebook.add(PanelWeighing(id=id_, panel_id=panel.id, kind=kind, mass_kg=kg, at=at))
+    desk.changed()
+    pour = PourPresenter(desk)
+    desk.take("pour", second.id)
     pour.take_back()
-    assert studio.notebook.get(PanelWeighing, "w1").taken_back
-    assert not studio.notebook.get(PanelWeighing, "b2").taken_back
-    assert studio.in_hand("pour") == first.id
+    assert desk.notebook.get(PanelWeighing, "w1").taken_back
+    assert not desk.notebook.get(PanelWeighing, "b2").taken_back
+    assert desk.in_hand("pour") == first.id

@@ -21,9 +21,9 @@ from dribbet.bench.parts.run_line import DOORS, STATIONS
 from dribbet.bench.theme import inks
 from dribbet.bench.theme.type import CODE, FONTS, TEXT, font, load_fonts
 from dribbet.bench.tour import VIEWS, settle
-from dribbet.bench.units import Units
 from dribbet.notebook import open_notebook
 from dribbet.records import Series
+from dribbet.words.units import Units, units_of
 from tests.bench.conftest import press, trouble
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ def test_typeface_is_the_shipped_one_and_never_under_14_px(qapp):
     assert len(list(FONTS.glob("*.ttf"))) >= 5
 
 
-def test_every_page_is_neutral_grey_where_there_is_no_paint_and_no_tape(window, studio):
+def test_every_page_is_neutral_grey_where_there_is_no_paint_and_no_tape(window, desk):
     for view in ("today", "findings", "series"):
         window.walk(view)
         settle(window)
@@ -71,10 +71,10 @@ def image_format():
 
 
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
-def test_no_label_is_cut_at_any_size(open_window, studio, size):
-    window = open_window(studio, *size)
+def test_no_label_is_cut_at_any_size(open_window, desk, size):
+    window = open_window(desk, *size)
     for series_id, view in PLACES:
-        studio.choose_series(series_id)
+        desk.choose_series(series_id)
         window.walk(view)
         settle(window)
         assert (window.width(), window.height()) == size, f"{view} does not fit {size}"
@@ -90,8 +90,8 @@ def test_no_label_is_cut_at_any_size(open_window, studio, size):
 
 
 @pytest.mark.parametrize("view", [view for _, view in PLACES])
-def test_everything_that_can_be_pressed_has_a_name_and_is_large_enough(window, studio, view):
-    studio.choose_series({v: s for s, v in PLACES}[view])
+def test_everything_that_can_be_pressed_has_a_name_and_is_large_enough(window, desk, view):
+    desk.choose_series({v: s for s, v in PLACES}[view])
     window.walk(view)
     settle(window)
     for button in window.pages[view].findChildren(QAbstractButton):
@@ -127,41 +127,41 @@ def test_stops_and_doors_lead_where_they_say(window):
     assert window.current == "findings"
 
 
-def test_letters_are_text_while_a_field_has_the_focus(window, studio):
-    studio.choose_series("k4")
+def test_letters_are_text_while_a_field_has_the_focus(window, desk):
+    desk.choose_series("k4")
     window.walk("mix")
     page = window.page("mix")
-    entries = len(studio.need_run().weighings)
+    entries = len(desk.need_run().weighings)
     page.typed.setFocus()
     QTest.keyClicks(page.typed, "zn")
     assert page.typed.text() == "zn"
-    assert len(studio.need_run().weighings) == entries
+    assert len(desk.need_run().weighings) == entries
     press(window, "Esc")
     assert not page.typed.hasFocus()
     press(window, "Z")
-    assert len(studio.need_run().weighings) == entries - 1
+    assert len(desk.need_run().weighings) == entries - 1
 
 
-def test_second_press_within_the_bounce_is_ignored(window, studio):
-    studio.choose_series("k3")
+def test_second_press_within_the_bounce_is_ignored(window, desk):
+    desk.choose_series("k3")
     window.walk("pour")
     page = window.page("pour")
-    before = len(studio.need_run().steps)
+    before = len(desk.need_run().steps)
     page._last_press = 0.0
     assert page.press_by_keyboard("Space")
     assert page.press_by_keyboard("Space"), "taken, but not acted on"
-    assert len(studio.need_run().steps) == before + 1
+    assert len(desk.need_run().steps) == before + 1
 
 
-def test_beads_count_the_panels_of_the_series(window, studio):
-    studio.choose_series("k3")
+def test_beads_count_the_panels_of_the_series(window, desk):
+    desk.choose_series("k3")
     counts = [s.stop.beads for s in window.line.stops]
-    assert sum(counts) == len(studio.need_run().panels) == 12
+    assert sum(counts) == len(desk.need_run().panels) == 12
     assert "10 panels" in window.line.stops[4].accessibleName() or counts[4] > 0
 
 
-def test_station_opens_before_anything_can_be_done_there_and_says_what_is_missing(open_window, empty_studio):
-    window = open_window(empty_studio)
+def test_station_opens_before_anything_can_be_done_there_and_says_what_is_missing(open_window, empty_desk):
+    window = open_window(empty_desk)
     for name in (n.lower() for n in (*STATIONS, *DOORS)):
         window.walk(name)
         page = window.pages[name]
@@ -172,57 +172,57 @@ def test_station_opens_before_anything_can_be_done_there_and_says_what_is_missin
             assert trouble(window) == "" or name in ("shelf",)
 
 
-def test_series_are_chosen_started_and_named(window, studio):
+def test_series_are_chosen_started_and_named(window, desk):
     window.walk("series")
     page = window.page("series")
     rows = [page.rows.itemAt(i).widget() for i in range(page.rows.count())]
     assert len(rows) == 8
     next(r for r in rows if r.series.code == "D1").click()
-    assert studio.need_run().series.code == "D1"
+    assert desk.need_run().series.code == "D1"
     window.walk("series")
     press(window, "Space")
     assert window.current == "ask"
-    assert len(studio.all_series()) == 9
+    assert len(desk.all_series()) == 9
     window.walk("series")
     page.name_field.setText("Sleet 07")
     page._rename()
-    assert studio.need_run().series.name == "Sleet 07"
+    assert desk.need_run().series.name == "Sleet 07"
 
 
-def test_units_are_the_persons_and_stay(window, studio):
+def test_units_are_the_persons_and_stay(window, desk):
     window.walk("series")
     for button in window.page("series").unit_keys.values():
         button.click()
-    assert studio.units == Units("oz", "fl oz", "in", "°F")
+    assert units_of(desk) == Units("oz", "fl oz", "in", "°F")
     window.walk("mix")
-    studio.choose_series("k4")
+    desk.choose_series("k4")
     assert window.page("mix").reading.unit == "oz"
-    assert studio.notebook.setting("units")["mass"] == "oz"
+    assert desk.notebook.setting("units")["mass"] == "oz"
 
 
-def test_today_collects_what_is_due_across_series_and_leads_there(window, studio):
-    tasks = TodayPresenter(studio).tasks()
+def test_today_collects_what_is_due_across_series_and_leads_there(window, desk):
+    tasks = TodayPresenter(desk).tasks()
     assert {t.series_id for t in tasks} >= {"k3", "k4", "s1"}
     assert tasks == sorted(tasks, key=lambda t: (not t.overdue, not t.now, t.when))
     window.walk("today")
     read = next(t for t in tasks if t.station == "read")
     window.page("today").open(read)
     assert window.current == "read"
-    assert studio.series_id == read.series_id
+    assert desk.series_id == read.series_id
 
 
-def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window, studio):
+def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window, desk):
     window.walk("shelf")
     page = window.page("shelf")
     press(window, "N")
     page.typed.setText("sea pink, paint, #D98CA0")
     page._typed()
-    found = next(m for m in studio.shelf() if m.name == "sea pink")
+    found = next(m for m in desk.shelf() if m.name == "sea pink")
     assert page.hand == found.id
-    page._line_pressed(next(line for line in card.lines(found, studio) if line.key == "density"))
+    page._line_pressed(next(line for line in card.lines(found, desk) if line.key == "density"))
     page.typed.setText("1.14")
     page._typed()
-    assert next(m for m in studio.shelf() if m.name == "sea pink").density_kg_m3 == pytest.approx(1140.0)
+    assert next(m for m in desk.shelf() if m.name == "sea pink").density_kg_m3 == pytest.approx(1140.0)
     for bad in ("x, jam", ", paint"):
         press(window, "N")
         page.typed.setText(bad)
@@ -237,28 +237,28 @@ def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window
     assert page.name_words.text().startswith("A10")
 
 
-def test_window_that_only_reads_says_so_and_changes_nothing(open_window, studio, clock):
-    from dribbet.bench.studio import Studio
+def test_window_that_only_reads_says_so_and_changes_nothing(open_window, desk, clock):
+    from dribbet.studio.desk import Desk
 
-    second_book = open_notebook(studio.notebook.folder)
+    second_book = open_notebook(desk.notebook.folder)
     assert second_book.read_only
-    window = open_window(Studio(second_book, clock))
+    window = open_window(Desk(second_book, clock))
     window.walk("series")
     assert "only reads" in window.page("series").where.text()
     press(window, "Space")
     assert "only reads" in trouble(window)
-    assert len(studio.notebook.all(Series)) == 8
+    assert len(desk.notebook.all(Series)) == 8
     window.close()
 
 
-def test_closing_stops_the_jobs_and_lets_the_notebook_go(open_window, studio, qtbot):
-    window = open_window(studio)
-    studio.choose_series("s1")
+def test_closing_stops_the_jobs_and_lets_the_notebook_go(open_window, desk, qtbot):
+    window = open_window(desk)
+    desk.choose_series("s1")
     window.walk("read")
     window.page("read").read()
     assert window.jobs.busy()
     window.close()
-    again = open_notebook(studio.notebook.folder)
+    again = open_notebook(desk.notebook.folder)
     assert not again.read_only
     again.close()
 
@@ -284,7 +284,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
 from dribbet.bench.application import application, practice_camera
-from dribbet.bench.studio import Studio
+from dribbet.studio.desk import Desk
 from dribbet.bench.tour import settle
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
@@ -293,7 +293,7 @@ from dribbet.notebook import open_notebook
 app = application()
 assert app.platformName() == "xcb", app.platformName()
 book = open_notebook(Path(sys.argv[1]))
-studio = Studio(book, lambda: datetime(2026, 11, 19, 14, 20, tzinfo=UTC), scale=SimulatedScale(), camera=practice_camera(book))
+studio = Desk(book, lambda: datetime(2026, 11, 19, 14, 20, tzinfo=UTC), scale=SimulatedScale(), camera=practice_camera(book))
 window = Window(studio)
 window.resize(1280, 800)
 window.show()

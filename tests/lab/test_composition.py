@@ -50,6 +50,17 @@ def test_cup_is_known_by_raw_components_and_drops_are_no_medium():
     assert (actual.paint_share, actual.medium_share, actual.water_share) == pytest.approx((0.3, 0.4, 0.2))
 
 
+def test_cup_of_a_block_holds_what_that_blocks_own_batch_holds():
+    test = series(repeats=2)
+    arm = design.arms(test)[0]
+    cups = [mix(layer.material, id=f"{layer.material}{b}", recipes="a", block=b, done=True) for b in (1, 2) for layer in CUP]
+    ledger = [w for c in cups for w in (weighing(c, c.colour, 0.05), weighing(c, "water", 0.0125 * c.block, 1))]
+    shares = [composition.of_cup(test, arm, cups, ledger, block=b)["water"] for b in (1, 2, 0)]
+    assert shares == pytest.approx([0.2, 1 / 3, 0.0375 / 0.1375])
+    actual = composition.actual_arm(test, arm, cups, ledger, block=2)
+    assert actual.water_share == pytest.approx(1 / 3)
+
+
 def test_volumes_by_role_open_house_mixes_and_use_the_shelfs_densities():
     shelf = [material("teal", density_kg_m3=1100.0), material("conditioner", density_kg_m3=1000.0), material("water", density_kg_m3=998.0),
              material("thin", made_of=(("conditioner", 1.0), ("water", 9.0)))]  # fmt: skip

@@ -9,11 +9,11 @@ import numpy as np
 import pytest
 
 from dribbet.bench.stations.ask.paper import run_sheet
-from dribbet.bench.units import Units
 from dribbet.lab.plan import design
 from dribbet.paper.labels import SIZES, PanelLabel, labels_pdf, symbol
 from dribbet.paper.run_sheet import run_sheet_pdf
 from dribbet.records import Constants, Design, Extra, Factor, Layout, Level
+from dribbet.words.units import Units
 from tests.made_up import ids, series
 from tests.paper.test_paper import rendered
 

@@ -13,12 +13,13 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QMessageLogContext, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
-from dribbet.bench import guard, scales
-from dribbet.bench.studio import Studio
+from dribbet.bench import guard
 from dribbet.bench.theme.type import font, load_fonts
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedCamera
 from dribbet.notebook import open_notebook
+from dribbet.studio import scales
+from dribbet.studio.desk import Desk
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -98,9 +99,9 @@ def run(folder: Path, *, demo: bool) -> None:
     where = guard.write_log()
     app = application()
     notebook = open_notebook(folder, create=True)
-    studio = Studio(notebook, local_now, camera=practice_camera(notebook) if demo else None, here="system")
-    studio.scale = scales.scale_for(str(notebook.setting(scales.SETTING, scales.PRACTICE if demo else "")), studio.rules)
-    window = Window(studio)
+    desk = Desk(notebook, local_now, camera=practice_camera(notebook) if demo else None, here="system")
+    desk.scale = scales.scale_for(str(notebook.setting(scales.SETTING, scales.PRACTICE if demo else "")), desk.rules)
+    window = Window(desk)
     window.log_path = where
     window.guard.stand()
     window.resize(1280, 800)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from dribbet.bench.parts.margin import Remark, RemarkRow, Weight, clear
 from dribbet.bench.theme.inks import PAPER, Inks
-from dribbet.bench.units import count_text
+from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
     from dribbet.notebook import Notebook

@@ -10,7 +10,6 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from dribbet.bench import left_out
 from dribbet.bench.guard import in_words
 from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key, KeyStrip
@@ -20,12 +19,13 @@ from dribbet.bench.parts.why_row import WhyRow
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.type import font
 from dribbet.records import DribbetError, Panel, Series, SeriesState
+from dribbet.studio.acts import leaving_out as left_out
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 log = logging.getLogger(__name__)
 PRESS_GAP_S = 0.6
@@ -52,9 +52,9 @@ class Page(QWidget):
     done = pyqtSignal()
     """What a press asked for was done."""
 
-    def __init__(self, studio: Studio, jobs: Jobs, *, column: bool = False) -> None:
+    def __init__(self, desk: Desk, jobs: Jobs, *, column: bool = False) -> None:
         super().__init__()
-        self.studio, self.jobs = studio, jobs
+        self.desk, self.jobs = desk, jobs
         self.actions: dict[str, Callable[[], object]] = {}
         self._last_press = 0.0
         self._said: dict[int, object] = {}
@@ -125,7 +125,7 @@ class Page(QWidget):
         """The key that leaves this panel out, or counts it again; None where there is no panel."""
         known = None
         if self._left_out:  # what was left out last can be counted again, though the page has gone on
-            known = next((p for p in self.studio.notebook.all(Panel) if p.id == self._left_out and p.spoiled), None)
+            known = next((p for p in self.desk.notebook.all(Panel) if p.id == self._left_out and p.spoiled), None)
         if panel is not None and panel.spoiled:
             known = panel
         if known is not None:
@@ -147,11 +147,11 @@ class Page(QWidget):
         panel = self._leaving
         if panel is None:
             return
-        was = self.studio.notebook.get(Series, panel.series_id).state
+        was = self.desk.notebook.get(Series, panel.series_id).state
         before, self._left_out = self._left_out, panel.id
         try:
             self.went_out(panel, counts=False)
-            left_out.leave_out(self.studio, panel, reason)
+            left_out.leave_out(self.desk, panel, reason)
         except DribbetError:
             self._left_out = before
             raise
@@ -159,14 +159,14 @@ class Page(QWidget):
         self._say_reopened(panel, was, f"{panel.code} is left out of the verdict: {reason.strip()}. {LEAVE_CAP} counts it again.")
 
     def _count_again(self, panel: Panel) -> None:
-        was = self.studio.notebook.get(Series, panel.series_id).state
+        was = self.desk.notebook.get(Series, panel.series_id).state
         self._left_out = ""
         self.went_out(panel, counts=True)
-        left_out.count_again(self.studio, panel)
+        left_out.count_again(self.desk, panel)
         self._say_reopened(panel, was, f"{panel.code} counts again.")
 
     def _say_reopened(self, panel: Panel, was: SeriesState, words: str) -> None:
-        series = self.studio.notebook.get(Series, panel.series_id)
+        series = self.desk.notebook.get(Series, panel.series_id)
         if was is SeriesState.DECIDED and series.state is not SeriesState.DECIDED:
             words += f" {series.name} was decided; its figures changed, so it is open again."
         self.say_note(words)

@@ -9,8 +9,6 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench import scales
-from dribbet.bench.levels import levels_text
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.keys import Key, KeyButton
@@ -19,11 +17,14 @@ from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
 from dribbet.records import Series, SeriesState
+from dribbet.studio import scales
+from dribbet.words.levels import levels_text
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
-    from dribbet.bench.units import Units
+    from dribbet.studio.desk import Desk
+    from dribbet.words.units import Units
 
 FEW = 8  # so many rows are seen at once: no need to search
 STATE_WORDS = {SeriesState.PLANNED: "planned", SeriesState.RUNNING: "running", SeriesState.DECIDED: "decided"}
@@ -77,8 +78,8 @@ class SeriesRow(QAbstractButton):
 class SeriesSheet(Page):
     """Choose a series, start one, or set up."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
         self.search = Field("find a series: name, code or what it varies", width_px=420)
         self.search.textChanged.connect(lambda _: self._list())
         self.body.addWidget(self.search)
@@ -105,7 +106,7 @@ class SeriesSheet(Page):
             self.unit_keys[name] = button
         self.body.addLayout(line)
         self.scale_key = KeyButton()
-        self.scale_key.clicked.connect(lambda: self.attempt(lambda: scales.choose_next(self.studio)))
+        self.scale_key.clicked.connect(lambda: self.attempt(lambda: scales.choose_next(self.desk)))
         line.addWidget(self.scale_key)
         rename = QHBoxLayout()
         self.name_field = Field("name of this series", width_px=320)
@@ -118,7 +119,7 @@ class SeriesSheet(Page):
 
     def _list(self) -> None:
         """Rows of all series, newest first; what is typed leaves those that hold every word of it."""
-        known, hand, units = self.studio.all_series(), self.studio.series_id, self.studio.units
+        known, hand, units = self.desk.all_series(), self.desk.series_id, units_of(self.desk)
         stands = (known, hand, units)
         if stands != self._stands:
             self._stands = stands
@@ -139,16 +140,16 @@ class SeriesSheet(Page):
         self.nothing.say("" if shown or not known else "No series holds these words. Take some away.")
 
     def refresh(self) -> None:
-        known = self.studio.all_series()
+        known = self.desk.all_series()
         self.title("", "Choose a series, or start a new one." if known else "No series yet. Start one.")
         self._list()
-        units = self.studio.units
+        units = units_of(self.desk)
         for name, button in self.unit_keys.items():
             button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
-        self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.studio))}"))
+        self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.desk))}"))
         self.where.say(
-            f"Notebook: {self.studio.notebook.folder.name}"
-            + (" (this window only reads: another one has it open)" if self.studio.notebook.read_only else "")
+            f"Notebook: {self.desk.notebook.folder.name}"
+            + (" (this window only reads: another one has it open)" if self.desk.notebook.read_only else "")
         )
         self.keys(
             [
@@ -159,20 +160,20 @@ class SeriesSheet(Page):
         )
 
     def _chosen(self, series_id: str) -> None:
-        self.studio.choose_series(series_id)
+        self.desk.choose_series(series_id)
         self.go.emit("chosen")
 
     def _unit(self, name: str, choices: tuple[str, str]) -> None:
-        now = getattr(self.studio.units, name)
-        self.studio.set_units(replace(self.studio.units, **{name: choices[1] if now == choices[0] else choices[0]}))
+        now = getattr(units_of(self.desk), name)
+        self.desk.set_units(replace(units_of(self.desk), **{name: choices[1] if now == choices[0] else choices[0]}))
 
     def _rename(self) -> None:
         def rename() -> None:
-            run = self.studio.need_run()
+            run = self.desk.need_run()
             text = self.name_field.text().strip()
             if text:
-                self.studio.notebook.replace(replace(run.series, name=text[:40]))
+                self.desk.notebook.replace(replace(run.series, name=text[:40]))
                 self.name_field.clear()
-                self.studio.changed()
+                self.desk.changed()
 
         self.attempt(rename)

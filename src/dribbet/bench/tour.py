@@ -46,11 +46,11 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
     """Draw the main views one after the other; each file appears whole."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from dribbet.bench.application import application, practice_camera
-    from dribbet.bench.studio import Studio
     from dribbet.bench.window import Window
     from dribbet.demo.build import build_notebook
     from dribbet.devices import SimulatedScale
     from dribbet.notebook import open_notebook
+    from dribbet.studio.desk import Desk
 
     app = application()
     try:
@@ -61,15 +61,15 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
         folder = Path(scratch) / "Tidewrack.dribbet"
         build_notebook(folder, NOW)
         notebook = open_notebook(folder)
-        studio = Studio(notebook, lambda: NOW, scale=SimulatedScale(), camera=practice_camera(notebook, lapses=0.0))
-        window = Window(studio)
+        desk = Desk(notebook, lambda: NOW, scale=SimulatedScale(), camera=practice_camera(notebook, lapses=0.0))
+        window = Window(desk)
         window.resize(width, height)
         window.show()
         try:
             for done, (name, series_id, view) in enumerate(VIEWS):
                 report(done, len(VIEWS))
-                studio.choose_series(series_id)
-                studio.take("check", "a")
+                desk.choose_series(series_id)
+                desk.take("check", "a")
                 window.walk(view)
                 _stage(window, name, view)
                 settle(window)
@@ -112,14 +112,14 @@ def _stage(window: Window, name: str, view: str) -> None:
     elif isinstance(page, PourPage):
         page.freeze()
         if not page.view.steps or page.view.steps[0].state == "planned":
-            studio = window.studio
-            clock = studio.clock
-            studio.clock = lambda: NOW - timedelta(seconds=76)
+            desk = window.desk
+            clock = desk.clock
+            desk.clock = lambda: NOW - timedelta(seconds=76)
             page.presenter.advance(None, "tour")
-            studio.clock = lambda: NOW - timedelta(seconds=36)
+            desk.clock = lambda: NOW - timedelta(seconds=36)
             page.presenter.advance(None, "tour")
-            studio.clock = clock
-            studio.changed()
+            desk.clock = clock
+            desk.changed()
 
 
 def settle(window: Window, seconds: float = 30.0) -> None:

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QPalette
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
-from dribbet.bench import flow_set
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
@@ -29,15 +28,16 @@ from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.pour.page import PourPage
 from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
-from dribbet.bench.units import listed
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words.units import listed
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from dribbet.bench.page import Page
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 log = logging.getLogger(__name__)
 SMALLEST = (1024, 700)
@@ -52,9 +52,9 @@ SAFE = "today"
 class Window(QWidget):
     """Everything in one window; the run line is the only navigation."""
 
-    def __init__(self, studio: Studio) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.studio = studio
+        self.desk = desk
         self.jobs = Jobs()
         self.pictures = Pictures()
         self.setWindowTitle("Dribbet")
@@ -74,22 +74,22 @@ class Window(QWidget):
         row.addLayout(side, 1)
         names = [n.lower() for n in STATIONS]
         makers = [
-            lambda: AskPage(studio, self.jobs),
-            lambda: MixPage(studio, self.jobs),
-            lambda: CheckPage(studio, self.jobs),
-            lambda: PourPage(studio, self.jobs),
-            lambda: DryPage(studio, self.jobs),
-            lambda: ShootPage(studio, self.jobs, self.pictures),
-            lambda: ReadPage(studio, self.jobs, self.pictures),
-            lambda: DecidePage(studio, self.jobs, self.pictures),
+            lambda: AskPage(desk, self.jobs),
+            lambda: MixPage(desk, self.jobs),
+            lambda: CheckPage(desk, self.jobs),
+            lambda: PourPage(desk, self.jobs),
+            lambda: DryPage(desk, self.jobs),
+            lambda: ShootPage(desk, self.jobs, self.pictures),
+            lambda: ReadPage(desk, self.jobs, self.pictures),
+            lambda: DecidePage(desk, self.jobs, self.pictures),
         ]
         self._makers = dict(zip(names, makers, strict=True))
         self._makers |= {
-            "today": lambda: TodayPage(studio, self.jobs),
-            "shelf": lambda: ShelfPage(studio, self.jobs),
-            "findings": lambda: FindingsPage(studio, self.jobs),
-            "series": lambda: SeriesSheet(studio, self.jobs),
-            "rules": lambda: RulesPage(studio, self.jobs),
+            "today": lambda: TodayPage(desk, self.jobs),
+            "shelf": lambda: ShelfPage(desk, self.jobs),
+            "findings": lambda: FindingsPage(desk, self.jobs),
+            "series": lambda: SeriesSheet(desk, self.jobs),
+            "rules": lambda: RulesPage(desk, self.jobs),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""
@@ -101,19 +101,19 @@ class Window(QWidget):
         self.line.station_wanted.connect(lambda i: self.walk(STATIONS[i].lower()))
         self.line.door_wanted.connect(lambda i: self.walk(DOORS[i].lower()))
         self.line.series_wanted.connect(lambda: self.walk("series" if self.current != "series" else self._before))
-        studio.listen(self.refresh)
+        desk.listen(self.refresh)
         application = QApplication.instance()
         assert application is not None
         application.installEventFilter(self)
         self._clock = QTimer(self)
         self._clock.setInterval(MINUTE_MS)
         self._clock.timeout.connect(self._minute)
-        self._rung_at = studio.now()
+        self._rung_at = desk.now()
         self._clock.start()
         self._waiting = QTimer(self)  # for the window that writes to go
         self._waiting.setInterval(TAKE_OVER_MS)
         self._waiting.timeout.connect(self._take_over)
-        if studio.notebook.because_of_another_window:
+        if desk.notebook.because_of_another_window:
             self._waiting.start()
         self._copied = None
         QTimer.singleShot(COPY_AFTER_MS, self._keep_copy)
@@ -125,10 +125,10 @@ class Window(QWidget):
 
     def _first(self) -> str:
         """Where the series in hand needs the person: the earliest station with panels, or Ask."""
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None or not run.panels:
             return "ask"
-        now = self.studio.now()
+        now = self.desk.now()
         stations = sorted({run.station(p, now) for p in run.panels})
         due = [d for d in run.due_looks(now) if d.now]
         return "dry" if due else Station(stations[0]).name.lower()
@@ -173,7 +173,7 @@ class Window(QWidget):
     def stumbled(self, error: BaseException) -> None:
         """Tell an error that nobody expected, and show the page anew from what is stored; after three in a row go to Today."""
         self.stumbles.append(str(error))
-        self.studio.read_anew()
+        self.desk.read_anew()
         in_a_row = len(self.stumbles) >= IN_A_ROW
         for name in (SAFE,) if in_a_row or not self.current else (self.current, SAFE):  # a page that cannot be shown at all is left at once
             try:
@@ -233,28 +233,28 @@ class Window(QWidget):
         page = self.pages.get(self.current)
         if page is not None:
             page.refresh()
-            self.notice.show_state(notebook_words(self.studio.notebook), page.inks)
+            self.notice.show_state(notebook_words(self.desk.notebook), page.inks)
 
     def _take_over(self) -> None:
         """Write from now on, once the window that wrote is gone."""
         try:
-            taken = self.studio.notebook.take_over()
+            taken = self.desk.notebook.take_over()
         except DribbetError as error:
             self._waiting.stop()
             self.pages[self.current].say_trouble(str(error))
             return
         if taken:
             self._waiting.stop()
-            self.studio.changed()
+            self.desk.changed()
             self.pages[self.current].say_note("The other window is gone. This one writes now.")
 
     def _keep_copy(self) -> None:
         """Keep today's copy of the notebook beside it, off the GUI thread."""
-        today = self.studio.local(self.studio.now()).date()
-        if self.studio.notebook.read_only or today == self._copied:
+        today = self.desk.local(self.desk.now()).date()
+        if self.desk.notebook.read_only or today == self._copied:
             return
         self._copied = today
-        self.jobs.start(lambda _: self.studio.notebook.keep_daily_copy(today), lambda _: None, self._not_copied)
+        self.jobs.start(lambda _: self.desk.notebook.keep_daily_copy(today), lambda _: None, self._not_copied)
 
     def _not_copied(self, error: Exception) -> None:
         page = self.pages.get(self.current)
@@ -262,25 +262,25 @@ class Window(QWidget):
             page.say_trouble(f"Today's copy could not be kept. {in_words(error, self.log_path)}")
 
     def _learn(self) -> None:
-        if not self.studio.learn_some():
+        if not self.desk.learned.learn_some():
             self._learning.stop()
 
     def _minute(self) -> None:
         """Time passes: what is shown follows it, and a cup that has rested rings, whichever page is open."""
         self.refresh()
         self._keep_copy()
-        run, now = self.studio.run(), self.studio.now()
-        rested = flow_set.rested_between(self.studio, run, self._rung_at, now) if run is not None else []
+        run, now = self.desk.run(), self.desk.now()
+        rested = flow_set.rested_between(self.desk, run, self._rung_at, now) if run is not None else []
         self._rung_at = now
         if rested and self.current in self.pages:
             self.pages[self.current].say_note(f"{listed(rested).capitalize()} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
-            if self.studio.rules.tone:
+            if self.desk.rules.tone:
                 QApplication.beep()
 
     def _show_line(self) -> None:
-        known = self.studio.all_series()
-        run = self.studio.run()
-        now = self.studio.now()
+        known = self.desk.all_series()
+        run = self.desk.run()
+        now = self.desk.now()
         if run is None:
             self.line.show_series("No series", "none", 0)
             self.line.show_stops([Stop(ready=i == 0) for i in range(8)])
@@ -298,7 +298,7 @@ class Window(QWidget):
                 ready = i == 0 or run.series.seed is not None
                 stops.append(Stop(count, STATIONS[i].lower() == hand, overdue and i == int(Station.DRY), ready))
             self.line.show_stops(stops)
-        self.line.show_due(TodayPresenter(self.studio).due_now())
+        self.line.show_due(TodayPresenter(self.desk).due_now())
 
     # ------------------------------------------------------------ keyboard
 
@@ -380,6 +380,6 @@ class Window(QWidget):
         application = QApplication.instance()
         if application is not None:
             application.removeEventFilter(self)
-        self.studio.notebook.close()
+        self.desk.notebook.close()
         if event is not None:
             event.accept()

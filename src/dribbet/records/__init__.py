@@ -15,6 +15,7 @@ from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, G
 from dribbet.records.pours import MISHAPS, SIGNS, Mishap, MishapKind, PanelWeighing, PanelWeight, Step, StepMark
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
+from dribbet.records.units import SYSTEMS, UnitChoice
 
 __all__ = [
     "BETWEEN",
@@ -24,6 +25,7 @@ __all__ = [
     "NEVER",
     "PHOTO_SUFFIXES",
     "SIGNS",
+    "SYSTEMS",
     "TAKEN_OUT",
     "Aim",
     "BasePlan",
@@ -91,6 +93,7 @@ __all__ = [
     "StepMark",
     "Stream",
     "Technique",
+    "UnitChoice",
     "Varied",
     "Wanted",
     "Weigh",

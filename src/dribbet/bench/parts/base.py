@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QSizePolicy, Q
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import font
-from dribbet.bench.units import NARROW, NO_BREAK
+from dribbet.words.units import NARROW, NO_BREAK
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

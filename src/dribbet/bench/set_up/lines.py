@@ -6,15 +6,15 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import figure, percent
 from dribbet.lab.cup import house_rules
 from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
+from dribbet.words.units import figure, percent
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from dribbet.bench.units import Units
+    from dribbet.words.units import Units
 
 BAUDS: Final = (1200, 2400, 4800, 9600, 19200, 38400)
 

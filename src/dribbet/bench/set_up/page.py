@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench import scales
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
@@ -15,10 +14,12 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.set_up import lines
 from dribbet.records import HouseRules
+from dribbet.studio import scales
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 COLUMN_OF = {"Scale": 0, "Mixing": 0, "Consistency": 0, "On purpose unlike": 1, "Ways to pour": 1, "Flow cups": 1}
 
@@ -26,8 +27,8 @@ COLUMN_OF = {"Scale": 0, "Mixing": 0, "Consistency": 0, "On purpose unlike": 1, 
 class RulesPage(Page):
     """Part of Set-up: the rules of the bench."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
         self.line = ""
         inner = QWidget()
         row = QHBoxLayout(inner)
@@ -49,7 +50,7 @@ class RulesPage(Page):
 
     def refresh(self) -> None:
         self.title("", "How this bench works. Press a line to change it.", "Every school may set these otherwise; what you change holds from now on.")
-        rules, units = self.studio.rules, self.studio.units
+        rules, units = self.desk.rules, units_of(self.desk)
         told = lines.lines(rules, units)
         key = (tuple(told), self.line)
         if key != self._built:
@@ -80,17 +81,17 @@ class RulesPage(Page):
             self.typed.setFocus()
             return
         self.line = ""
-        self.attempt(lambda: self._set(lines.pressed(self.studio.rules, line.key)))
+        self.attempt(lambda: self._set(lines.pressed(self.desk.rules, line.key)))
 
     def _set(self, rules: HouseRules) -> None:
-        before = self.studio.rules
-        self.studio.set_rules(rules)
+        before = self.desk.rules
+        self.desk.set_rules(rules)
         if (before.serial_baud, before.serial_pattern) != (rules.serial_baud, rules.serial_pattern):
-            scales.renew(self.studio)
+            scales.renew(self.desk)
 
     def _typed(self) -> None:
         def take() -> None:
-            changed = lines.typed(self.studio.rules, self.line, self.typed.text(), self.studio.units)
+            changed = lines.typed(self.desk.rules, self.line, self.typed.text(), units_of(self.desk))
             self.line = ""
             self.typed.clear()
             self.setFocus()
@@ -100,4 +101,4 @@ class RulesPage(Page):
 
     def _usual(self) -> None:
         """Start from the usual rules again; one's own flow cups stay."""
-        self._set(HouseRules(home_cups=self.studio.rules.home_cups))
+        self._set(HouseRules(home_cups=self.desk.rules.home_cups))

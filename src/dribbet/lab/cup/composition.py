@@ -33,29 +33,35 @@ def weighed_in(mix: Mix, weighings: Iterable[Weighing]) -> dict[str, float]:
     return held
 
 
-def of_colour(arm: Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing]) -> dict[str, float]:
-    """Mass fractions of one colour's mix; planned ones until the cup is done."""
-    mix = next((m for m in mixes if m.colour == colour and arm.letter in m.recipes and m.done), None)
-    held = weighed_in(mix, weighings) if mix is not None else {}
+def of_colour(arm: Arm, colour: str, mixes: Sequence[Mix], weighings: Sequence[Weighing], block: int = 0) -> dict[str, float]:
+    """Mass fractions of one colour's mix, from the cup of one block or (block 0) all its cups together; planned ones until they are done."""
+    mine = [m for m in mixes if m.colour == colour and arm.letter in m.recipes and m.done and (not block or m.block in (0, block))]
+    held: dict[str, float] = {}
+    for mix in mine:
+        for name, kg in weighed_in(mix, weighings).items():
+            held[name] = held.get(name, 0.0) + kg
     total = sum(held.values())
     return {name: kg / total for name, kg in held.items()} if total > 0.0 else mix_fractions(arm, colour)
 
 
 def of_cup(
-    series: Series, arm: Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = (), shelf: Sequence[Material] = ()
+    series: Series, arm: Arm, mixes: Sequence[Mix] = (), weighings: Sequence[Weighing] = (), shelf: Sequence[Material] = (), block: int = 0
 ) -> dict[str, float]:
-    """Mass fractions of the whole cup of a recipe, all colours together, house mixes opened up; they sum to one."""
+    """Mass fractions of the whole cup of a recipe, all colours together, house mixes opened up; they sum to one.
+
+    A block's cup holds what that block's batches hold; block 0 is all of them together.
+    """
     cup: dict[str, float] = {}
     for layer in series.layers:
-        for name, share in of_colour(arm, layer.material, mixes, weighings).items():
+        for name, share in of_colour(arm, layer.material, mixes, weighings, block).items():
             cup[name] = cup.get(name, 0.0) + layer.share * share
     total = sum(cup.values())
     return house_mix.raw({name: share / total for name, share in cup.items()}, shelf)
 
 
-def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], shelf: Sequence[Material] = ()) -> Arm:
-    """Return the recipe with the shares that were really weighed in, averaged over the cup."""
-    cup = of_cup(series, arm, mixes, weighings, shelf)
+def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], shelf: Sequence[Material] = (), block: int = 0) -> Arm:
+    """Return the recipe with the shares that were really weighed in for a block (0 for all), averaged over the cup."""
+    cup = of_cup(series, arm, mixes, weighings, shelf, block)
     colours = {layer.material for layer in series.layers}
     others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner"), arm.medium: "medium"}
     additives = {m.name for m in shelf if m.kind is Kind.ADDITIVE and m.name not in others} | {arm.held.silicone}

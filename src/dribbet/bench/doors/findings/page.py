@@ -8,41 +8,40 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
-from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
-from dribbet.bench.units import count_text
 from dribbet.lab.paint import experience
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import Response, Series, SeriesState
+from dribbet.words.units import count_text, units_of
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 
 class FindingsPresenter:
     """Sentences that the notebook supports. No widgets."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
 
     def findings(self) -> list[tuple[Series, str]]:
         """Verdicts of decided series, newest first."""
-        decided = [s for s in self.studio.all_series() if s.state is SeriesState.DECIDED and s.verdict]
+        decided = [s for s in self.desk.all_series() if s.state is SeriesState.DECIDED and s.verdict]
         return [(s, s.verdict) for s in sorted(decided, key=lambda s: s.created_at, reverse=True)]
 
     def luck(self) -> list[str]:
         """How much panels poured alike differ, for each response that has repeats."""
         made = []
         for response in Response:
-            known = self.studio.scatter(response)
+            known = self.desk.learned.scatter(response)
             if known is not None:
                 scale = SCALES[response]
                 value = (
-                    self.studio.units.length_text(known.sd, scale.digits)
+                    units_of(self.desk).length_text(known.sd, scale.digits)
                     if scale.unit == "mm"
                     else f"{known.sd:.{scale.digits}f} {scale.unit}".strip()
                 )
@@ -53,7 +52,7 @@ class FindingsPresenter:
 
     def bench(self) -> list[str]:
         """What the bench has to do with it: sheens in the cup, signs while pouring against the mounds before it."""
-        seen = panels_seen(self.studio)
+        seen = self.desk.learned.panels_seen()
         made = []
         unlike, alike = experience.by_sheen(seen)
         cells = [e.means.get(Response.CELL_COUNT) for e in (unlike, alike)]
@@ -70,9 +69,9 @@ class FindingsPresenter:
 class FindingsPage(Page):
     """The door Findings."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = FindingsPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = FindingsPresenter(desk)
         inner = QWidget()
         column = QVBoxLayout(inner)
         column.setContentsMargins(0, 0, 8, 0)

@@ -6,17 +6,17 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import figure, percent
 from dribbet.lab.cup import composition, house_mix
 from dribbet.lab.paint import measures
 from dribbet.notebook.references import held_names
 from dribbet.records import Bottle, DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Mix, Opacity, Pack, Sheen
+from dribbet.words.units import figure, percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from datetime import datetime
 
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +48,9 @@ def _or(text: str, otherwise: str = "not said") -> str:
     return text or otherwise
 
 
-def lines(m: Material, studio: Studio) -> list[CardLine]:
+def lines(m: Material, desk: Desk) -> list[CardLine]:
     """Everything on the card, in the order in which one would look."""
-    units = studio.units
+    units = units_of(desk)
     price = f"{m.price_per_kg:.2f} a kg" if m.price_per_kg else "not said"
     if m.packs:
         price += "; " + ", ".join(f"{p.price + p.delivery:.2f} for {units.stock_text(p.content_kg)}" for p in m.packs)
@@ -77,7 +77,7 @@ def lines(m: Material, studio: Studio) -> list[CardLine]:
         CardLine("wash_off", "Must be washed off", "yes" if m.wash_off else "no"),
         CardLine("bakeable", "May be baked (label)", "yes" if m.bakeable else "no"),
         *(CardLine(f"hazard {h}", f"Care: {h}", "yes" if h in m.hazards else "no") for h in Hazard),
-        CardLine("made_of", "Made of", _made_of(m, studio) if m.made_of else "bought", "glue 200, water 100 mL"),
+        CardLine("made_of", "Made of", _made_of(m, desk) if m.made_of else "bought", "glue 200, water 100 mL"),
         CardLine("strained_at", "Strained", f"{m.strained_at:%d %b %Y}" if m.strained_at else "not said", "today, or 2026-11-03"),
         CardLine("note", "Note", _or(m.note, "none"), "anything worth keeping"),
     ]
@@ -88,8 +88,8 @@ def lines(m: Material, studio: Studio) -> list[CardLine]:
     return [line for line in made if line.key not in hidden]
 
 
-def _made_of(m: Material, studio: Studio) -> str:
-    shelf = studio.shelf()
+def _made_of(m: Material, desk: Desk) -> str:
+    shelf = desk.shelf()
     raw = house_mix.raw({m.name: 1.0}, shelf)
     tint = house_mix.tint_share(m, shelf)
     words = ", ".join(f"{n} {percent(s)}" for n, s in raw.items())
@@ -113,7 +113,7 @@ def pressed(m: Material, key: str) -> Material:
     return replace(m, **{key: values[(values.index(getattr(m, key)) + 1) % len(values)]})  # type: ignore[arg-type]
 
 
-def typed(m: Material, key: str, text: str, studio: Studio) -> Material:
+def typed(m: Material, key: str, text: str, desk: Desk) -> Material:
     """A line with what was typed in it.
 
     Raises
@@ -124,75 +124,75 @@ def typed(m: Material, key: str, text: str, studio: Studio) -> Material:
     reader = READERS.get(key)
     if reader is None:
         raise DribbetError("Press this line to change it.")
-    return reader(m, text.strip(), studio)
+    return reader(m, text.strip(), desk)
 
 
-def used_in(name: str, studio: Studio) -> str:
+def used_in(name: str, desk: Desk) -> str:
     """What knows a container by its name, in words; nothing where it can be renamed."""
-    book = studio.notebook
-    for s in studio.all_series():
+    book = desk.notebook
+    for s in desk.all_series():
         if any(layer.material == name for layer in s.layers) or name in held_names(s.constants):
             return s.code
-    codes = {s.id: s.code for s in studio.all_series()}
+    codes = {s.id: s.code for s in desk.all_series()}
     for mix in book.all(Mix):
         if name in (mix.colour, mix.drop_material, *dict(mix.plan)):
             return f"a cup of {codes.get(mix.series_id, 'a series')}"
     bottle = next((b for b in book.all(Bottle) if name in dict(b.contents)), None)
     if bottle is not None:
         return f"bottle {bottle.code}"
-    made = next((o for o in studio.shelf() if name in dict(o.made_of)), None)
+    made = next((o for o in desk.shelf() if name in dict(o.made_of)), None)
     return made.name if made is not None else ""
 
 
-def _name(m: Material, text: str, studio: Studio) -> Material:
+def _name(m: Material, text: str, desk: Desk) -> Material:
     if not text:
         raise DribbetError("A container needs a name.")
-    if any(o.name.lower() == text.lower() and o.id != m.id for o in studio.shelf()):
+    if any(o.name.lower() == text.lower() and o.id != m.id for o in desk.shelf()):
         raise DribbetError(f"There is a {text} on the shelf already. Give this one another name.")
-    used = used_in(m.name, studio)
+    used = used_in(m.name, desk)
     if used and text != m.name:
         raise DribbetError(f"{m.name} is part of {used}, which would no longer find it. Add a new container under the new name.")
     return replace(m, name=text[:40])
 
 
-def _hex(m: Material, text: str, studio: Studio) -> Material:
+def _hex(m: Material, text: str, desk: Desk) -> Material:
     if not re.fullmatch(r"#[0-9A-Fa-f]{6}", text):
         raise DribbetError(f"“{text}” is no colour. Write it as #7FB3A8.")
     return replace(m, hex=text.upper())
 
 
-def _lot(m: Material, text: str, studio: Studio) -> Material:
+def _lot(m: Material, text: str, desk: Desk) -> Material:
     """A new lot opens today, and asks for its measurements again."""
     if text == m.lot:
         return m
-    return replace(m, lot=text[:40], lot_since=studio.now() if m.lot else m.lot_since, opened_at=studio.now())
+    return replace(m, lot=text[:40], lot_since=desk.now() if m.lot else m.lot_since, opened_at=desk.now())
 
 
-def _day(name: str) -> Callable[[Material, str, Studio], Material]:
-    def read(m: Material, text: str, studio: Studio) -> Material:
-        return replace(m, **{name: _when(text, studio)})  # type: ignore[arg-type]
+def _day(name: str) -> Callable[[Material, str, Desk], Material]:
+    def read(m: Material, text: str, desk: Desk) -> Material:
+        return replace(m, **{name: _when(text, desk)})  # type: ignore[arg-type]
 
     return read
 
 
-def _when(text: str, studio: Studio) -> datetime | None:
+def _when(text: str, desk: Desk) -> datetime | None:
     from datetime import datetime
 
     if text.lower() in ("today", "now"):
-        return studio.now()
+        return desk.now()
     if not text:
         return None
     try:
         day = datetime.fromisoformat(text)
     except ValueError:
         raise DribbetError(f"“{text}” is no day. Type today, or one such as 2026-11-03.") from None
-    return day.replace(tzinfo=studio.now().tzinfo)
+    return day.replace(tzinfo=desk.now().tzinfo)
 
 
-def _kg(name: str) -> Callable[[Material, str, Studio], Material]:
-    def read(m: Material, text: str, studio: Studio) -> Material:
+def _kg(name: str) -> Callable[[Material, str, Desk], Material]:
+    def read(m: Material, text: str, desk: Desk) -> Material:
         try:
-            kg = studio.units.mass_kg(text)
+            kg = units_of(desk).mass_kg(text)
         except ValueError:
             raise DribbetError(f"“{text}” is no weight. Type what is left, such as 250.") from None
         changed = replace(m, **{name: kg})
@@ -201,8 +201,8 @@ def _kg(name: str) -> Callable[[Material, str, Studio], Material]:
     return read
 
 
-def _share(name: str) -> Callable[[Material, str, Studio], Material]:
-    def read(m: Material, text: str, studio: Studio) -> Material:
+def _share(name: str) -> Callable[[Material, str, Desk], Material]:
+    def read(m: Material, text: str, desk: Desk) -> Material:
         return replace(m, **{name: _number(text.removesuffix("%"), "a share, such as 38") / 100.0})
 
     return read
@@ -215,7 +215,7 @@ def _number(text: str, like: str) -> float:
         raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
 
 
-def _density(m: Material, text: str, studio: Studio) -> Material:
+def _density(m: Material, text: str, desk: Desk) -> Material:
     grams = _number(text.removesuffix("g"), "the grams of one mL, such as 1.09")
     if not 0.6 <= grams <= 3.0:
         raise DribbetError(f"One mL of paint weighs 0.6 to 3 g, not {grams:g}. Weigh it with G.")
@@ -225,7 +225,7 @@ def _density(m: Material, text: str, studio: Studio) -> Material:
 PACK: Final = re.compile(r"^([\d.,]+)(?:\s*(?:for|/)\s*([\d.,]+)\s*(?:g|oz)?)?(?:\s*\(?\+\s*([\d.,]+)\)?)?$")
 
 
-def _price(m: Material, text: str, studio: Studio) -> Material:
+def _price(m: Material, text: str, desk: Desk) -> Material:
     """'12.50 for 250 (+ 3)' adds a pack; a bare figure is the price of a kilogram; nothing forgets all of it."""
     if not text:
         return replace(m, packs=(), price_per_kg=0.0)
@@ -235,7 +235,7 @@ def _price(m: Material, text: str, studio: Studio) -> Material:
     price = _number(found.group(1), "a price")
     if found.group(2) is None:
         return replace(m, price_per_kg=price)
-    pack = Pack(content_kg=studio.units.mass_kg(found.group(2)), price=price, delivery=_number(found.group(3) or "0", "what delivery costs"))
+    pack = Pack(content_kg=units_of(desk).mass_kg(found.group(2)), price=price, delivery=_number(found.group(3) or "0", "what delivery costs"))
     packs = (*(p for p in m.packs if p.content_kg != pack.content_kg), pack)
     return replace(m, packs=packs, price_per_kg=(pack.price + pack.delivery) / pack.content_kg)
 
@@ -243,7 +243,7 @@ def _price(m: Material, text: str, studio: Studio) -> Material:
 AMOUNT: Final = re.compile(r"^(.*?)\s*([\d.,]+)\s*([a-zA-Z ]*)$")
 
 
-def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
+def made_of(text: str, desk: Desk) -> tuple[tuple[str, float], ...]:
     """'glue 200, water 100 mL, belt silicone 3 drops' as names and kilograms, by the shelf's densities and the person's own measures.
 
     Raises
@@ -251,7 +251,7 @@ def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
     DribbetError
         If a part has no amount, is not on the shelf, or is in a measure that is not known yet.
     """
-    known = {m.name.lower(): m for m in studio.shelf()}
+    known = {m.name.lower(): m for m in desk.shelf()}
     parts = []
     for piece in re.split(r"[,;]\s+|\s\+\s|;", text):
         if not piece.strip():
@@ -266,18 +266,18 @@ def made_of(text: str, studio: Studio) -> tuple[tuple[str, float], ...]:
         if unit is None:
             raise DribbetError(f"“{found.group(3).strip()}” is no measure here. Use g, oz, mL, fl oz, teaspoons, drops, squirts or peas.")
         amount = _number(found.group(2), "an amount")
-        parts.append((material.name, measures.to_kg(amount, unit or studio.units.mass, material, studio.gaugings())))
+        parts.append((material.name, measures.to_kg(amount, unit or units_of(desk).mass, material, desk.gaugings())))
     return tuple(parts)
 
 
-def _made(m: Material, text: str, studio: Studio) -> Material:
+def _made(m: Material, text: str, desk: Desk) -> Material:
     if not text:
         return replace(m, made_of=(), made_at=None)
-    changed = replace(m, made_of=made_of(text, studio), made_at=studio.now(), kind=Kind.HOUSE_MIX)
-    return with_figures_of_its_parts(changed, studio)
+    changed = replace(m, made_of=made_of(text, desk), made_at=desk.now(), kind=Kind.HOUSE_MIX)
+    return with_figures_of_its_parts(changed, desk)
 
 
-def with_figures_of_its_parts(m: Material, studio: Studio) -> Material:
+def with_figures_of_its_parts(m: Material, desk: Desk) -> Material:
     """A house mix with the density, solids and flags that follow from what is in it.
 
     Raises
@@ -285,7 +285,7 @@ def with_figures_of_its_parts(m: Material, studio: Studio) -> Material:
     DribbetError
         If it is, by way of others, made of itself.
     """
-    shelf = [*(o for o in studio.shelf() if o.id != m.id), m]
+    shelf = [*(o for o in desk.shelf() if o.id != m.id), m]
     raw = house_mix.raw({m.name: 1.0}, shelf)
     known = {o.name: o for o in shelf}
     return replace(
@@ -298,7 +298,7 @@ def with_figures_of_its_parts(m: Material, studio: Studio) -> Material:
     )
 
 
-READERS: Final[dict[str, Callable[[Material, str, Studio], Material]]] = {
+READERS: Final[dict[str, Callable[[Material, str, Desk], Material]]] = {
     "name": _name,
     "hex": _hex,
     "lot": _lot,

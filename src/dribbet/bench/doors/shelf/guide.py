@@ -9,11 +9,12 @@ from dribbet.lab.cup import bottles
 from dribbet.lab.paint import containers
 from dribbet.notebook.store import new_id
 from dribbet.records import Bottle, BottleWeighing, DribbetError, Gauging, GaugingKind, Material
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,13 +79,13 @@ class Guide:
         return True
 
 
-def density(studio: Studio, m: Material) -> Guide:
+def density(desk: Desk, m: Material) -> Guide:
     """Density by a syringe of 10 mL, filled twice."""
 
     def finish(kg: list[float]) -> str:
         value = containers.density_of_fillings(kg[1:], kg[0])
         spread = containers.density_sd(kg[1:], kg[0])
-        _keep(studio, replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
+        _keep(desk, replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
         return f"{m.name.capitalize()} weighs {value / 1000:.3f} g in each mL; the fillings differ by {spread / value:.1%}."
 
     def check(kg: list[float]) -> None:
@@ -103,15 +104,15 @@ def density(studio: Studio, m: Material) -> Guide:
     )
 
 
-def body(studio: Studio, m: Material) -> Guide:
+def body(desk: Desk, m: Material) -> Guide:
     """Body by a slump disc: a fixed mass on a level plate, its diameter after a fixed time."""
-    rules = studio.rules
+    rules = desk.rules
 
     def finish(values: list[float]) -> str:
         sample, diameter = values[0], containers.slump_diameter_m(values[2:4])
         found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
-        _keep(studio, m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
-        across = studio.units.length_text(diameter * 1e3)
+        _keep(desk, m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
+        across = units_of(desk).length_text(diameter * 1e3)
         return f"{m.name.capitalize()} {found.words}: {across} across. Start from 1 part to {found.start_parts:g} of conditioner."
 
     def check(values: list[float]) -> None:
@@ -131,7 +132,7 @@ def body(studio: Studio, m: Material) -> Guide:
     )
 
 
-def measure(studio: Studio, m: Material, kind: GaugingKind) -> Guide:
+def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
     """One's own drop, spoon, squirt or pea: several of them weighed together."""
     count = COUNTS[kind]
 
@@ -140,7 +141,7 @@ def measure(studio: Studio, m: Material, kind: GaugingKind) -> Guide:
             raise DribbetError(f"The scale saw nothing of {count} {kind}s. Let more fall, or use a finer scale.")
         one = kg[0] / count
         changed = replace(m, drop_kg=one) if kind is GaugingKind.DROP else m
-        _keep(studio, changed, kind, one, tuple(kg), count=count)
+        _keep(desk, changed, kind, one, tuple(kg), count=count)
         return f"One {kind} of {m.name} weighs {one * 1e6:.0f} mg, from {count} together."
 
     plural = {GaugingKind.TEASPOON: "level teaspoons", GaugingKind.PEA: "peas"}.get(kind, f"{kind}s")
@@ -151,13 +152,13 @@ def measure(studio: Studio, m: Material, kind: GaugingKind) -> Guide:
     )
 
 
-def cap(studio: Studio, b: Bottle) -> Guide:
+def cap(desk: Desk, b: Bottle) -> Guide:
     """A bottle that was just filled: empty and capped weight, from which its losses are counted."""
 
     def finish(kg: list[float]) -> str:
-        studio.notebook.replace(replace(b, empty_kg=kg[0], stored_kg=kg[1]))
-        studio.changed()
-        return f"{b.code} holds {studio.units.mass_text(kg[1] - kg[0])}. What it loses from now on is water."
+        desk.notebook.replace(replace(b, empty_kg=kg[0], stored_kg=kg[1]))
+        desk.changed()
+        return f"{b.code} holds {units_of(desk).mass_text(kg[1] - kg[0])}. What it loses from now on is water."
 
     def check(kg: list[float]) -> None:
         if len(kg) == 2 and kg[1] <= kg[0]:
@@ -171,22 +172,22 @@ def cap(studio: Studio, b: Bottle) -> Guide:
     )
 
 
-def bottle(studio: Studio, b: Bottle) -> Guide:
+def bottle(desk: Desk, b: Bottle) -> Guide:
     """A stored bottle again: its weight, the water it lost, and what is given back."""
 
     def finish(kg: list[float]) -> str:
-        known = studio.notebook.all(BottleWeighing, bottle_id=b.id)
-        stand = bottles.stand(b, [*known, _weighed(studio, b, kg[0])])
+        known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
+        stand = bottles.stand(b, [*known, _weighed(desk, b, kg[0])])
         back = kg[1] if len(kg) > 1 else 0.0
-        studio.notebook.add(_weighed(studio, b, kg[0], back))
-        studio.changed()
-        lost = studio.units.mass_text(stand.lost_kg)
-        tail = f"{studio.units.mass_text(back)} of it are back. Stir, then check it before you pour it." if back else "Nothing was given back."
+        desk.notebook.add(_weighed(desk, b, kg[0], back))
+        desk.changed()
+        lost = units_of(desk).mass_text(stand.lost_kg)
+        tail = f"{units_of(desk).mass_text(back)} of it are back. Stir, then check it before you pour it." if back else "Nothing was given back."
         return f"{b.code} lost {lost} of water. {tail}" if stand.lost_kg > 0.0 else f"{b.code} lost nothing that the scale can see."
 
     def check(kg: list[float]) -> None:
         if len(kg) == 1 and b.empty_kg and kg[0] < b.empty_kg:
-            raise DribbetError(f"The empty bottle alone weighs {studio.units.mass_text(b.empty_kg)}. Put the right bottle on the scale.")
+            raise DribbetError(f"The empty bottle alone weighs {units_of(desk).mass_text(b.empty_kg)}. Put the right bottle on the scale.")
 
     return Guide(
         f"Bottle {b.code}",
@@ -196,22 +197,22 @@ def bottle(studio: Studio, b: Bottle) -> Guide:
         ),
         finish,
         check,
-        lambda kg: len(kg) == 1 and top_up_kg(studio, b, kg[0]) < bottles.WORTH_G,
+        lambda kg: len(kg) == 1 and top_up_kg(desk, b, kg[0]) < bottles.WORTH_G,
     )
 
 
-def top_up_kg(studio: Studio, b: Bottle, gross_kg: float) -> float:
+def top_up_kg(desk: Desk, b: Bottle, gross_kg: float) -> float:
     """Water that a bottle wants back when it weighs so much now."""
-    known = studio.notebook.all(BottleWeighing, bottle_id=b.id)
-    return bottles.stand(b, [*known, _weighed(studio, b, gross_kg)]).lost_kg
+    known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
+    return bottles.stand(b, [*known, _weighed(desk, b, gross_kg)]).lost_kg
 
 
-def _weighed(studio: Studio, b: Bottle, gross_kg: float, water_kg: float = 0.0) -> BottleWeighing:
-    return BottleWeighing(id=new_id(), bottle_id=b.id, mass_kg=gross_kg, at=studio.now(), water_added_kg=water_kg)
+def _weighed(desk: Desk, b: Bottle, gross_kg: float, water_kg: float = 0.0) -> BottleWeighing:
+    return BottleWeighing(id=new_id(), bottle_id=b.id, mass_kg=gross_kg, at=desk.now(), water_added_kg=water_kg)
 
 
 def _keep(
-    studio: Studio,
+    desk: Desk,
     m: Material,
     kind: GaugingKind,
     value: float,
@@ -221,20 +222,20 @@ def _keep(
     sample_kg: float = 0.0,
     seconds: float = 0.0,
 ) -> None:
-    with studio.notebook.transaction():
-        studio.notebook.replace(m)
-        studio.notebook.add(
+    with desk.notebook.transaction():
+        desk.notebook.replace(m)
+        desk.notebook.add(
             Gauging(
                 id=new_id(),
                 material_id=m.id,
                 kind=kind,
                 value=value,
                 readings=readings,
-                at=studio.now(),
+                at=desk.now(),
                 count=count,
                 sample_kg=sample_kg,
                 seconds=seconds,
                 lot=m.lot,
             )
         )
-    studio.changed()
+    desk.changed()

@@ -18,16 +18,16 @@ from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
-from dribbet.bench.units import clock_text
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
+from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 TICK_MS = 45
 MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DROP, "4": GaugingKind.TEASPOON, "5": GaugingKind.SQUIRT}
@@ -39,9 +39,9 @@ JAR_PX = 112
 class ShelfPage(Page):
     """The door Shelf."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs, column=True)
-        self.presenter = ShelfPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs, column=True)
+        self.presenter = ShelfPresenter(desk)
         self.hand = ""
         self.line = ""
         """Line of the card that is being typed; `new` for a container or to find one, `left` for a leftover pot."""
@@ -189,7 +189,7 @@ class ShelfPage(Page):
             return
         self.name_words.say(m.name.capitalize())
         self.remarks(self.notes, self.presenter.remarks(m))
-        lines = card.lines(m, self.studio)
+        lines = card.lines(m, self.desk)
         key = (m.id, tuple(lines), self.line)
         if key == self._card:
             return
@@ -209,7 +209,7 @@ class ShelfPage(Page):
             asks, note = "K3-a 35, K3-b 20", "Which cups were scraped together, and how many grams of each."
         elif self.line and self.line != "new":
             m = self._material()
-            line = next((x for x in card.lines(m, self.studio) if x.key == self.line), None) if m is not None else None
+            line = next((x for x in card.lines(m, self.desk) if x.key == self.line), None) if m is not None else None
             asks, note = (line.ask if line else ""), f"{line.head} of {m.name}: type it and press Enter." if line and m else ""
         elif not self.line:
             asks = note = ""
@@ -315,7 +315,7 @@ class ShelfPage(Page):
 
     def _set_zero(self) -> None:
         """A weight counts from what the scale shows now."""
-        scale = self.studio.scale
+        scale = self.desk.scale
         self._zero_kg = 0.0
         if scale is not None:
             try:
@@ -326,7 +326,7 @@ class ShelfPage(Page):
 
     def tick(self) -> None:
         """One reading of the scale, while something is measured."""
-        scale = self.studio.scale
+        scale = self.desk.scale
         if self.guide is None:
             self.timer.stop()
             return
@@ -343,7 +343,7 @@ class ShelfPage(Page):
         g = self.guide
         assert g is not None
         self.title("", g.title + ".", "")
-        step, units = g.step, self.studio.units
+        step, units = g.step, units_of(self.desk)
         number = f"{len(g.readings) + 1} of {len(g.steps)}"
         weighs = step is not None and step.reads in ("weight", "water")
         self.reading.setVisible(weighs)
@@ -353,7 +353,7 @@ class ShelfPage(Page):
             return
         if weighs:
             if self._reading is None:
-                self.reading.show_figure("0.0", units.mass, "no scale" if self.studio.scale is None else "not answering")
+                self.reading.show_figure("0.0", units.mass, "no scale" if self.desk.scale is None else "not answering")
             else:
                 self.reading.show_figure(units.mass_figure(self._weight()), units.mass, "steady" if self._reading.steady else "moving")
         left = self._wait_left()
@@ -362,7 +362,7 @@ class ShelfPage(Page):
         if step.reads == "water":
             b = self._bottle()
             if b is not None:
-                head, figure = "still", units.mass_text(max(guide.top_up_kg(self.studio, b, g.readings[0]) - self._weight(), 0.0))
+                head, figure = "still", units.mass_text(max(guide.top_up_kg(self.desk, b, g.readings[0]) - self._weight(), 0.0))
         self.now.say(step.words, step.hint, head, figure)
         self.guide_words.say(f"Step {number}.")
 
@@ -381,7 +381,7 @@ class ShelfPage(Page):
             return [(Key("Space", "Back to the shelf"), self._end)]
         words = {"weight": "Take this weight", "water": "That is back", "length": "Type it", "wait": "It has spread"}[step.reads]
         offered: list[tuple[Key, Callable[[], object]]] = [(Key("Space", words), self._take), (Key("Z", "Take back"), self._step_back)]
-        scale = self.studio.scale
+        scale = self.desk.scale
         if isinstance(scale, SimulatedScale) and step.reads in ("weight", "water"):
             offered.append((Key("D", "Put it on"), self._practise))
         offered.append((Key("Esc", "Leave it"), self._end))
@@ -393,7 +393,7 @@ class ShelfPage(Page):
         if g is None or step is None:
             return
         if step.reads == "wait":
-            self._next(self.studio.rules.slump_seconds)
+            self._next(self.desk.rules.slump_seconds)
         elif step.reads == "length":
             self.typed.setFocus()
             if self.typed.text().strip():
@@ -419,7 +419,7 @@ class ShelfPage(Page):
         if g is None or step is None:
             return
         try:
-            value = self.studio.units.length_mm(text) / 1e3 if step.reads == "length" else self.studio.units.mass_kg(text)
+            value = units_of(self.desk).length_mm(text) / 1e3 if step.reads == "length" else units_of(self.desk).mass_kg(text)
         except ValueError:
             raise DribbetError(f"“{text}” is no figure. Type one such as {'62' if step.reads == 'length' else '12.4'}.") from None
         self._next(value)
@@ -432,7 +432,7 @@ class ShelfPage(Page):
 
     def _practise(self) -> None:
         """What a hand would put on the practice scale."""
-        scale, g = self.studio.scale, self.guide
+        scale, g = self.desk.scale, self.guide
         step = g.step if g is not None else None
         if not isinstance(scale, SimulatedScale) or g is None or step is None:
             return
@@ -444,14 +444,14 @@ class ShelfPage(Page):
         elif g.title.startswith("Density") and m is not None:
             scale.put(10.6e-3 + (10e-6 * m.density_kg_m3 * (1.0 + 1e-3 * len(g.readings)) if g.readings else 0.0))
         elif g.title.startswith("Body"):
-            scale.put(self.studio.rules.slump_kg)
+            scale.put(self.desk.rules.slump_kg)
         elif m is not None:
             scale.put(20 * (m.drop_kg or 3e-5))
 
     def _end(self) -> None:
         self.guide = None
         self.timer.stop()
-        scale = self.studio.scale
+        scale = self.desk.scale
         if isinstance(scale, SimulatedScale):
             scale.clear()
         self._built = self._card = ()

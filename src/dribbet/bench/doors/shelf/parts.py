@@ -11,8 +11,8 @@ from dribbet.bench.parts.base import PressButton, draw_focus, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
 from dribbet.bench.theme.patterns import hatch, solid, waves
-from dribbet.bench.units import NARROW, NO_BREAK
 from dribbet.records import Kind
+from dribbet.words.units import NARROW, NO_BREAK
 
 if TYPE_CHECKING:
     from dribbet.bench.doors.shelf.presenter import Standing

@@ -8,9 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.apart import apart
 from dribbet.bench.doors.shelf import card, guide
-from dribbet.bench.panels_seen import panels_seen
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.units import count_text, in_words, listed, percent
 from dribbet.lab.cup import bottles, composition, house_rules
 from dribbet.lab.cup.recipe import DENSITY_BY_WORD
 from dribbet.lab.paint import cautions, containers, costs, experience, flow_scale
@@ -28,14 +26,15 @@ from dribbet.records import (
     Opacity,
     Response,
 )
+from dribbet.words.units import count_text, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from dribbet.bench.doors.shelf.guide import Guide
-    from dribbet.bench.studio import Studio
     from dribbet.lab.paint.experience import Experience
     from dribbet.records import Report
+    from dribbet.studio.desk import Desk
 
 ORDER: Final = (Kind.PAINT, Kind.SHIMMER, Kind.BASE, Kind.MEDIUM, Kind.HOUSE_MIX, Kind.THINNER, Kind.ADDITIVE)
 RUNNING_LOW: Final = 0.25
@@ -68,25 +67,25 @@ class Standing:
 class ShelfPresenter:
     """What stands on the shelf, and changes to it."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
 
     # ------------------------------------------------------------ what is so
 
     def materials(self) -> list[Material]:
         """Containers by what they are used as."""
-        return sorted(self.studio.shelf(), key=lambda m: ORDER.index(m.kind))
+        return sorted(self.desk.shelf(), key=lambda m: ORDER.index(m.kind))
 
     def bottles(self) -> list[Bottle]:
         """Bottles that still hold something, oldest first."""
-        return [b for b, _ in bottles.use_first(self.studio.notebook.all(Bottle), self.studio.now())]
+        return [b for b, _ in bottles.use_first(self.desk.notebook.all(Bottle), self.desk.now())]
 
     def standing(self) -> list[Standing]:
         """Everything, in the order of the shelf."""
-        gaugings = self.studio.gaugings()
+        gaugings = self.desk.gaugings()
         made = [
             Standing(
-                m.id, m.name, m.hex, min(m.stock_kg / m.full_kg, 1.0) if m.full_kg else 0.0, self.studio.units.stock_text(m.stock_kg),
+                m.id, m.name, m.hex, min(m.stock_kg / m.full_kg, 1.0) if m.full_kg else 0.0, units_of(self.desk).stock_text(m.stock_kg),
                 kind=str(m.kind), flag=bool(containers.to_check(m, gaugings)),
             )
             for m in self.materials()
@@ -96,18 +95,18 @@ class ShelfPresenter:
             full = b.stored_kg - b.empty_kg
             share = stand.content_kg / full if full else 0.0
             made.append(
-                Standing(b.id, b.name, b.hex, share, self.studio.units.stock_text(stand.content_kg), True, b.code, str(b.kind), bool(stand.barred))
+                Standing(b.id, b.name, b.hex, share, units_of(self.desk).stock_text(stand.content_kg), True, b.code, str(b.kind), bool(stand.barred))
             )
         return made
 
     def stand(self, b: Bottle) -> bottles.Stand:
         """How a bottle stands."""
-        return bottles.stand(b, self.studio.notebook.all(BottleWeighing, bottle_id=b.id))
+        return bottles.stand(b, self.desk.notebook.all(BottleWeighing, bottle_id=b.id))
 
     def stands(self, text: str) -> bool:
         """Whether something on the shelf has this code or name."""
         wanted = text.strip().lower()
-        return any(b.code.lower() == wanted for b in self.studio.notebook.all(Bottle)) or any(m.name.lower() == wanted for m in self.studio.shelf())
+        return any(b.code.lower() == wanted for b in self.desk.notebook.all(Bottle)) or any(m.name.lower() == wanted for m in self.desk.shelf())
 
     def find(self, text: str) -> str:
         """Id of what a typed or scanned code or name means.
@@ -118,17 +117,17 @@ class ShelfPresenter:
             If nothing is called so.
         """
         wanted = text.strip().lower()
-        for b in self.studio.notebook.all(Bottle):
+        for b in self.desk.notebook.all(Bottle):
             if b.code.lower() == wanted:
                 return b.id
-        for m in self.studio.shelf():
+        for m in self.desk.shelf():
             if m.name.lower() == wanted:
                 return m.id
         raise DribbetError(f"Nothing on the shelf is called “{text.strip()}”. Type a bottle's code, or a container's name.")
 
     def sentence(self) -> tuple[str, str]:
         """What is to be done about the shelf, and how much stands on it."""
-        materials, gaugings = self.materials(), self.studio.gaugings()
+        materials, gaugings = self.materials(), self.desk.gaugings()
         if not materials:
             return "The shelf is empty. Add what you pour with.", ""
         due = [m.name for m in materials if containers.to_check(m, gaugings)]
@@ -145,7 +144,7 @@ class ShelfPresenter:
 
     def remarks(self, m: Material) -> list[Remark]:
         """What is to be done about a container, and what is known of it beyond its card."""
-        gaugings, shelf = self.studio.gaugings(), self.studio.shelf()
+        gaugings, shelf = self.desk.gaugings(), self.desk.shelf()
         made = []
         for kind in containers.to_check(m, gaugings):
             made.append(Remark("New lot", f"Its {kind} was measured before this lot came. Measure it again.", Weight.CAUTION))
@@ -161,7 +160,7 @@ class ShelfPresenter:
         return made
 
     def _measured(self, m: Material) -> list[Remark]:
-        gaugings = self.studio.gaugings()
+        gaugings = self.desk.gaugings()
         made = []
         weighed = containers.newest(gaugings, m, GaugingKind.DENSITY)
         if weighed is None:
@@ -170,19 +169,17 @@ class ShelfPresenter:
             spread = containers.density_sd(weighed.readings[1:], weighed.readings[0])
             lot = f", lot {weighed.lot}" if weighed.lot else ""
             made.append(
-                Remark(
-                    "Density", f"weighed {self.studio.local(weighed.at):%d %b}: {weighed.value / 1000:.3f} ± {spread / 1000:.3f} g in each mL{lot}."
-                )
+                Remark("Density", f"weighed {self.desk.local(weighed.at):%d %b}: {weighed.value / 1000:.3f} ± {spread / 1000:.3f} g in each mL{lot}.")
             )
         disc = containers.newest(gaugings, m, GaugingKind.BODY)
         if disc is not None:
             found = containers.body_of(disc.value, sample_kg=disc.sample_kg, density_kg_m3=m.density_kg_m3)
             made.append(
-                Remark("Body", f"{found.words} ({self.studio.units.length_text(disc.value * 1e3)} across): start from 1 to {found.start_parts:g}.")
+                Remark("Body", f"{found.words} ({units_of(self.desk).length_text(disc.value * 1e3)} across): start from 1 to {found.start_parts:g}.")
             )
         own = [g for k in (GaugingKind.DROP, GaugingKind.TEASPOON, GaugingKind.SQUIRT, GaugingKind.PEA) if (g := containers.newest(gaugings, m, k))]
         for g in own:
-            made.append(Remark(f"One {g.kind}", f"{g.value * 1e6:.0f} mg, from {g.count} weighed {self.studio.local(g.at):%d %b}."))
+            made.append(Remark(f"One {g.kind}", f"{g.value * 1e6:.0f} mg, from {g.count} weighed {self.desk.local(g.at):%d %b}."))
         if not own and m.drop_kg:
             made.append(Remark("One drop", f"{m.drop_kg * 1e6:.0f} mg, not weighed yet."))
         return made
@@ -191,16 +188,16 @@ class ShelfPresenter:
         """Start ratio for a flip cup's grade from the paint's own line, with what it rests on."""
         if m.kind not in (Kind.PAINT, Kind.SHIMMER):
             return []
-        past = self.studio.past_mixes()
+        past = self.desk.learned.past_mixes()
         mine = [p for p in past if p.paint == m.name]
         if not mine:
             return []
         medium = max({p.medium for p in mine}, key=lambda name: sum(p.medium == name for p in mine))
         wanted = 3
         found = start_ratio(past, m.name, medium, wanted)
-        line = self.studio.line(m.name, medium)
+        line = self.desk.learned.line(m.name, medium)
         ratio = sum(p.medium_to_paint for p in mine if p.medium == medium) / sum(p.medium == medium for p in mine)
-        known = {o.name: o.density_kg_m3 for o in self.studio.shelf()}
+        known = {o.name: o.density_kg_m3 for o in self.desk.shelf()}
         by_volume = ratio * m.density_kg_m3 / known.get(medium, 1030.0)
         from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 
@@ -213,21 +210,21 @@ class ShelfPresenter:
             words += f" Your cups that stood so held {low if low == high else f'{low} to {high}'} water by weight ({found.cases})."
         step = line.water_per_grade_m3(4, whole_m3=100e-6, medium_to_paint=by_volume)
         words += f" From thick to medium: {step.value * 1e6:.0f} g water in 100 mL ({step.low * 1e6:.0f} to {step.high * 1e6:.0f})."
-        thinnest = house_rules.grade_of(line.thinnest_pa_s() * flow_scale.MOUND_S_PER_PA_S, self.studio.rules)
+        thinnest = house_rules.grade_of(line.thinnest_pa_s() * flow_scale.MOUND_S_PER_PA_S, self.desk.rules)
         words += f" Without a thinner no mix gets thinner than {medium} alone: grade {thinnest}."
         return [Remark("To start from", words)]
 
     def _panels(self, m: Material) -> list[Remark]:
-        seen = panels_seen(self.studio)
+        seen = self.desk.learned.panels_seen()
         own = experience.of_material([m.name], seen)
         if not own.panels:
             return [Remark("Your panels", "None of those measured holds it yet.")]
         made = [Remark("Your panels", _experience_words(own))]
         if m.grade is not Grade.UNKNOWN:
-            alike = [o.name for o in self.studio.shelf() if o.grade is m.grade]
+            alike = [o.name for o in self.desk.shelf() if o.grade is m.grade]
             if len(alike) > 1:
                 made.append(Remark(f"All {m.grade} grade", _experience_words(experience.of_material(alike, seen))))
-        others = [o for o in self.studio.shelf() if o.kind is m.kind and o.id != m.id and m.kind in (Kind.MEDIUM, Kind.ADDITIVE, Kind.BASE)]
+        others = [o for o in self.desk.shelf() if o.kind is m.kind and o.id != m.id and m.kind in (Kind.MEDIUM, Kind.ADDITIVE, Kind.BASE)]
         tried = [(o.name, e) for o in others if (e := experience.of_material([o.name], seen)).panels]
         if tried:
             made.append(Remark("Instead of it", "; ".join(f"{n}: {_experience_words(e)}" for n, e in tried[:3])))
@@ -237,7 +234,7 @@ class ShelfPresenter:
         return made
 
     def _money(self, m: Material, shelf: Sequence[Material]) -> list[Remark]:
-        units = self.studio.units
+        units = units_of(self.desk)
         made = []
         price = costs.price_per_kg(m, shelf)
         if price:
@@ -251,7 +248,7 @@ class ShelfPresenter:
             tail = f" The large one pays from {units.stock_text(worth)} on." if worth is not None else ""
             made.append(Remark("Packs", f"{said}.{tail}"))
         if m.kind is Kind.ADDITIVE and m.stock_kg:
-            drops = costs.drops_left(m, self.studio.gaugings())
+            drops = costs.drops_left(m, self.desk.gaugings())
             words = f"{drops} drops are left"
             per = self._per_pour(m)
             left = costs.pours_left(m, per)
@@ -262,7 +259,7 @@ class ShelfPresenter:
 
     def _per_pour(self, m: Material) -> float:
         """What a pour took of a material in the newest series that used it."""
-        for series in reversed(self.studio.all_series()):
+        for series in reversed(self.desk.all_series()):
             held = series.constants
             if m.name == held.silicone and held.silicone_colours:
                 most = max((v.value or 0.0 for varied in series.varied for v in varied.levels if varied.factor.name == "SILICONE"), default=0.0)
@@ -272,9 +269,9 @@ class ShelfPresenter:
 
     def bottle_remarks(self, b: Bottle) -> list[Remark]:
         """How a bottle stands, and what it may be used for."""
-        units, stand = self.studio.units, self.stand(b)
-        age = (self.studio.now() - b.stored_at).total_seconds() / 86400.0
-        origin = next((s.name for s in self.studio.all_series() if s.id == b.series_id), "")
+        units, stand = units_of(self.desk), self.stand(b)
+        age = (self.desk.now() - b.stored_at).total_seconds() / 86400.0
+        origin = next((s.name for s in self.desk.all_series() if s.id == b.series_id), "")
         made = [
             Remark(
                 "Holds", f"{units.mass_text(stand.content_kg)} of {', '.join(f'{n} {percent(s)}' for n, s in stand.contents.items() if s >= 0.005)}."
@@ -295,7 +292,7 @@ class ShelfPresenter:
             )
             made.append(Remark("Check it first", f"{words} and check it before you pour it.", Weight.CAUTION))
         if b.grade and not stand.unchecked:
-            fits = house_rules.techniques_for([round(b.grade)], self.studio.rules)
+            fits = house_rules.techniques_for([round(b.grade)], self.desk.rules)
             made.append(Remark("Fits", f"{listed([str(t) for t in fits])}." if fits else "No way of pouring at its thickness."))
         elif not stand.unchecked:
             made.append(Remark("Fits", "not known: it was stored unchecked."))
@@ -309,18 +306,18 @@ class ShelfPresenter:
         """A guided measurement of a container, or a bottle's weighing."""
         b = next((b for b in self.bottles() if b.id == id_), None)
         if b is not None:
-            return guide.bottle(self.studio, b) if b.empty_kg else guide.cap(self.studio, b)
-        m = next(m for m in self.studio.shelf() if m.id == id_)
+            return guide.bottle(self.desk, b) if b.empty_kg else guide.cap(self.desk, b)
+        m = next(m for m in self.desk.shelf() if m.id == id_)
         if kind is GaugingKind.DENSITY or kind is None:
-            return guide.density(self.studio, m)
-        return guide.body(self.studio, m) if kind is GaugingKind.BODY else guide.measure(self.studio, m, kind)
+            return guide.density(self.desk, m)
+        return guide.body(self.desk, m) if kind is GaugingKind.BODY else guide.measure(self.desk, m, kind)
 
     def change(self, m: Material, key: str, text: str | None) -> None:
         """A line of the card: the next value, or what was typed."""
-        changed = card.pressed(m, key) if text is None else card.typed(m, key, text, self.studio)
+        changed = card.pressed(m, key) if text is None else card.typed(m, key, text, self.desk)
         if changed != m:
-            self.studio.notebook.replace(changed)
-            self.studio.changed()
+            self.desk.notebook.replace(changed)
+            self.desk.changed()
 
     def add(self, text: str) -> str:
         """Add a container: 'name, kind, #hex'; kind and colour may be left out. A house mix: 'name = glue 200, water 100'."""
@@ -339,7 +336,7 @@ class ShelfPresenter:
         return self._put(self._plain(words[0], kind, colours[0].upper() if colours else "#9A9A9A"))
 
     def _plain(self, name: str, kind: Kind, hex_: str) -> Material:
-        if any(m.name.lower() == name.lower() for m in self.studio.shelf()):
+        if any(m.name.lower() == name.lower() for m in self.desk.shelf()):
             raise DribbetError(f"There is a {name} on the shelf already. Give this one another name.")
         density = next((v for k, v in DENSITY_BY_WORD.items() if k in name.lower()), 1150.0 if kind is Kind.PAINT else 1030.0)
         return Material(
@@ -350,31 +347,31 @@ class ShelfPresenter:
     def _add_house_mix(self, name: str, parts: str) -> str:
         if not name:
             raise DribbetError("A house mix needs a name before the = sign, such as cut glue = glue 200, water 100.")
-        made_of = card.made_of(parts, self.studio)
+        made_of = card.made_of(parts, self.desk)
         if not made_of:
             raise DribbetError("Name what the house mix is made of, such as cut glue = glue 200, water 100.")
-        known = {m.name: m for m in self.studio.shelf()}
+        known = {m.name: m for m in self.desk.shelf()}
         total = sum(kg for _, kg in made_of)
         main = known[max(made_of, key=lambda p: p[1])[0]]
         made = replace(
             self._plain(name, Kind.HOUSE_MIX, main.hex),
             made_of=made_of,
-            made_at=self.studio.now(),
+            made_at=self.desk.now(),
             stock_kg=total,
             full_kg=total,
             opacity=main.opacity,
         )
-        return self._put(card.with_figures_of_its_parts(made, self.studio))
+        return self._put(card.with_figures_of_its_parts(made, self.desk))
 
     def _put(self, m: Material) -> str:
-        self.studio.notebook.add(m)
-        self.studio.changed()
+        self.desk.notebook.add(m)
+        self.desk.changed()
         return m.id
 
     def add_leftover(self, text: str) -> str:
         """A leftover pot from what was scraped together: 'K3-a 35, K3-b 20', grams of each recipe's cup."""
         parts, names = [], []
-        recipes = {f"{s.code}-{a.letter}".lower(): (s.id, a.letter) for s in self.studio.all_series() for a in self.studio.load(s.id).arms}
+        recipes = {f"{s.code}-{a.letter}".lower(): (s.id, a.letter) for s in self.desk.all_series() for a in self.desk.load(s.id).arms}
         for piece in re.split(r"[,;]", text):
             found = re.match(r"^\s*(\S+)\s+([\d.,]+)\s*(?:g|oz)?\s*$", piece)
             if found is None:
@@ -382,7 +379,7 @@ class ShelfPresenter:
             place = recipes.get(re.sub(r"\d+$", "", found.group(1).lower()))
             if place is None:
                 raise DribbetError(f"There is no recipe {found.group(1)}. Write it as K3-a.")
-            run = self.studio.load(place[0])
+            run = self.desk.load(place[0])
             arm = next(a for a in run.arms if a.letter == place[1])
             cup = composition.of_cup(run.series, arm, run.mixes, run.weighings, run.shelf)
             silicone = (
@@ -390,23 +387,23 @@ class ShelfPresenter:
             )
             if silicone > 0.0 and arm.held.silicone not in cup:  # dropped in when the cups were filled
                 cup = {n: s * (1.0 - silicone) for n, s in cup.items()} | {arm.held.silicone: silicone}
-            parts.append((cup, self.studio.units.mass_kg(found.group(2))))
+            parts.append((cup, units_of(self.desk).mass_kg(found.group(2))))
             names.append(found.group(1))
-        contents, oily = bottles.leftover(parts, self.studio.shelf())
+        contents, oily = bottles.leftover(parts, self.desk.shelf())
         made = Bottle(
-            id=new_id(), code=bottles.next_code(b.code for b in self.studio.notebook.all(Bottle)), name=f"leftover of {listed(names)}"[:80],
-            kind=BottleKind.LEFTOVER, contents=tuple(contents.items()), stored_at=self.studio.now(), stored_kg=sum(kg for _, kg in parts),
+            id=new_id(), code=bottles.next_code(b.code for b in self.desk.notebook.all(Bottle)), name=f"leftover of {listed(names)}"[:80],
+            kind=BottleKind.LEFTOVER, contents=tuple(contents.items()), stored_at=self.desk.now(), stored_kg=sum(kg for _, kg in parts),
             hex="#8C8C8C", silicone=oily,
         )  # fmt: skip
-        self.studio.notebook.add(made)
-        self.studio.changed()
+        self.desk.notebook.add(made)
+        self.desk.changed()
         return made.id
 
     def finish_bottle(self, id_: str) -> None:
         """The bottle is empty, or thrown away; its record stays."""
         b = next(b for b in self.bottles() if b.id == id_)
-        self.studio.notebook.replace(replace(b, finished=True))
-        self.studio.changed()
+        self.desk.notebook.replace(replace(b, finished=True))
+        self.desk.changed()
 
     def labels(self, size: str) -> Callable[[Report], bytes]:
         """Labels of all bottles and house mixes as they are now; returns what draws them as PDF, to be called in a job."""

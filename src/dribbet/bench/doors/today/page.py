@@ -16,16 +16,16 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import solid
-from dribbet.bench.units import in_words
 from dribbet.lab.panel.progress import Station
 from dribbet.records import Panel, SeriesState
+from dribbet.words.units import in_words
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
     from dribbet.lab.panel.progress import DueLook
+    from dribbet.studio.desk import Desk
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,17 +46,17 @@ class Task:
 class TodayPresenter:
     """Collects what is due. No widgets."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
 
     def tasks(self) -> list[Task]:
         """All tasks of running series, soonest first."""
-        now = self.studio.now()
+        now = self.desk.now()
         found: list[Task] = []
-        for series in self.studio.all_series():
+        for series in self.desk.all_series():
             if series.state is SeriesState.DECIDED or series.seed is None:
                 continue
-            run = self.studio.load(series.id)
+            run = self.desk.load(series.id)
             stations: dict[Station, list[Panel]] = {}
             for panel in run.panels:
                 stations.setdefault(run.station(panel, now), []).append(panel)
@@ -141,9 +141,9 @@ class TaskRow(QAbstractButton):
 class TodayPage(Page):
     """The door Today."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = TodayPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = TodayPresenter(desk)
         inner = QWidget()
         column = QVBoxLayout(inner)
         column.setContentsMargins(0, 0, 8, 0)
@@ -157,7 +157,7 @@ class TodayPage(Page):
 
     def refresh(self) -> None:
         self._tasks = tasks = self.presenter.tasks()
-        now = self.studio.now()
+        now = self.desk.now()
         due = [t for t in tasks if t.now]
         while len(self._rows) < len(tasks):
             row = TaskRow()
@@ -176,7 +176,7 @@ class TodayPage(Page):
         self.title(
             "",
             f"{in_words(len(due)).capitalize()} thing{'s' if len(due) != 1 else ''} to do now." if due else "Nothing is due yet.",
-            f"{self.studio.local(now):%A %-d %B, %H:%M}, all series",
+            f"{self.desk.local(now):%A %-d %B, %H:%M}, all series",
         )
         first = tasks[0]
         self.keys([(Key("Space", f"Go to {first.code}"), lambda: self.open(first))])
@@ -184,14 +184,14 @@ class TodayPage(Page):
     def _when(self, task: Task, now: datetime) -> str:
         if task.overdue or task.now:
             return "overdue" if task.overdue else "now"
-        at = self.studio.local(task.when)
-        return f"{at:%H:%M}" if at.date() == self.studio.local(now).date() else f"{at:%a %H:%M}"
+        at = self.desk.local(task.when)
+        return f"{at:%H:%M}" if at.date() == self.desk.local(now).date() else f"{at:%a %H:%M}"
 
     def open(self, task: object) -> None:
         """Walk to where the task is done."""
         assert isinstance(task, Task)
-        self.studio.choose_series(task.series_id)
+        self.desk.choose_series(task.series_id)
         if task.panel_id:
-            self.studio.take(task.station, task.panel_id)
-            self.studio.changed()
+            self.desk.take(task.station, task.panel_id)
+            self.desk.changed()
         self.go.emit(task.station)

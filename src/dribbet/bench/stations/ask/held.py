@@ -6,10 +6,10 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import NARROW, Units, figure, percent
 from dribbet.lab.plan import amounts, design
 from dribbet.lab.plan.arm import ROUGH_DENSITY
 from dribbet.records import BasePlan, Constants, DribbetError, Layer, Layout, Outline, Response, Series, Technique, Wanted
+from dribbet.words.units import NARROW, Units, figure, percent
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence

@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.view import CanShowView
-from dribbet.bench.units import NARROW, NO_BREAK, count_text, listed, percent
 from dribbet.lab.plan import basis, control, design, planning, sizes
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
+from dribbet.words.units import NARROW, NO_BREAK, count_text, listed, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.bench.units import Units
     from dribbet.lab.plan.arm import Arm
     from dribbet.lab.plan.confounding import Confound
     from dribbet.lab.plan.planning import Demand
     from dribbet.lab.plan.power import Scatter
     from dribbet.records import Series
+    from dribbet.words.units import Units
 
 THINNED = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
 """Things tested by which the recipe differs of necessity."""

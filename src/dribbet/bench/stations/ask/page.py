@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 STAGES = ("Rack", "Amounts", "Days", "Looks", "Panels")
 
@@ -47,9 +47,9 @@ class AskPage(Page):
 
     space_types = True
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs, column=True)
-        self.presenter = AskPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs, column=True)
+        self.presenter = AskPresenter(desk)
         self.view = AskView()
         self.hand = "factor"
         self.question = Sentence()
@@ -254,7 +254,7 @@ class AskPage(Page):
     def _do_more(self, what: str) -> None:
         p = self.presenter
         if what == "name":
-            name = p.studio.need_run().series.name
+            name = p.desk.need_run().series.name
             self.open_chooser(Part("name", name, typed=name, hint="Name of the series"), self._corner())
             return
         acts: dict[str, Callable[[], object]] = {
@@ -284,14 +284,14 @@ class AskPage(Page):
         return Path(chosen) if chosen else None
 
     def _print(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         out = self.ask_where(f"{run.series.code}-run-sheet.pdf", "PDF (*.pdf)")
         if out is not None:
             draw = self.presenter.run_sheet()
             self.jobs.start(lambda report: save_file(out, draw(report)), done=lambda _: self.say_done(f"{out} is written."), failed=self.failed)
 
     def _shopping(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         out = self.ask_where(f"{run.series.code}-shopping.txt", "Text (*.txt)")
         if out is not None:
             self.presenter.write_shopping(out)

@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.bench import levels as words
-from dribbet.bench.units import NARROW, NO_BREAK, count_text, percent
 from dribbet.lab.panel.progress import looks_of
 from dribbet.lab.plan import basis, confounding, design
 from dribbet.lab.plan.arm import level_at
 from dribbet.paper.labels import PanelLabel
 from dribbet.paper.run_sheet import RunRow, RunSheet
+from dribbet.words import levels as words
+from dribbet.words.units import NARROW, NO_BREAK, count_text, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.bench.units import Units
     from dribbet.lab.plan.arm import Arm
     from dribbet.lab.plan.planning import Demand
     from dribbet.records import Panel, Series
+    from dribbet.words.units import Units
 
 
 def recipe_words(series: Series, arm: Arm, units: Units) -> str:

@@ -6,14 +6,12 @@ import secrets
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
-from dribbet.bench import levels as words
 from dribbet.bench.apart import apart
 from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import held, margin, sentence, sheets
 from dribbet.bench.stations.ask.history import History
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Part, Sheet
-from dribbet.bench.units import NARROW, count_text, figure, percent
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, templates
 from dribbet.lab.plan.design import arms
@@ -42,15 +40,18 @@ from dribbet.records import (
     Wanted,
     Weighing,
 )
+from dribbet.words import levels as words
+from dribbet.words.units import NARROW, count_text, figure, percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.plan.arm import Arm
     from dribbet.lab.plan.confounding import Confound
     from dribbet.lab.plan.planning import Demand
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 NAMES: Final = ("Kelp", "Dulse", "Bladderwrack", "Haar", "Squall", "Thrift", "Eelgrass", "Sleet")
 STUDIO: Final = {  # what the studio has; kept as settings of the notebook: part, words, first value
@@ -77,8 +78,8 @@ PART_OF_FIELD: Final = {
 class AskPresenter:
     """What the series asks, and what choosing a part does."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.stage = "Rack"
         self.trouble: tuple[str, str, str] | None = None
         """Part, what was typed, and why it could not be taken: what was entered is never lost."""
@@ -88,16 +89,16 @@ class AskPresenter:
     # ------------------------------------------------------------ what is so
 
     def view(self) -> AskView:
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None:
             return AskView(
                 empty=True, one_key="Start a question", margin=(Remark("Honest margin", "Start a question and this margin starts talking."),)
             )
-        s, units = run.series, self.studio.units
+        s, units = run.series, units_of(self.desk)
         recipes = arms(s)
         drawn = s.seed is not None
-        shelf = self.studio.shelf()
-        known = self.studio.scatter(s.responses[0][0])
+        shelf = self.desk.shelf()
+        known = self.desk.learned.scatter(s.responses[0][0])
         confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
         demand = run.once(("demand",), lambda: planning.demand(s, shelf))
         begun = bool(run.steps or run.weighings)
@@ -142,18 +143,18 @@ class AskPresenter:
 
     def demand(self) -> list[Demand]:
         """What the series takes from the shelf."""
-        return planning.demand(self.studio.need_run().series, self.studio.shelf())
+        return planning.demand(self.desk.need_run().series, self.desk.shelf())
 
     def goals(self) -> list[Goal]:
-        return self.studio.notebook.all(Goal)
+        return self.desk.notebook.all(Goal)
 
     def have(self, what: str) -> float:
         """A number of what the studio has: panels, places, hours."""
-        told = self.studio.notebook.setting(what, STUDIO[what][1])
+        told = self.desk.notebook.setting(what, STUDIO[what][1])
         return float(told) if isinstance(told, (int, float)) and 0.0 <= told < 10_000.0 else float(STUDIO[what][1])
 
     def _prices(self, s: Series) -> dict[str, float]:
-        return dict(s.prices or planning.prices_per_kg(self.studio.shelf()))
+        return dict(s.prices or planning.prices_per_kg(self.desk.shelf()))
 
     def _with_trouble(self, said: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
         """Put what was typed and refused back into its part."""
@@ -167,7 +168,7 @@ class AskPresenter:
         made: list[Offered] = []
         before: Series | None = None
         for i, offer in enumerate(sizes.offers(s, known)):
-            shown = f"shows {margin.amount(first, offer.shows, self.studio.units)}" if offer.shows is not None else "shows: not known yet"
+            shown = f"shows {margin.amount(first, offer.shows, units_of(self.desk))}" if offer.shows is not None else "shows: not known yet"
             same = before == offer.series
             now = not same and offer.series.layout == s.layout and offer.series.repeats == s.repeats
             words_ = f"the same as {i}" if same else f"{shown}. {offer.parts.capitalize()}."
@@ -176,7 +177,7 @@ class AskPresenter:
         return tuple(made)
 
     def _held(self, s: Series) -> str:
-        c, units = s.constants, self.studio.units
+        c, units = s.constants, units_of(self.desk)
         tested = {v.factor for v in s.varied}
         shape = "round " if c.outline is Outline.ROUND else ""
         said = [
@@ -204,16 +205,16 @@ class AskPresenter:
 
     def _rack(self, run: Run) -> tuple[int, int]:
         """Places there are, and those that panels of other series dry on."""
-        now = self.studio.now()
+        now = self.desk.now()
         taken = 0
-        for s in self.studio.all_series():
+        for s in self.desk.all_series():
             if s.id != run.series.id and s.seed is not None:
-                other = self.studio.load(s.id)
+                other = self.desk.load(s.id)
                 taken += len({p.sheet or p.id for p in other.panels if other.station(p, now) is Station.DRY})
         return int(self.have("rack_slots")), taken
 
     def _own_paces(self) -> tuple[day_plan.Pace, ...]:
-        book = self.studio.notebook
+        book = self.desk.notebook
         weighings, steps = book.all(Weighing), book.all(StepMark)
         key = len(weighings) + len(steps)
         if self._paces is None or self._paces[0] != key:
@@ -222,7 +223,7 @@ class AskPresenter:
 
     def _day_plan(self, run: Run, recipes: tuple[Arm, ...]) -> day_plan.DayPlan:
         slots, taken = self._rack(run)
-        morning = self.studio.now().replace(hour=9, minute=0, second=0, microsecond=0)
+        morning = self.desk.now().replace(hour=9, minute=0, second=0, microsecond=0)
         pace, sitting_s = self._own_paces(), self.have("sitting_h") * 3600.0
 
         def laid_out() -> day_plan.DayPlan:
@@ -238,7 +239,7 @@ class AskPresenter:
 
     def choose(self, part: str, value: str) -> None:
         """Choose or type a part of the sentence; what cannot be is said, kept as typed, and changes nothing."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         s = run.series
         if part in STUDIO:
             self._put_studio(part, value)
@@ -251,7 +252,7 @@ class AskPresenter:
         if part in ("expect", "size") and s.prediction and s.prediction.locked_at is not None:
             raise DribbetError("The prediction was locked at the first pour. It stands.")
         try:
-            changed = sentence.changed(s, part, value, self.studio.units, self.studio.shelf())
+            changed = sentence.changed(s, part, value, units_of(self.desk), self.desk.shelf())
             arms(changed)  # refuses what cannot be mixed before it is kept
             if design.paired(changed):
                 design.panels(changed, lambda: "")
@@ -266,12 +267,12 @@ class AskPresenter:
         if after == before:
             return
         self._history(before).changed(before)
-        self.studio.notebook.replace(self._with_own_figures(after))
-        self.studio.changed()
+        self.desk.notebook.replace(self._with_own_figures(after))
+        self.desk.changed()
 
     def _with_own_figures(self, s: Series) -> Series:
         """The plan with what the person's own checks say of flow; kept in it, so that it stays what it was when more is learned."""
-        return replace(s, constants=replace(s.constants, own_pa_s=self.studio.own_figures(s))) if s.seed is None else s
+        return replace(s, constants=replace(s.constants, own_pa_s=self.desk.learned.own_figures(s))) if s.seed is None else s
 
     def _history(self, s: Series) -> History:
         return self._histories.setdefault(s.id, History())
@@ -285,7 +286,7 @@ class AskPresenter:
         self._step(back=False)
 
     def _step(self, *, back: bool) -> None:
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         if s.seed is not None:
             raise DribbetError("Lots are drawn, so the plan stands. Take the lots back first.")
         history = self._history(s)
@@ -293,25 +294,25 @@ class AskPresenter:
         if then is None:
             raise DribbetError("There is nothing to take back." if back else "Nothing was taken back.")
         self.trouble = None
-        self.studio.notebook.replace(then)
-        self.studio.changed()
+        self.desk.notebook.replace(then)
+        self.desk.changed()
 
     def _plan(self) -> Series:
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         if s.seed is not None:
             raise DribbetError("Lots are drawn, so the question stands. Take the lots back to change it, or start a new series.")
         return s
 
     def add_repeat(self, by: int) -> None:
         """One repeat more or fewer."""
-        self.choose("repeats", str(min(max(self.studio.need_run().series.repeats + by, 1), 12)))
+        self.choose("repeats", str(min(max(self.desk.need_run().series.repeats + by, 1), 12)))
 
     def take_size(self, digit: int) -> bool:
         """Take one of the three sizes; False where there is none."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         if s.seed is not None:
             return False
-        found = sizes.offers(s, self.studio.scatter(s.responses[0][0]))
+        found = sizes.offers(s, self.desk.learned.scatter(s.responses[0][0]))
         if not 1 <= digit <= len(found):
             return False
         self._keep(s, found[digit - 1].series)
@@ -341,14 +342,14 @@ class AskPresenter:
         s = self._plan()
         if not any(not m.insisted for m in control.missing(s)):
             raise DribbetError("There is nothing to insist on.")
-        self._keep(s, control.insist(s, self.studio.now()))
+        self._keep(s, control.insist(s, self.desk.now()))
 
     # ------------------------------------------------------------ looks and goal
 
     def toggle_time(self, response: str, time: str) -> None:
         """Judge a response at a time, or no longer."""
-        s = self.studio.need_run().series
-        if s.state != "planned" and self.studio.need_run().looks:
+        s = self.desk.need_run().series
+        if s.state != "planned" and self.desk.need_run().looks:
             raise DribbetError("Looks were made already, so their times stand.")
         named = [name for name, _ in sheets.TIMES_H]
         now = {j.response: set(j.times) for j in s.protocol}
@@ -361,8 +362,8 @@ class AskPresenter:
         self._keep(s, replace(s, protocol=protocol))
 
     def _goal(self, part: str, value: str) -> None:
-        s = self.studio.need_run().series
-        book = self.studio.notebook
+        s = self.desk.need_run().series
+        book = self.desk.notebook
         if part == "goal":
             if value == "new":
                 aims = tuple(Aim(response=r, weight=1.0) for r, _ in s.responses)
@@ -372,14 +373,14 @@ class AskPresenter:
                     book.replace(replace(s, goal_id=goal.id))
             else:
                 book.replace(replace(s, goal_id=value or None))
-            self.studio.changed()
+            self.desk.changed()
             return
         goal = self._own_goal(s)
         response = Response(part.partition(":")[2])
         low, high = self._range(value)
         aims = tuple(replace(a, low=low, high=high) if a.response is response else a for a in goal.aims)
         book.replace(replace(goal, aims=aims))
-        self.studio.changed()
+        self.desk.changed()
 
     def _own_goal(self, s: Series) -> Goal:
         goal = next((g for g in self.goals() if g.id == s.goal_id), None)
@@ -402,12 +403,12 @@ class AskPresenter:
 
     def weigh(self, response: str) -> None:
         """Let a response count more in the goal: 0, 1, 2, 3 and round again."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         goal = self._own_goal(s)
         kind = Response(response)
         aims = tuple(replace(a, weight=float((round(a.weight) + 1) % 4)) if a.response is kind else a for a in goal.aims)
-        self.studio.notebook.replace(replace(goal, aims=aims))
-        self.studio.changed()
+        self.desk.notebook.replace(replace(goal, aims=aims))
+        self.desk.changed()
 
     def _put_studio(self, part: str, value: str) -> None:
         try:
@@ -418,14 +419,14 @@ class AskPresenter:
         if not 0.0 < number < 10_000.0:
             raise DribbetError(f"{number:g} is out of reach for: {STUDIO[part][0].lower()}.")
         self.trouble = None
-        self.studio.notebook.put_setting(part, number)
-        self.studio.changed()
+        self.desk.notebook.put_setting(part, number)
+        self.desk.changed()
 
     # ------------------------------------------------------------ what is held
 
     def held_list(self) -> Part:
         """Everything that is held, each as a choice that opens it."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         left_out = {PART_OF_FIELD.get(NATURES[v.factor].field) for v in s.varied}
         c = s.constants
         silicone = c.silicone_drops_per_100g or s.varies(Factor.SILICONE)
@@ -445,23 +446,23 @@ class AskPresenter:
     def _held_words(self, s: Series, part: str) -> str:
         if part in STUDIO:
             return f"{STUDIO[part][0]}: {self.have(part):g}"
-        return held.words_of(s, part, self.studio.units)
+        return held.words_of(s, part, units_of(self.desk))
 
     def held_part(self, part: str) -> Part:
         """One constant, to be chosen or typed."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         choices: dict[str, tuple[str, ...]] = {
             "technique": tuple(Technique),
             "base_plan": tuple(BasePlan),
             "outline": tuple(Outline),
-            "medium": tuple(m.name for m in self.studio.shelf() if m.kind is Kind.MEDIUM),
+            "medium": tuple(m.name for m in self.desk.shelf() if m.kind is Kind.MEDIUM),
         }
         if part in choices:
             return Part(part, str(getattr(s.constants, part)), tuple((str(c), str(c)) for c in choices[part]))
         if part == "from_size":
             return Part(part, "", (("", "Yes, work it out from size, sides, technique and base"),))
         shown = self._held_words(s, part)
-        typed = f"{self.have(part):g}" if part in STUDIO else held.typed_of(s, part, self.studio.units)
+        typed = f"{self.have(part):g}" if part in STUDIO else held.typed_of(s, part, units_of(self.desk))
         made = Part(part, shown, typed=typed, hint=shown.partition(":")[0])
         if self.trouble is not None and self.trouble[0] == part:
             return replace(made, typed=self.trouble[1], trouble=self.trouble[2])
@@ -471,7 +472,7 @@ class AskPresenter:
 
     def more_list(self) -> Part:
         """Everything else that can be done with a plan, each with its key."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         drawn = s.seed is not None
         made: list[tuple[str, str]] = [("name", f"Rename {s.name}")]
         if not drawn:
@@ -500,24 +501,24 @@ class AskPresenter:
         """Fill this series with a kind of test and the last materials."""
         s = self._plan()
         template = next(t for t in templates.TEMPLATES if t.key == key)
-        poured = [old for old in self.studio.all_series() if old.seed is not None and old.id != s.id]
+        poured = [old for old in self.desk.all_series() if old.seed is not None and old.id != s.id]
         last = max(poured, key=lambda old: old.created_at, default=s)  # what was poured last, not what an earlier template left
-        made = templates.filled(template, replace(s, constants=last.constants, layers=last.layers), self.studio.shelf())
+        made = templates.filled(template, replace(s, constants=last.constants, layers=last.layers), self.desk.shelf())
         arms(made)
         self._keep(s, made)
 
     def again_list(self, series_id: str = "") -> Part:
         """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""
         if series_id:
-            old = self.studio.load(series_id)
+            old = self.desk.load(series_id)
             code = old.series.code
             return Part("source", "", tuple((f"{series_id}/{a.letter}", f"{code}-{a.letter}  {self._recipe_words(old.series, a)}") for a in old.arms))
-        known = sorted(self.studio.all_series(), key=lambda s: (s.id != self.studio.series_id, -s.created_at.timestamp()))
+        known = sorted(self.desk.all_series(), key=lambda s: (s.id != self.desk.series_id, -s.created_at.timestamp()))
         return Part("earlier", "", tuple((s.id, f"{s.name}: {s.varied[0].words}") for s in known[:24]))
 
     def _recipe_words(self, s: Series, arm: Arm) -> str:
         return ", ".join(
-            words.level_text(v.factor, v.levels[n], self.studio.units) if n >= 0 else "halfway" for v, n in zip(s.varied, arm.settings, strict=True)
+            words.level_text(v.factor, v.levels[n], units_of(self.desk)) if n >= 0 else "halfway" for v, n in zip(s.varied, arm.settings, strict=True)
         )
 
     def change_list(self, source: str) -> Part:
@@ -527,31 +528,31 @@ class AskPresenter:
     def repeat_with(self, source: str, factor_value: str) -> None:
         """Start a new series like an earlier recipe, with one thing at two levels: as it was, and another."""
         series_id, _, letter = source.partition("/")
-        old = self.studio.load(series_id)
+        old = self.desk.load(series_id)
         arm = next((a for a in old.arms if a.letter == letter), None)
         factor = Factor(factor_value)
-        names = sentence.names_on(self.studio.shelf(), old.series)
+        names = sentence.names_on(self.desk.shelf(), old.series)
         changed = words.fresh(factor, names)
         made = templates.one_change(old.series, arm.settings if arm and arm.extra is None else None, changed)
         self._start(replace(made, repeats=max(made.repeats, 2)), f"Like {old.series.code}{'-' + letter if letter else ''}, with another {factor}.")
 
     def mend(self) -> tuple[str, ...]:
         """Start the follow-up of this series with what was not equal made so; returns what was mended."""
-        s = self.studio.need_run().series
+        s = self.desk.need_run().series
         made, said = templates.mended(s)
         self._start(made, f"Mends {s.name}: {' '.join(said)}")
         return said
 
     def _start(self, like: Series, note: str) -> None:
-        known = self.studio.all_series()
+        known = self.desk.all_series()
         name, code = self._fresh_name([s.name for s in known], {s.code for s in known}, like.name)
         fresh = replace(
             like, id=new_id(), name=name, code=code, seed=None, state=type(like.state).PLANNED, verdict="", prediction=None, insisted=(),
-            created_at=self.studio.now(), note=note,
+            created_at=self.desk.now(), note=note,
         )  # fmt: skip
         arms(fresh)
-        self.studio.notebook.add(fresh)
-        self.studio.choose_series(fresh.id)
+        self.desk.notebook.add(fresh)
+        self.desk.choose_series(fresh.id)
 
     def leave_extras_out(self) -> None:
         """Take the added recipes out of the plan."""
@@ -562,7 +563,7 @@ class AskPresenter:
 
     def draw_lots(self) -> None:
         """Fix the design: seed, panels with codes and places, cups to mix."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         if run.series.seed is not None:
             raise DribbetError("Lots are drawn already.")
         lacking = [m for m in control.missing(run.series) if not m.insisted]
@@ -572,41 +573,41 @@ class AskPresenter:
                 f"C adds one, poured in the same sitting; I goes without, on record."
             )
         series = replace(run.series, seed=secrets.randbelow(2**31))
-        with self.studio.notebook.transaction():
-            self.studio.notebook.replace(series)
+        with self.desk.notebook.transaction():
+            self.desk.notebook.replace(series)
             cups = planning.mixes(series, new_id)
-            density = {m.name: m.density_kg_m3 for m in self.studio.shelf()}
+            density = {m.name: m.density_kg_m3 for m in self.desk.shelf()}
             cups += planning.side_mixes(series, new_id, len(cups) + 1, lambda name: density.get(name, planning.BASE_KG_M3))
-            self.studio.notebook.add(*design.panels(series, new_id), *cups)
-        self.studio.changed()
+            self.desk.notebook.add(*design.panels(series, new_id), *cups)
+        self.desk.changed()
 
     def take_back_lots(self) -> None:
         """Undo the draw while nothing was weighed or poured."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         if run.series.seed is None:
             raise DribbetError("There is nothing to take back.")
         if run.weighings or run.steps or run.panel_weighings or run.photos or run.checks or run.looks:
             raise DribbetError("Work on these lots has begun, so they stand. Start a new series to ask something else.")
-        if any(w.mix_id in {m.id for m in run.mixes} for w in self.studio.notebook.all(Weighing)):
+        if any(w.mix_id in {m.id for m in run.mixes} for w in self.desk.notebook.all(Weighing)):
             raise DribbetError("Weighings of these lots are in the ledger, so they stand. Start a new series to ask something else.")
-        with self.studio.notebook.transaction():
-            self.studio.notebook.remove_plan(run.series.id)
-            self.studio.notebook.replace(replace(run.series, seed=None))
-        self.studio.changed()
+        with self.desk.notebook.transaction():
+            self.desk.notebook.remove_plan(run.series.id)
+            self.desk.notebook.replace(replace(run.series, seed=None))
+        self.desk.changed()
 
     # ------------------------------------------------------------ a new series
 
     def new_series(self) -> None:
         """Start a series like the last one, with a fresh name and code."""
-        known = self.studio.all_series()
+        known = self.desk.all_series()
         last = known[-1] if known else None
-        paints = planning.paints(self.studio.shelf())
+        paints = planning.paints(self.desk.shelf())
         if last is None and not paints:
             self._stock_the_shelf()
-            paints = planning.paints(self.studio.shelf())
+            paints = planning.paints(self.desk.shelf())
         name, code = self._fresh_name([s.name for s in known], {s.code for s in known})
         layers = last.layers if last else design.default_layers(tuple(m.name for m in paints[:4]))
-        medium = next((m.name for m in self.studio.shelf() if m.kind is Kind.MEDIUM), "conditioner")
+        medium = next((m.name for m in self.desk.shelf() if m.kind is Kind.MEDIUM), "conditioner")
         constants = last.constants if last else Constants(medium=medium)
         series = Series(
             id=new_id(),
@@ -617,10 +618,10 @@ class AskPresenter:
             responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_COUNT, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
             constants=replace(constants, silicone_drops_per_100g=0.0),
             layers=layers,
-            created_at=self.studio.now(),
+            created_at=self.desk.now(),
         )
-        self.studio.notebook.add(self._with_own_figures(series))
-        self.studio.choose_series(series.id)
+        self.desk.notebook.add(self._with_own_figures(series))
+        self.desk.choose_series(series.id)
 
     def _fresh_name(self, names: list[str], codes: set[str], like: str = "") -> tuple[str, str]:
         last = like or (names[-1] if names else "")
@@ -633,7 +634,7 @@ class AskPresenter:
     def _stock_the_shelf(self) -> None:
         """A new notebook starts with plain materials; their figures are starting values to be replaced on Shelf."""
         plain = (("white", "#F2F0EA", 1350.0), ("blue", "#1F4E79", 1090.0), ("red", "#9C2F3C", 1100.0), ("black", "#1F1F1F", 1080.0))
-        self.studio.notebook.add(
+        self.desk.notebook.add(
             *[
                 Material(id=new_id(), name=n, kind=Kind.PAINT, hex=h, density_kg_m3=d, volume_solids=0.4, stock_kg=0.5, full_kg=0.5)
                 for n, h, d in plain
@@ -652,12 +653,12 @@ class AskPresenter:
         from dribbet.bench.stations.ask.paper import run_sheet
         from dribbet.paper.run_sheet import run_sheet_pdf
 
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         s = run.series
         panels = run.panels or design.panels(s, new_id)
-        said = "".join(p if isinstance(p, str) else p.text for p in sentence.sentence(s, self.studio.units))
+        said = "".join(p if isinstance(p, str) else p.text for p in sentence.sentence(s, units_of(self.desk)))
         expected = "".join(p if isinstance(p, str) else p.text for p in sentence.expectation(s)) if s.prediction else ""
-        made = run_sheet(s, panels, self.demand(), self.studio.units, question=said, held=self._held(s), expected=expected, prices=self._prices(s))
+        made = run_sheet(s, panels, self.demand(), units_of(self.desk), question=said, held=self._held(s), expected=expected, prices=self._prices(s))
         return lambda report: apart(report, run_sheet_pdf, made)
 
     def write_shopping(self, out: Path) -> None:
@@ -671,8 +672,8 @@ class AskPresenter:
 
     def shopping_list(self) -> str:
         """What is taken and what is short, as text."""
-        run = self.studio.need_run()
-        units = self.studio.units
+        run = self.desk.need_run()
+        units = units_of(self.desk)
         lines = [f"{run.series.name}: what it takes", ""]
         for d in self.demand():
             stock = "" if d.name == "water" else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"

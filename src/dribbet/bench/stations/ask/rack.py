@@ -6,19 +6,19 @@ import math
 from itertools import product
 from typing import TYPE_CHECKING
 
-from dribbet.bench import levels as words
 from dribbet.bench.parts.cup import CupView
 from dribbet.bench.stations.ask.view import RackCup, RackRow
-from dribbet.bench.units import count_text, percent
 from dribbet.lab.plan.factors import NATURES
 from dribbet.records import BETWEEN, BasePlan, Factor
+from dribbet.words import levels as words
+from dribbet.words.units import count_text, percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from dribbet.bench.units import Units
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Material, Series
+    from dribbet.words.units import Units
 
 
 COLUMNS_MOST = 8  # more stand too close for their codes; rows may scroll

@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench import levels as words
 from dribbet.bench.stations.ask import held
 from dribbet.bench.stations.ask.view import Part
-from dribbet.bench.units import count_text, figure
 from dribbet.lab.plan import basis, control, design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import (
@@ -27,12 +25,14 @@ from dribbet.records import (
     Varied,
     Wanted,
 )
+from dribbet.words import levels as words
+from dribbet.words.units import count_text, figure
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.bench.units import Units
     from dribbet.records import Material
+    from dribbet.words.units import Units
 
 LIKED: Final = {response: Wanted.LESS if response in (Response.CRACK_LENGTH, Response.CRACKED) else Wanted.MORE for response in Response}
 PARTS_OF_ALL: Final = {1: "half of all recipes", 2: "a quarter of all recipes", 3: "an eighth of all recipes"}

@@ -19,7 +19,7 @@ from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, O
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import width
-from dribbet.bench.units import count_text
+from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -6,21 +6,21 @@ import math
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench import levels as words
 from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Part, Region, Sheet
-from dribbet.bench.units import NARROW, count_text
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.plan import design, layouts
 from dribbet.lab.plan.responses import SCALES
+from dribbet.words import levels as words
+from dribbet.words.units import NARROW, count_text
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.bench.units import Units
     from dribbet.lab.plan.day_plan import DayPlan
     from dribbet.lab.plan.planning import Demand
     from dribbet.records import Goal, Series
+    from dribbet.words.units import Units
 
 ROLES: Final = {"colour": 0, "medium": 1, "thinner": 2, "additive": 3, "base": 4, "activator": 5}
 WEIGHTS: Final = 3

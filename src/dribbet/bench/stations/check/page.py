@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 PHOTOS = "Photos (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif)"
 
@@ -31,9 +31,9 @@ PHOTOS = "Photos (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif)"
 class CheckPage(Page):
     """Consistency of one recipe's colours."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = CheckPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = CheckPresenter(desk)
         self.view = CheckView("")
         self.more = False
         row = QHBoxLayout()
@@ -122,7 +122,7 @@ class CheckPage(Page):
         self.fix_note.say("" if self.low else v.fix_note)
         self.mounds.show_mounds(v.mounds)
         self.mound_note.say(v.mound_note)
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         self.sinking.show_rows(v.sinking, tuple(layer.share for layer in run.series.layers))
         self.sink_note.say(v.sink_note)
         self.ways.show_ways(v.ways, v.way_pots)

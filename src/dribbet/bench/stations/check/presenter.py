@@ -7,24 +7,25 @@ from dataclasses import replace
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench import flow_set
 from dribbet.bench.parts.drip_lanes import Card, Lane
 from dribbet.bench.stations.check import side
 from dribbet.bench.stations.check.view import CheckView, TestView
-from dribbet.bench.units import figure, in_words, listed, percent
 from dribbet.lab.cup import composition
 from dribbet.lab.paint import flow_scale
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
 from dribbet.notebook.store import new_id
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words.units import figure, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.cup.matching import PotVerdict, SetVerdict
     from dribbet.records import Material, Report
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
 LONGEST_RUN_MM: Final = 300.0
@@ -34,8 +35,8 @@ HEAD: Final = {CheckKind.DRIP: "drip", CheckKind.MOUND: "mound", CheckKind.FLOW_
 class CheckPresenter:
     """Which recipe's colours are looked at, by which test, and what a reading does."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.hand: int | None = None
         self.test = CheckKind.DRIP
         self.cup = str(FlowCup.ISO_4MM)
@@ -51,7 +52,7 @@ class CheckPresenter:
     def group(self, run: Run) -> str | None:
         """The chosen recipe, else the first that is not checked."""
         known = self.groups(run)
-        chosen = self.studio.in_hand("check")
+        chosen = self.desk.in_hand("check")
         if chosen in known:
             return chosen
         undone = [g for g in known if not self._done(run, g)]
@@ -68,14 +69,14 @@ class CheckPresenter:
 
     def cup_names(self) -> list[str]:
         """Flow cups to choose from, one's own first."""
-        return [*(c.name for c in self.studio.rules.home_cups), *(str(c) for c in FlowCup)]
+        return [*(c.name for c in self.desk.rules.home_cups), *(str(c) for c in FlowCup)]
 
     def view(self) -> CheckView:
-        run = self.studio.run()
+        run = self.desk.run()
         group = self.group(run) if run is not None else None
         if run is None or group is None:
             return CheckView(sentence="No cup is mixed yet. Mix the first recipe, then check it here.", empty=True)
-        cups, found = self.cups(run, group), flow_set.verdict(self.studio, run, group)
+        cups, found = self.cups(run, group), flow_set.verdict(self.desk, run, group)
         outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id])]
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
@@ -85,8 +86,8 @@ class CheckPresenter:
             codes += f", batch {flow_set.block_of(group)}"
         arm = next(a for a in run.arms if a.letter == group[0])
         fix, fix_note, cautions = self._fix(run, cups, found)
-        mounds, mound_note = side.mounds(self.studio, run, group, cups, shelf)
-        ways, pots, ways_note = side.ways(self.studio, run, cups, shelf)
+        mounds, mound_note = side.mounds(self.desk, run, group, cups, shelf)
+        ways, pots, ways_note = side.ways(self.desk, run, cups, shelf)
         hint, note = self._field(run, cups)
         return CheckView(
             sentence=self._sentence(cups, found, outs),
@@ -102,7 +103,7 @@ class CheckPresenter:
             ways=ways,
             way_pots=pots,
             ways_note=ways_note,
-            read=side.read(self.studio, run, group, cups),
+            read=side.read(self.desk, run, group, cups),
             cautions=tuple(cautions),
             fix=fix,
             fix_note=fix_note,
@@ -132,7 +133,7 @@ class CheckPresenter:
         return "All colours flow alike. Pour when you are ready."
 
     def _how(self, found: SetVerdict) -> str:
-        seconds = self.studio.rules.drip_seconds
+        seconds = self.desk.rules.drip_seconds
         if found.kind in (None, CheckKind.DRIP):
             return f"Equal drops, {seconds:g} seconds down an upright drip card."
         if found.kind is CheckKind.MOUND:
@@ -141,7 +142,7 @@ class CheckPresenter:
 
     def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> Card:
         """Lanes of what is compared: true runs in mm, or seconds."""
-        units = self.studio.units
+        units = units_of(self.desk)
         seconds = found.kind in (CheckKind.MOUND, CheckKind.FLOW_CUP)
         scale = 1.0 if seconds else 1e3
         unit = "s" if seconds else "mm"
@@ -192,8 +193,8 @@ class CheckPresenter:
     def _field(self, run: Run, cups: list[Mix]) -> tuple[str, str]:
         due = self._due(run, cups)
         who = due.colour if due is not None else "the next"
-        rules = self.studio.rules
-        unit = "mm" if self.studio.units.length == "mm" else "in"
+        rules = self.desk.rules
+        unit = "mm" if units_of(self.desk).length == "mm" else "in"
         told = {
             CheckKind.DRIP: (f"run in {unit}", f"Type the run of {who} and press Enter, or read a photo of the drip card."),
             CheckKind.MOUND: ("seconds", f"Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone."),
@@ -207,7 +208,8 @@ class CheckPresenter:
             ),
             CheckKind.SLUMP: (
                 f"{unit} × {unit}",
-                f"{self.studio.units.mass_text(rules.slump_kg)} of {who} on a level plate: its diameters after {rules.slump_seconds:g} s, as 62x60.",
+                f"{units_of(self.desk).mass_text(rules.slump_kg)} of {who} on a level plate: "
+                f"its diameters after {rules.slump_seconds:g} s, as 62x60.",
             ),
             CheckKind.STREAM: ("", f"What does the stream of {who} do? Press its figure."),
         }
@@ -229,7 +231,7 @@ class CheckPresenter:
         v = found.pots[mix.id]
         if not _is_out(v) or not v.add:
             return "", "", cautions
-        units = self.studio.units
+        units = units_of(self.desk)
         what = v.add if v.add != "paint" else mix.colour
         note = ""
         if v.rests_on is not None:
@@ -259,7 +261,7 @@ class CheckPresenter:
         """Another kind of test."""
         self.test = CheckKind(kind)
         self.timing = None
-        self.studio.changed()
+        self.desk.changed()
 
     def next_test(self) -> None:
         """The next kind of test."""
@@ -269,7 +271,7 @@ class CheckPresenter:
         """Another flow cup."""
         names = self.cup_names()
         self.cup = names[(names.index(self.cup) + 1) % len(names)] if self.cup in names else names[0]
-        self.studio.changed()
+        self.desk.changed()
 
     def next_mound(self, run: Run) -> Mix | None:
         """Pot with the fewest mounds, the one in hand first."""
@@ -280,7 +282,7 @@ class CheckPresenter:
 
     def time_mound(self, now_s: float) -> None:
         """Start the stopwatch, or stop it and keep the seconds: of a mound, or of the flow cup where that is the test."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         cupping = self.test is CheckKind.FLOW_CUP
         if self.timing is None:
             group = self.group(run)
@@ -299,40 +301,40 @@ class CheckPresenter:
 
     def _stay(self) -> None:
         """Keep the recipe in hand that is being checked, so that its last reading does not turn the page."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         if group is not None:
-            self.studio.take("check", group)
+            self.desk.take("check", group)
 
     def keep(self, mix_id: str, kind: CheckKind, value: float, source: str, *, tool: str = "", seconds: float = 0.0, note: str = "") -> None:
         """Keep one reading."""
         self._stay()
         made = Check(
-            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.studio.now(), source=source, tool=tool, seconds=seconds, note=note,
-            celsius=self.studio.need_run().series.constants.room_c if kind is CheckKind.FLOW_CUP else None,
+            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.desk.now(), source=source, tool=tool, seconds=seconds, note=note,
+            celsius=self.desk.need_run().series.constants.room_c if kind is CheckKind.FLOW_CUP else None,
         )  # fmt: skip
-        self.studio.notebook.add(made)
-        self.studio.changed()
+        self.desk.notebook.add(made)
+        self.desk.changed()
         self._store_reason(made)
 
     def _store_reason(self, made: Check) -> None:
         """A check that was outvoted by another keeps the reason with its reading."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
-        found = flow_set.verdict(self.studio, run, group).pots.get(made.mix_id) if group else None
+        found = flow_set.verdict(self.desk, run, group).pots.get(made.mix_id) if group else None
         if found is not None and found.reason and not found.kept and not made.note:
-            self.studio.notebook.replace(replace(made, note=found.reason))
-            self.studio.changed()
+            self.desk.notebook.replace(replace(made, note=found.reason))
+            self.desk.changed()
 
     def _keep_cup(self, mix_id: str, seconds: float, source: str) -> None:
         """Keep a flow cup's time; one outside the cup's range is refused with the range."""
-        probe = Check(id="", mix_id=mix_id, kind=CheckKind.FLOW_CUP, value=seconds, at=self.studio.now(), tool=self.cup)
-        flow_scale.viscosity_pa_s(probe, density_kg_m3=1.0, rules=self.studio.rules)
+        probe = Check(id="", mix_id=mix_id, kind=CheckKind.FLOW_CUP, value=seconds, at=self.desk.now(), tool=self.cup)
+        flow_scale.viscosity_pa_s(probe, density_kg_m3=1.0, rules=self.desk.rules)
         self.keep(mix_id, CheckKind.FLOW_CUP, seconds, source, tool=self.cup)
 
     def type_reading(self, text: str) -> None:
         """Take what was typed for the test in hand."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         if group is None:
             raise DribbetError("No cup is mixed yet. Mix one first.")
@@ -364,17 +366,17 @@ class CheckPresenter:
         from dribbet.lab.paint.containers import slump_diameter_m
 
         diameter = slump_diameter_m([first / 1e3, second / 1e3])
-        self.keep(mix.id, CheckKind.SLUMP, round(diameter, 5), "typed", seconds=self.studio.rules.slump_seconds)
+        self.keep(mix.id, CheckKind.SLUMP, round(diameter, 5), "typed", seconds=self.desk.rules.slump_seconds)
 
     def _mm(self, text: str) -> float:
         try:
-            return self.studio.units.length_mm(text)
+            return units_of(self.desk).length_mm(text)
         except ValueError:
             raise DribbetError(f"“{text.strip()}” is no length. Type a figure such as 64.") from None
 
     def type_run(self, text: str) -> None:
         """Take a typed drip run for the colour in hand, or the first that has none."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         if group is None:
             raise DribbetError("No cup is mixed yet. Mix one first.")
@@ -386,13 +388,13 @@ class CheckPresenter:
         mix = next((m for m in cups if m.id not in runs), cups[self.hand] if self.hand is not None else None)
         if mix is None:
             raise DribbetError("Every colour has its drip. Touch one on the card to drip it again.")
-        self.keep(mix.id, CheckKind.DRIP, mm / 1e3, "typed", seconds=self.studio.rules.drip_seconds)
+        self.keep(mix.id, CheckKind.DRIP, mm / 1e3, "typed", seconds=self.desk.rules.drip_seconds)
 
     def tick_stream(self, digit: int) -> bool:
         """Say what the stream does; False where there is no such answer."""
         if self.test is not CheckKind.STREAM or not 1 <= digit <= len(Stream):
             return False
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         mix = self._due(run, self.cups(run, group)) if group else None
         if mix is None:
@@ -431,7 +433,7 @@ class CheckPresenter:
 
     def take_ring(self, ratio: float) -> None:
         """Keep a ring that was read from a photo, for the pot in hand or the next."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         mix = self._due(run, self.cups(run, group)) if group else None
         if mix is None:
@@ -440,7 +442,7 @@ class CheckPresenter:
 
     def take_card(self, runs: list[float], later_s: float = 0.0) -> None:
         """Runs from left to right go to the colours in the order of the cup."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if len(runs) != len(cups):
@@ -448,14 +450,14 @@ class CheckPresenter:
                 f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup."
             )
         self._stay()
-        seconds = self.studio.rules.drip_seconds + later_s
+        seconds = self.desk.rules.drip_seconds + later_s
         later = timedelta(seconds=later_s)
         made = [
-            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self.studio.now() + later, source="photo", seconds=seconds)
+            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self.desk.now() + later, source="photo", seconds=seconds)
             for m, v in zip(cups, runs, strict=True)
         ]
-        self.studio.notebook.add(*made)
-        self.studio.changed()
+        self.desk.notebook.add(*made)
+        self.desk.changed()
 
     def take_cards(self, cards: list[tuple[float, list[float]]]) -> None:
         """One card, or the same card twice: the second photo gives the speed."""
@@ -464,31 +466,31 @@ class CheckPresenter:
 
     def log_fix(self) -> None:
         """Log the correction in hand as a weighing; that colour must be checked again."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
             raise DribbetError("No colour is in hand. Touch one on the card.")
         mix = cups[self.hand]
-        v = flow_set.verdict(self.studio, run, group).pots[mix.id]
+        v = flow_set.verdict(self.desk, run, group).pots[mix.id]
         if not _is_out(v) or not v.add:
             raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
         name = v.add if v.add != "paint" else mix.colour
         added = round(v.first_kg * 1e4) / 1e4
-        self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=added, at=self.studio.now(), source="correction"))
+        self.desk.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=added, at=self.desk.now(), source="correction"))
         self.hand = None
         self._stay()
-        self.studio.changed()
+        self.desk.changed()
 
     def keep_as_it_is(self, why: str = "") -> None:
         """Keep the pot in hand although it is out; the decision is stored with its reason."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
             raise DribbetError("No colour is in hand. Touch one on the card.")
         mix = cups[self.hand]
-        found = flow_set.verdict(self.studio, run, group)
+        found = flow_set.verdict(self.desk, run, group)
         v = found.pots[mix.id]
         reason = why.strip() or f"kept although it is {v.match or 'not compared'}"
         self.hand = None
@@ -496,35 +498,35 @@ class CheckPresenter:
 
     def drip_again(self) -> None:
         """Forget the compared readings of the colour in hand."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups):
             raise DribbetError("Touch the colour to drip again on the card.")
         kinds = (CheckKind.DRIP, CheckKind.KEPT) if self.test is CheckKind.DRIP else (self.test, CheckKind.KEPT)
         old = [c for c in run.checks if c.mix_id == cups[self.hand].id and c.kind in kinds]
-        self.studio.notebook.replace(*[replace(c, taken_back=True) for c in old])
-        self.studio.changed()
+        self.desk.notebook.replace(*[replace(c, taken_back=True) for c in old])
+        self.desk.changed()
 
     def choose(self, i: int) -> None:
         self.hand = i
-        self.studio.changed()
+        self.desk.changed()
 
     def next_undone(self) -> None:
         """Go on to a recipe that still waits for its check."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         waiting = [g for g in self.groups(run) if not self._done(run, g)]
-        self.studio.take("check", waiting[0] if waiting else "")
+        self.desk.take("check", waiting[0] if waiting else "")
         self.hand = None
-        self.studio.changed()
+        self.desk.changed()
 
     def next_group(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         known, now = self.groups(run), self.group(run)
         if known and now is not None:
-            self.studio.take("check", known[(known.index(now) + 1) % len(known)])
+            self.desk.take("check", known[(known.index(now) + 1) % len(known)])
             self.hand = None
-            self.studio.changed()
+            self.desk.changed()
 
 
 def _is_out(v: PotVerdict) -> bool:

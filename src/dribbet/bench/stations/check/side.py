@@ -5,27 +5,28 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from dribbet.bench import flow_set
 from dribbet.bench.stations.check.view import MoundView, WayView
-from dribbet.bench.units import in_words, listed
 from dribbet.lab.cup import composition, house_rules, matching
 from dribbet.lab.paint import consistency, density, flow_scale, history
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.design import mix_fractions
 from dribbet.records import CheckKind, Stream
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words.units import in_words, listed, units_of
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
     from dribbet.records import Check, Material, Mix
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 
-def mounds(studio: Studio, run: Run, group: str, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[MoundView, ...], str]:
+def mounds(desk: Desk, run: Run, group: str, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[MoundView, ...], str]:
     """How long each mound holds, and what the way of pouring wants."""
     made = []
     for m in cups:
         seconds = progress.mound_s(m, run.checks)
         made.append(MoundView(m.colour, hex_of(m.colour, shelf), seconds, "not timed" if seconds is None else f"{seconds:.1f} s"))
-    rules = studio.rules
+    rules = desk.rules
     technique = next(a for a in run.arms if a.letter == group[0]).technique
     low, high = house_rules.window(technique, rules)
     thin, thick = house_rules.seconds_of(low, high, rules)
@@ -80,11 +81,9 @@ def _sheens(run: Run, layers: list[tuple[str, float]]) -> str:
     return f" Unlike sheen: {above} ({sheen[above]}) over {below} ({sheen[below]}){more}."
 
 
-def ways(
-    studio: Studio, run: Run, cups: list[Mix], shelf: dict[str, Material]
-) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
+def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
     """Ways of pouring with their windows, the pots among them, and which suit."""
-    rules = studio.rules
+    rules = desk.rules
     pots = []
     for m in cups:
         held = {n: kg for n, kg in composition.weighed_in(m, run.weighings).items() if kg > 0.0} or dict(m.plan)
@@ -103,7 +102,7 @@ def ways(
     return tuple(found), tuple(pots), words or "No way to pour suits all of these; match them first."
 
 
-def read(studio: Studio, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
+def read(desk: Desk, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
     """Flow cups, rings, slumps, streams: one sentence a pot."""
     said = []
     for m in cups:
@@ -118,16 +117,16 @@ def read(studio: Studio, run: Run, group: str, cups: list[Mix]) -> tuple[str, ..
             bits.append(f"{matching.ring_words(ring[0])} in the base ({ring[0]:.2f} of the drop)")
         slump = matching.latest(mine, CheckKind.SLUMP)
         if slump is not None:
-            bits.append(f"slump {studio.units.length_text(slump[0] * 1e3)}")
+            bits.append(f"slump {units_of(desk).length_text(slump[0] * 1e3)}")
         stream = next((c for c in reversed(mine) if c.kind is CheckKind.STREAM), None)
         if stream is not None:
             bits.append(f"stream: {list(Stream)[round(stream.value)]}")
-        beside = flow_set.verdict(studio, run, group).pots.get(m.id)
+        beside = flow_set.verdict(desk, run, group).pots.get(m.id)
         if beside is not None and beside.beside:
             bits.append(beside.beside)
         speed = _speed(mine)
         if speed is not None:
-            bits.append(f"its drip still ran {studio.units.length_text(speed * 1e3, 2)} a second")
+            bits.append(f"its drip still ran {units_of(desk).length_text(speed * 1e3, 2)} a second")
         if bits:
             said.append(f"{m.colour[:1].upper()}{m.colour[1:]}: {'; '.join(bits)}.")
     return tuple(said)

@@ -24,8 +24,8 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
     from dribbet.records import Report
+    from dribbet.studio.desk import Desk
 
 
 class Upright(Part):
@@ -45,9 +45,9 @@ class DecidePage(Page):
 
     inks = WALL
 
-    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = DecidePresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = DecidePresenter(desk)
         self.pictures = pictures
         self.view = DecideView()
         self._keys: list[tuple[object, ...]] = [(), ()]
@@ -143,7 +143,7 @@ class DecidePage(Page):
             return
         stage.loading = (f"Squaring up {side.code}", 0.4)
         stage.update()
-        path, corners, wide = self.studio.notebook.photos.path_of(side.photo), side.corners, side.photo.width_px
+        path, corners, wide = self.desk.notebook.photos.path_of(side.photo), side.corners, side.photo.width_px
         self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._ready(i, key, flat), self.failed)
 
     def _ready(self, i: int, key: tuple[object, ...], flat: object) -> None:
@@ -176,7 +176,7 @@ class DecidePage(Page):
 
     def save_report(self) -> None:
         """Ask where the PDF goes."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         name, _ = QFileDialog.getSaveFileName(self, "Report", f"{file_name(run.series.name)}.pdf", "PDF (*.pdf)")
         if name:
             self.write_report(Path(name))

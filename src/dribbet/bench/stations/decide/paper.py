@@ -6,8 +6,6 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from dribbet.bench.apart import apart
-from dribbet.bench.levels import levels_text
-from dribbet.bench.units import count_text, percent
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.design import mix_fractions
 from dribbet.lab.plan.responses import value_of
@@ -15,14 +13,16 @@ from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry
 from dribbet.sight.load import load
+from dribbet.words.levels import levels_text
+from dribbet.words.units import count_text, percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
     from dribbet.bench.stations.decide.presenter import DecidePresenter
-    from dribbet.bench.studio import Run
     from dribbet.records import Report
+    from dribbet.studio.run import Run
 
 PX_PER_MM = 4.0
 QUALITY = 88  # of the JPEG in the report
@@ -42,7 +42,7 @@ class Wanted:
 
 def report_of(decide: DecidePresenter) -> Callable[[Report], bytes]:
     """Take down what the report says now; returns what draws it as PDF, to be called in a job."""
-    run = decide.studio.need_run()
+    run = decide.desk.need_run()
     said, wanted = _said(decide, run), _wanted(decide, run)
 
     def draw(report: Report) -> bytes:
@@ -68,8 +68,8 @@ def picture(wanted: Wanted) -> ReportPicture:
 
 
 def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
-    s, studio, view = run.series, decide.studio, decide.view()
-    units, pairs = studio.units, decide.pairs(run)
+    s, desk, view = run.series, decide.desk, decide.view()
+    units, pairs = units_of(desk), decide.pairs(run)
     judged = []
     for r, d in decide.differences(run, pairs[decide.pair % len(pairs)]):
         strip = decide.strip(r, d)
@@ -98,7 +98,7 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
         results=_result_rows(decide, run),
         ledger=_ledger_rows(decide, run),
         pictures=(),
-        made=f"Made by Dribbet on {studio.local(studio.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
+        made=f"Made by Dribbet on {desk.local(desk.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
     )
 
 
@@ -131,14 +131,14 @@ def _result_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
 
 
 def _ledger_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ...]:
-    studio = decide.studio
+    desk = decide.desk
     rows: list[tuple[str, ...]] = [("When", "Cup", "Ingredient", "Weighed in", "Planned")]
     for mix in run.mixes:
         plan = dict(mix.plan)
         for w in (w for w in run.weighings if w.mix_id == mix.id):
-            planned = studio.units.mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
+            planned = units_of(desk).mass_text(plan[w.ingredient]) if w.ingredient in plan else ""
             cup = f"{run.series.code}-{mix.recipes} {mix.colour}"
-            rows.append((f"{studio.local(w.at):%-d %b %H:%M}", cup, w.ingredient, studio.units.mass_text(w.mass_kg), planned))
+            rows.append((f"{desk.local(w.at):%-d %b %H:%M}", cup, w.ingredient, units_of(desk).mass_text(w.mass_kg), planned))
     return tuple(rows)
 
 
@@ -153,7 +153,7 @@ def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
         words = f"{level}; {reading.result['cells']['count']} cells, "
         words += f"{decide.amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack"
         words += f"; left out: {p.spoiled}" if p.spoiled else ""
-        path = decide.studio.notebook.photos.path_of(photo)
+        path = decide.desk.notebook.photos.path_of(photo)
         corners = tuple(tuple(float(v) for v in c) for c in reading.result["panel"]["corners_px"])
         made.append(Wanted(path, photo.width_px, corners, run.size_mm(p), p.code, words))
     return made

@@ -6,11 +6,8 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 from typing import TYPE_CHECKING
 
-from dribbet.bench import flow_set, panel_costs
-from dribbet.bench.levels import level_text
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.margin import Remark, Weight
-from dribbet.bench.units import MINUS, count_text, percent
 from dribbet.lab.cup import batches
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, TIMES_H
@@ -35,10 +32,15 @@ from dribbet.records import (
     Stage,
     Wanted,
 )
+from dribbet.studio.standing import panel_costs
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words import costs
+from dribbet.words.levels import level_text
+from dribbet.words.units import MINUS, count_text, percent, units_of
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
-
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
 REALLY_OTHER = 0.004  # share of water from which a level counts as another than planned
@@ -91,8 +93,8 @@ class Pair:
 class DecidePresenter:
     """Which two settings are compared, and what the notebook says of them."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.pair = 0
         self.shown = [0, 0]
         self.lamp = Lamp.DIFFUSE
@@ -114,14 +116,14 @@ class DecidePresenter:
             if arm.extra is not None and arm.extra.instead and arm.settings in plain:
                 factor, level = arm.extra.instead[-1]
                 there = plain[arm.settings].letter
-                words = level_text(factor, level, self.studio.units)
+                words = level_text(factor, level, units_of(self.desk))
                 made.append(Pair(there, arm.letter, f"recipe {there}", f"recipe {arm.letter}, with {factor} {words}", None))
         return made
 
     def level(self, run: Run, which: int, level: int) -> str:
         """A level in words; what was really weighed in where that is another share than planned."""
         varied = run.series.varied[which]
-        words = level_text(varied.factor, varied.levels[level], self.studio.units)
+        words = level_text(varied.factor, varied.levels[level], units_of(self.desk))
         planned = varied.levels[level].value
         if varied.factor is Factor.WATER_SHARE and planned is not None:
             shares = [a.water_share for a in run.actual_arms if a.settings[which] == level and (a.extra is None or not a.extra.instead)]
@@ -187,7 +189,7 @@ class DecidePresenter:
     # ------------------------------------------------------------ what is so
 
     def view(self) -> DecideView:
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None or not run.panels:
             return DecideView(sentence="Nothing to decide yet. Ask a question first.", empty=True, one_key="Go to Ask")
         pairs = self.pairs(run)
@@ -218,7 +220,7 @@ class DecidePresenter:
     def amount(self, response: Response, value: float) -> str:
         scale = SCALES[response]
         if scale.unit == "mm":
-            return self.studio.units.length_text(value, scale.digits)
+            return units_of(self.desk).length_text(value, scale.digits)
         sign = MINUS if value < 0 else ""
         return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
 
@@ -275,7 +277,7 @@ class DecidePresenter:
             if panel.recipe in letters:
                 bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
                 if bare is not None and poured is not None and poured > bare:
-                    found.append(wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)) * 1e3)
+                    found.append(wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)) * 1e3)
         return found
 
     def _predicted(self, run: Run) -> str:
@@ -287,13 +289,13 @@ class DecidePresenter:
         if p.response not in found:
             return ""
         size = f" by {self.amount(p.response, p.size)}" if p.size else ""
-        locked = f", locked {self.studio.local(p.locked_at):%-d %b}" if p.locked_at else ""
+        locked = f", locked {self.desk.local(p.locked_at):%-d %b}" if p.locked_at else ""
         became = predicted.outcome(p, found[p.response]).capitalize()
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
 
     def _by_goal(self, run: Run) -> list[Remark]:
         """Which recipe comes nearest to what good means here; not a measurement, and exchangeable on Ask."""
-        goal = next((g for g in self.studio.notebook.all(Goal) if g.id == run.series.goal_id), None)
+        goal = next((g for g in self.desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
         if goal is None:
             return []
         asked = dict(run.series.responses)
@@ -306,7 +308,7 @@ class DecidePresenter:
 
     def _missed(self, run: Run) -> str:
         """Observations that the protocol asked for and that were never made."""
-        now = self.studio.now()
+        now = self.desk.now()
         names = progress.looks_of(run.series)
         due = missed = 0
         for panel in run.panels:
@@ -320,7 +322,7 @@ class DecidePresenter:
         return f"{missed} of {due} looks were never made: when a crack began is less sure." if missed else ""
 
     def _differs(self, run: Run, pair: Pair) -> tuple[Remark, ...]:
-        s, units = run.series, self.studio.units
+        s, units = run.series, units_of(self.desk)
         recipes = [a for a in run.actual_arms if a.letter in pair.first + pair.second or a.extra is not None]
         made = [Remark("Left out", f"{p.code}: {p.spoiled}.") for p in run.panels if p.spoiled and p.recipe in pair.first + pair.second]
         made += [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
@@ -328,7 +330,7 @@ class DecidePresenter:
         missed = self._missed(run)
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
-        made += [Remark("", f"By choice: {i.what} ({self.studio.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
+        made += [Remark("", f"By choice: {i.what} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
@@ -371,7 +373,7 @@ class DecidePresenter:
             first, second = (sum(hours) / len(hours) for hours in rests)
             if abs(first - second) > RESTED_APART_H:
                 made.append(Remark("", f"The cups rested {first:.1f} h against {second:.1f} h before they were poured.", Weight.CAUTION))
-        money = panel_costs.sentence(self.studio, run, "".join(sorted(letters)))
+        money = costs.panels(panel_costs.of_recipes(self.desk, run, "".join(sorted(letters))))
         if money:
             made.append(Remark("", money))
         counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
@@ -383,7 +385,7 @@ class DecidePresenter:
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
 
     def _next(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
-        s, units = run.series, self.studio.units
+        s, units = run.series, units_of(self.desk)
         few = [r for r, d in found if d.word is Word.TOO_FEW]
         if len(few) == len(found):
             return f"One repeat more of each recipe: {count_text(len(run.arms), 'panel')}. Then the scatter is known."
@@ -415,30 +417,30 @@ class DecidePresenter:
     # ------------------------------------------------------------ what a press does
 
     def next_pair(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         self.pair = (self.pair + 1) % max(len(self.pairs(run)), 1)
         self.shown = [0, 0]
-        self.studio.changed()
+        self.desk.changed()
 
     def side_panel(self, view: DecideView) -> Panel | None:
         """The panel shown on the left, as it is now."""
-        return next((p for p in self.studio.need_run().panels if view.left is not None and p.id == view.left.panel.id), None)
+        return next((p for p in self.desk.need_run().panels if view.left is not None and p.id == view.left.panel.id), None)
 
     def next_panel(self, which: int) -> None:
         self.shown[which] += 1
-        self.studio.changed()
+        self.desk.changed()
 
     def next_lamp(self) -> None:
         known = [Lamp(name) for name in self.view().lamps]
         if known:
             self.lamp = known[(known.index(self.lamp) + 1) % len(known)] if self.lamp in known else known[0]
-        self.studio.changed()
+        self.desk.changed()
 
     def close(self) -> None:
         """Close the series with the verdict that stands at the top."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         view = self.view()
         if view.empty:
             raise DribbetError("There is nothing to close yet. Read the dry panels first.")
-        self.studio.notebook.replace(replace(run.series, state=SeriesState.DECIDED, verdict=view.sentence))
-        self.studio.changed()
+        self.desk.notebook.replace(replace(run.series, state=SeriesState.DECIDED, verdict=view.sentence))
+        self.desk.changed()

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 TALL_PX = 780  # below this height the due list shrinks to the next few
 
@@ -64,9 +64,9 @@ class Legend(Part):
 class DryPage(Page):
     """Drying panels of one series."""
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs, column=True)
-        self.presenter = DryPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs, column=True)
+        self.presenter = DryPresenter(desk)
         self.view = DryView("", "", None)
         self._listed: tuple[Due, ...] = ()
         self.bands = TimeBands()

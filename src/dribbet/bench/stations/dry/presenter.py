@@ -8,16 +8,16 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
-from dribbet.bench.units import in_words, listed, percent
 from dribbet.lab.cup import composition
 from dribbet.lab.panel import drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
+from dribbet.words.units import in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.panel.progress import DueLook
-
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 LOOK_WORDS: Final = {
     Stage.WET: "Look: level, no fly, no crack?",
@@ -63,8 +63,8 @@ class DryView:
 class DryPresenter:
     """Which panel is looked at, and what an answer does."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.feel: Feel | None = None
         self.skipped_feel = False
 
@@ -74,11 +74,11 @@ class DryPresenter:
         arm = run.arm(panel)
         if bare is None or poured is None or poured <= bare:
             return arm.film_m, False
-        return film.wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)), True
+        return film.wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)), True
 
     def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
         held = run.held(panel)
-        solids = composition.volume_solids(run.cup(panel), self.studio.shelf())
+        solids = composition.volume_solids(run.cup(panel), self.desk.shelf())
         return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
 
     def risk(self, run: Run, panel: Panel) -> float:
@@ -94,24 +94,24 @@ class DryPresenter:
 
     def hand(self, run: Run) -> DueLook | None:
         """The look that is due now: the chosen panel's, else the oldest."""
-        now = self.studio.now()
+        now = self.desk.now()
         dues = [d for d in run.due_looks(now) if d.now]
-        chosen = self.studio.in_hand("dry")
+        chosen = self.desk.in_hand("dry")
         return next((d for d in dues if d.panel.id == chosen), dues[0] if dues else None)
 
     def view(self) -> DryView:
-        run = self.studio.run()
-        now = self.studio.now()
+        run = self.desk.run()
+        now = self.desk.now()
         poured = [p for p in run.in_order() if run.poured_at(p) is not None] if run else []
         if run is None or not poured:
             return DryView("Nothing is drying.", "Pour a panel and its band starts here.", None, one_key="Go to Pour", empty=True)
-        due = self.hand(run)
+        due, held = self.hand(run), run.series.constants
         start = min(t for p in poured if (t := run.poured_at(p)) is not None)
-        start = self.studio.local(start).replace(hour=0, minute=0, second=0, microsecond=0)
+        start = self.desk.local(start).replace(hour=0, minute=0, second=0, microsecond=0)
         if now - start > timedelta(days=25):
             start = now - timedelta(days=25)
         end = start + timedelta(days=max(14, (now - start).days + 4))
-        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {self.studio.local(now):%H:%M}")
+        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {self.desk.local(now):%H:%M}")
         waiting = len(run.panels) - len(poured)
         days = (now.date() - start.date()).days + 1
         note = f"{run.series.name}, day {days}. {in_words(len(poured)).capitalize()} panels poured"
@@ -136,28 +136,28 @@ class DryPresenter:
             hand_code=due.panel.code if due else "",
             hand=due.panel if due else None,
             remarks=self._remarks(run, poured, now),
-            room=f"Room {self.studio.units.temperature_text(run.series.constants.room_c)}, {percent(run.series.constants.room_rh)} damp, as planned.",
+            room=f"Room {units_of(self.desk).temperature_text(held.room_c)}, {percent(held.room_rh)} damp, as planned.",
             one_key=one,
             can_take_back=bool(run.looks),
         )
 
     def _when(self, moment: datetime, now: datetime) -> str:
-        local = self.studio.local(moment)
-        if local.date() == self.studio.local(now).date():
+        local = self.desk.local(moment)
+        if local.date() == self.desk.local(now).date():
             return f"{local:%H:%M}"
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
     def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
-        extra = f" {self.studio.units.length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
+        extra = f" {units_of(self.desk).length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
         return Due(when, d.panel.code, LOOK_WORDS[Stage(d.name)] + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
         poured = run.poured_at(panel)
         if poured is None:
             return BandView(panel.id, panel.code, None, words=f"{panel.code}, not poured")
-        local = self.studio.local
+        local = self.desk.local
         poured = local(poured)
         at = [(poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel)]
         cuts = tuple((local(a), local(b)) for a, b in at)
@@ -221,37 +221,37 @@ class DryPresenter:
 
     def answer_feel(self, feel: Feel | None) -> None:
         """How the corner feels; the question of cracks follows."""
-        if self.hand(self.studio.need_run()) is None:
+        if self.hand(self.desk.need_run()) is None:
             raise DribbetError("Nothing is due. The next look stands on the right.")
         self.feel, self.skipped_feel = feel, feel is None
-        self.studio.changed()
+        self.desk.changed()
 
     def answer_crack(self, cracked: bool) -> None:
         """Write the look down."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         due = self.hand(run)
         if due is None:
             raise DribbetError("Nothing is due. The next look stands on the right.")
-        look = Look(id=new_id(), panel_id=due.panel.id, due=due.name, at=self.studio.now(), feel=self.feel, cracked=cracked)
-        self.studio.notebook.add(look)
+        look = Look(id=new_id(), panel_id=due.panel.id, due=due.name, at=self.desk.now(), feel=self.feel, cracked=cracked)
+        self.desk.notebook.add(look)
         self.feel, self.skipped_feel = None, False
-        self.studio.take("dry", "")
-        self.studio.changed()
+        self.desk.take("dry", "")
+        self.desk.changed()
 
     def take_back(self) -> None:
         """Take back the last look, or the answer in between."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         if self.feel is not None or self.skipped_feel:
             self.feel, self.skipped_feel = None, False
         elif run.looks:
             last = run.looks[-1]
-            self.studio.notebook.replace(replace(last, taken_back=True))
-            self.studio.take("dry", last.panel_id)
+            self.desk.notebook.replace(replace(last, taken_back=True))
+            self.desk.take("dry", last.panel_id)
         else:
             raise DribbetError("There is nothing to take back.")
-        self.studio.changed()
+        self.desk.changed()
 
     def choose(self, panel_id: str) -> None:
-        self.studio.take("dry", panel_id)
+        self.desk.take("dry", panel_id)
         self.feel, self.skipped_feel = None, False
-        self.studio.changed()
+        self.desk.changed()

@@ -18,15 +18,15 @@ from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
-from dribbet.bench.units import clock_text
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.records import DribbetError
+from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 TICK_MS = 45  # a little over 20 readings a second
 STEADY_TICKS = 3  # readings in a row, steady and on target, before a weight is taken by itself
@@ -46,9 +46,9 @@ class MixPage(Page):
     bench = True
     slim = True
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = MixPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = MixPresenter(desk)
         self.view = MixView()
         self._base_kg = 0.0
         self._reading: ScaleReading | None = None
@@ -179,10 +179,10 @@ class MixPage(Page):
         v = self.view
         weighing = not v.finished and not v.act
         self.typed.setVisible(weighing or self._asking is not None)
-        unit = "grams" if self.studio.units.mass == "g" else "ounces"
+        unit = "grams" if units_of(self.desk).mass == "g" else "ounces"
         self.typed.setPlaceholderText(self._asking_for if self._asking is not None else f"or type {unit}")
-        practice = isinstance(self.studio.scale, SimulatedScale)
-        note = "" if self.studio.scale is None else "Practice scale: D pours, D again stops." if practice else self.studio.scale.name
+        practice = isinstance(self.desk.scale, SimulatedScale)
+        note = "" if self.desk.scale is None else "Practice scale: D pours, D again stops." if practice else self.desk.scale.name
         asked = {
             CONTAMINATED: "What got into it? Its panels will say so.",
             CODE: "Type or scan the code on its label; it is checked before it is poured.",
@@ -214,11 +214,11 @@ class MixPage(Page):
         self.title("", f"{done} of {len(lines)} cups are mixed. Clean ones come first.", "One batch of a colour serves all recipes that share it.")
         when = self.presenter.pour_at()
         self.pour_at_note.say(
-            f"You pour at {self.studio.local(when):%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
+            f"You pour at {self.desk.local(when):%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
             if when
             else "Say when you pour, and each cup says until when it must be mixed."
         )
-        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in sayings.checklist(self.studio)], 15)
+        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in sayings.checklist(self.desk)], 15)
         self.batches.show_lines(lines)
         self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
 
@@ -227,11 +227,11 @@ class MixPage(Page):
         return self._reading.mass_kg - self._base_kg if self._reading is not None else 0.0
 
     def _show_live(self) -> None:
-        v, units = self.view, self.studio.units
+        v, units = self.view, units_of(self.desk)
         if v.empty or self.listing:
             return
         added, steady = self._added(), True
-        if self.studio.scale is None or self._reading is None:
+        if self.desk.scale is None or self._reading is None:
             self.reading.show_figure(units.mass_figure(v.already_kg), units.mass, (self._lost and "not answering") or "no scale")
         else:
             steady = self._reading.steady
@@ -244,7 +244,7 @@ class MixPage(Page):
         self._offer(poured, steady)
 
     def _show_now(self, added: float) -> None:
-        v, units = self.view, self.studio.units
+        v, units = self.view, units_of(self.desk)
         if v.finished:
             left = v.rest_s
             self.now.say(v.add_name, v.add_hint, "rests" if left > 0 else "", clock_text(left) if left > 0 else "")
@@ -258,7 +258,7 @@ class MixPage(Page):
             self.now.say(v.add_name, hint, head, still_text(units, v.target_kg, live))
 
     def _offer(self, poured: float, steady: bool) -> None:
-        v, scale = self.view, self.studio.scale
+        v, scale = self.view, self.desk.scale
         if self._asking is not None:
             words = {CONTAMINATED: "Flag this cup", CODE: "Fill the cup from it", PAINT: "Scale the cup to it"}[self._asking_for]
             offered = [(Key("Space", words), lambda: self._asked(self.typed.text())), (Key("Esc", "Leave it"), self._leave_asking)]
@@ -300,7 +300,7 @@ class MixPage(Page):
 
     def _one_key(self, poured: float, steady: bool) -> Key:
         v = self.view
-        if v.act or v.finished or self.studio.scale is None or self._reading is None:
+        if v.act or v.finished or self.desk.scale is None or self._reading is None:
             return Key("Space", v.one_key)
         if not steady:
             return Key("Space", "Wait: not steady", busy=True)
@@ -318,7 +318,7 @@ class MixPage(Page):
 
     def tick(self) -> None:
         """One reading; some twenty times a second."""
-        scale = self.studio.scale
+        scale = self.desk.scale
         if self.view.finished and self.view.rest_s > 0.0 and time.monotonic() - self._rest_shown >= REST_TICK_S:
             self._rest_shown = time.monotonic()
             before = self.view.rest_s
@@ -359,7 +359,7 @@ class MixPage(Page):
         if reading is None or v.empty or v.act or v.finished or v.taking_out or not v.take_when_steady or self.listing or self.more:
             return
         near = abs(v.target_kg - v.already_kg - self._added()) <= v.tolerance_kg
-        pouring = isinstance(self.studio.scale, SimulatedScale) and self.studio.scale.pouring
+        pouring = isinstance(self.desk.scale, SimulatedScale) and self.desk.scale.pouring
         enough = self._added() > v.tolerance_kg  # an ingredient smaller than the tolerance is taken by a press
         self._on_target = self._on_target + 1 if reading.steady and near and enough and not pouring and not reading.overload else 0
         if self._on_target >= STEADY_TICKS:
@@ -369,11 +369,11 @@ class MixPage(Page):
             self._tone()
 
     def _tone(self) -> None:
-        if self.studio.rules.tone:
+        if self.desk.rules.tone:
             QApplication.beep()
 
     def _zero(self) -> None:
-        scale = self.studio.scale
+        scale = self.desk.scale
         if scale is not None:
             try:
                 self._reading = scale.read(time.monotonic())
@@ -382,7 +382,7 @@ class MixPage(Page):
                 self._reading = None
 
     def _pour(self) -> None:
-        scale = self.studio.scale
+        scale = self.desk.scale
         if isinstance(scale, SimulatedScale):
             if scale.pouring:
                 scale.stop()
@@ -432,12 +432,12 @@ class MixPage(Page):
         self._show_live()
 
     def _enter_reading(self, added: float) -> None:
-        practice = isinstance(self.studio.scale, SimulatedScale)
+        practice = isinstance(self.desk.scale, SimulatedScale)
         reading = self._reading
         self.presenter.enter(added, "practice scale" if practice else "scale")
         if reading is not None:
             self._base_kg = reading.mass_kg
-        scale = self.studio.scale
+        scale = self.desk.scale
         if self.view.tare_each and scale is not None:
             try:
                 scale.tare(time.monotonic())
@@ -448,7 +448,7 @@ class MixPage(Page):
         self._show_live()
 
     def _empty_scale(self) -> None:
-        scale = self.studio.scale
+        scale = self.desk.scale
         if isinstance(scale, SimulatedScale):
             scale.clear()
         self._base_kg = 0.0

@@ -7,10 +7,8 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench import flow_set
 from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
-from dribbet.bench.units import NARROW, Units, clock_text, figure, listed, percent
 from dribbet.lab.cup import additions, batches, bottles, composition, house_mix, parts, resting
 from dribbet.lab.cup.filling import Filling, filling
 from dribbet.lab.paint import cautions, history, measures
@@ -29,9 +27,12 @@ from dribbet.records import (
     Weighing,
     order,
 )
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words.units import NARROW, Units, clock_text, figure, listed, percent, units_of
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 SLOWLY_KG: Final = 4e-3
 STRAIN_AFTER_D: Final = 14.0  # a conditioner gels in its jug; gel lumps end up on the panel
@@ -41,17 +42,17 @@ CUP_ROOM: Final = 1.35  # a cup holds this much more than its plan, where the pe
 class MixPresenter:
     """Which cup is in hand, and what a press does to it."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
 
     # ------------------------------------------------------------ what is so
 
     def mix(self) -> Mix | None:
         """Cup in hand: the chosen one, else the next by the order from clean to dirty."""
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None or not run.mixes:
             return None
-        chosen = self.studio.in_hand("mix")
+        chosen = self.desk.in_hand("mix")
         found = next((m for m in run.mixes if m.id == chosen), None)
         return found or next((b.mix for b in self.batches(run) if b.next_up), run.mixes[-1])
 
@@ -73,8 +74,8 @@ class MixPresenter:
             run.weighings,
             run.marks,
             {m.name: m for m in run.shelf},
-            tolerance_kg=self.studio.rules.tolerance_kg,
-            drop_kg=sayings.drop_kg(self.studio, run, mix),
+            tolerance_kg=self.desk.rules.tolerance_kg,
+            drop_kg=sayings.drop_kg(self.desk, run, mix),
             capacity_kg=self.capacity_kg(mix),
         )
 
@@ -85,24 +86,24 @@ class MixPresenter:
 
     def taking_out(self, mix: Mix) -> float:
         """How much well-mixed paint is to be taken out now; 0 where nothing is."""
-        text = self.studio.hand.get(f"take-out/{mix.id}", "")
+        text = self.desk.hand.get(f"take-out/{mix.id}", "")
         return float(text) if text else 0.0
 
     def view(self) -> MixView:
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None:
             return MixView(empty="No question yet. Start one on Ask.", one_key="Go to Ask")
         if run.series.seed is None or not run.mixes:
             return MixView(empty="Nothing to mix yet. Draw lots on Ask, and the cups stand here.", one_key="Go to Ask")
         mix = self.mix()
         assert mix is not None
-        units, shelf, rules = self.studio.units, {m.name: m for m in run.shelf}, self.studio.rules
+        units, shelf, rules = units_of(self.desk), {m.name: m for m in run.shelf}, self.desk.rules
         now = self.filling(run, mix)
         tray, tray_note = self._tray(run, mix, shelf)
         whole, water = sum(kg for _, kg in mix.plan), dict(mix.plan).get("water", 0.0)
         share = percent(water / whole) + " water" if water else "no water"
         base = MixView(
-            note_line=sayings.ratio(self.studio, mix, shelf),
+            note_line=sayings.ratio(self.desk, mix, shelf),
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
             title=f"{mix.colour[:1].upper()}{mix.colour[1:]}, {share}",
             slices=self._slices(run, mix, now, shelf, units),
@@ -119,7 +120,7 @@ class MixPresenter:
             base = self._with_repair(base, mix, now, units)
         covered = self.covered_since(run, mix)
         if covered is not None and not mix.done:
-            local = self.studio.local
+            local = self.desk.local
             return replace(
                 base, covered=f"{local(covered):%H:%M}", add_name="Covered", add_hint=f"since {local(covered):%H:%M}; the cup waits as it is",
                 one_key="Uncover and go on", act="Uncover", choices=(),
@@ -150,20 +151,20 @@ class MixPresenter:
         else:
             hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
         one = f"Go on to {following}" if following else "That is all of it"
-        hint += sayings.as_volume(self.studio, name, kg)
+        hint += sayings.as_volume(self.desk, name, kg)
         name_words = f"Add {name}{' again' if again and now.mended is not None else ''}"
         if name == mix.drop_material and mix.drops:
             name_words, one = f"Add {mix.drops} drops of {name}", f"{mix.drops} drops are in"
         return replace(base, add_name=name_words, add_hint=hint, target_kg=base.already_kg + kg, one_key=one)
 
     def _all_in(self, base: MixView, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> MixView:
-        base = replace(base, finished=True, done=mix.done, facts=sayings.facts(self.studio, run, mix, now, shelf))
+        base = replace(base, finished=True, done=mix.done, facts=sayings.facts(self.desk, run, mix, now, shelf))
         rest = self.rest(run, mix)
         if rest is not None:
-            left = rest.left_s(self.studio.now())
+            left = rest.left_s(self.desk.now())
             doubt = f"{clock_text(rest.low_s)} to {clock_text(rest.high_s)}"
             source = "by its own check" if rest.checked else "by the recipe; its check will say better"
-            words = f"Bubbles are out at {self.studio.local(rest.ready_at):%H:%M} ({doubt} of rest, {source})."
+            words = f"Bubbles are out at {self.desk.local(rest.ready_at):%H:%M} ({doubt} of rest, {source})."
             again = additions.restir_needed({n: kg / now.total for n, kg in now.held.items()}, shelf) if now.total else ""
             base = replace(base, rest_s=left, rest=words + (f" Stir {again} up again just before pouring: it settles." if again else ""))
         if mix.done:
@@ -179,24 +180,24 @@ class MixPresenter:
 
     def ledger_lines(self) -> list[tuple[str, str]]:
         """Every entry of the cup in hand with its time: additions, and what else was done."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         mix = self.mix()
         if mix is None:
             return []
         entries: list[tuple[Weighing | MixMark, str, str]] = [
-            (w, w.ingredient.capitalize(), f"{self.studio.units.mass_text(w.mass_kg)}, {w.source}") for w in self.ledger(run, mix)
+            (w, w.ingredient.capitalize(), f"{units_of(self.desk).mass_text(w.mass_kg)}, {w.source}") for w in self.ledger(run, mix)
         ]
         entries += [(m, str(m.kind).capitalize(), m.note) for m in run.marks if m.mix_id == mix.id]
-        return [(f"{self.studio.local(e.at):%H:%M:%S}  {what}", more) for e, what, more in sorted(entries, key=lambda e: order(e[0]))]
+        return [(f"{self.desk.local(e.at):%H:%M:%S}  {what}", more) for e, what, more in sorted(entries, key=lambda e: order(e[0]))]
 
     def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
         """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
-        return flow_set.rest_of(self.studio, run, mix)
+        return flow_set.rest_of(self.desk, run, mix)
 
     def capacity_kg(self, mix: Mix) -> float:
         """What the cup in hand holds: the smallest of the person's cups that the plan fits into with room to stir and mend."""
         plan = sum(kg for _, kg in mix.plan) * CUP_ROOM
-        return next((kg for kg in sorted(self.studio.rules.cups_kg) if kg >= plan), plan)
+        return next((kg for kg in sorted(self.desk.rules.cups_kg) if kg >= plan), plan)
 
     def _slices(self, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material], units: Units) -> tuple[Slice, ...]:
         made: list[tuple[str, float]] = []
@@ -225,7 +226,7 @@ class MixPresenter:
         assert mended is not None
         plan = dict(mix.plan)
         total = sum(plan.values())
-        adds = [f"\x02{units.mass_text(kg)} {name}\x03" for name, kg in mended.additions_kg.items() if kg > self.studio.rules.tolerance_kg]
+        adds = [f"\x02{units.mass_text(kg)} {name}\x03" for name, kg in mended.additions_kg.items() if kg > self.desk.rules.tolerance_kg]
         words = f"Add {' + '.join(adds)}." if adds else "Nothing more to add."
         if not now.over:
             then = f"Then it is on the recipe again. The cup comes to {units.mass_text(mended.total_kg)}."
@@ -264,16 +265,16 @@ class MixPresenter:
                 return cautions.POWDER
             for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
-        if name == "water" and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.studio.rules.water_source}):
-            return f"Other cups of this series took {listed(sorted(other))} water; Bench rules say {self.studio.rules.water_source} now."
-        if not now.held and (told := sayings.forecast(self.studio, run, mix)):
+        if name == "water" and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.desk.rules.water_source}):
+            return f"Other cups of this series took {listed(sorted(other))} water; Bench rules say {self.desk.rules.water_source} now."
+        if not now.held and (told := sayings.forecast(self.desk, run, mix)):
             return told
         if material is not None and material.strained_at is not None and not logged:
-            days = (self.studio.now() - material.strained_at).total_seconds() / 86400.0
+            days = (self.desk.now() - material.strained_at).total_seconds() / 86400.0
             if days > STRAIN_AFTER_D:
                 return f"{name.capitalize()} was last strained {days:.0f} days ago. Shake and strain it, and rinse the strainer at once."
         open_min = self.open_minutes(run, mix)
-        limit = self.studio.rules.cover_after_s
+        limit = self.desk.rules.cover_after_s
         if limit and open_min * 60.0 >= limit and self.covered_since(run, mix) is None:
             return f"{mix.colour[:1].upper()}{mix.colour[1:]} has stood open for {open_min:.0f} min. Cover it."
         return ""
@@ -281,13 +282,13 @@ class MixPresenter:
     def open_minutes(self, run: Run, mix: Mix) -> float:
         """How long nothing has happened to a cup that stands open."""
         moments = [w.at for w in self.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id]
-        return max(0.0, (self.studio.now() - max(moments)).total_seconds()) / 60.0 if moments else 0.0
+        return max(0.0, (self.desk.now() - max(moments)).total_seconds()) / 60.0 if moments else 0.0
 
     # ------------------------------------------------------------ the whole series
 
     def pour_at(self) -> datetime | None:
         """When the person means to pour, if they said so."""
-        text = self.studio.notebook.setting(f"pour_at/{self.studio.series_id}", "")
+        text = self.desk.notebook.setting(f"pour_at/{self.desk.series_id}", "")
         try:
             when = datetime.fromisoformat(text) if text else None
         except (ValueError, TypeError):
@@ -298,37 +299,37 @@ class MixPresenter:
         """Take a time of the day such as 14:30; one that has passed is tomorrow's."""
         try:
             hour, minute = (int(x) for x in text.strip().replace(".", ":").split(":"))
-            today = self.studio.local(self.studio.now()).replace(hour=hour, minute=minute, second=0, microsecond=0, tzinfo=None)
+            today = self.desk.local(self.desk.now()).replace(hour=hour, minute=minute, second=0, microsecond=0, tzinfo=None)
         except ValueError:
             raise DribbetError(f"“{text}” is no time of the day. Type one such as 14:30.") from None
-        when = self.studio.at_wall(today)
-        if when < self.studio.now():
-            when = self.studio.at_wall(today + timedelta(days=1))
-        self.studio.notebook.put_setting(f"pour_at/{self.studio.series_id}", when.isoformat())
-        self.studio.changed()
+        when = self.desk.at_wall(today)
+        if when < self.desk.now():
+            when = self.desk.at_wall(today + timedelta(days=1))
+        self.desk.notebook.put_setting(f"pour_at/{self.desk.series_id}", when.isoformat())
+        self.desk.changed()
 
     def list_of_batches(self) -> tuple[BatchLine, ...]:
         """Every cup of the series, those to be mixed first, from clean to dirty: tools, amounts, when to mix, since when it rests."""
-        run = self.studio.need_run()
-        shelf, units, mix, pour_at = {m.name: m for m in run.shelf}, self.studio.units, self.mix(), self.pour_at()
+        run = self.desk.need_run()
+        shelf, units, mix, pour_at = {m.name: m for m in run.shelf}, units_of(self.desk), self.mix(), self.pour_at()
         lines = []
         for b in self.batches(run):
             m = b.mix
             rest = self.rest(run, m)
             when = ""
             if b.done and rest is not None:
-                left = rest.left_s(self.studio.now())
-                when = f"{'rests until' if left else 'rested since'} {self.studio.local(rest.ready_at):%H:%M}"
+                left = rest.left_s(self.desk.now())
+                when = f"{'rests until' if left else 'rested since'} {self.desk.local(rest.ready_at):%H:%M}"
             elif pour_at is not None:
                 arm = next(a for a in run.arms if a.letter == m.recipes[0])
                 total = sum(kg for _, kg in m.plan)
                 density = composition.density_kg_m3({n: kg / total for n, kg in m.plan}, run.shelf)
-                rules = self.studio.rules
+                rules = self.desk.rules
                 need = resting.rest_of(
                     mass_kg=total, density_kg_m3=density, viscosity_pa_s=arm.viscosity_pa_s, bubble_m=rules.bubble_m,
-                    cup_radius_m=rules.cup_radius_m, since=self.studio.now(), checked=False,
+                    cup_radius_m=rules.cup_radius_m, since=self.desk.now(), checked=False,
                 )  # fmt: skip
-                when = f"mix by {self.studio.local(resting.latest_mixing(pour_at, need.seconds)):%H:%M}"
+                when = f"mix by {self.desk.local(resting.latest_mixing(pour_at, need.seconds)):%H:%M}"
             note = f"contaminated: {b.contaminated}" if b.contaminated else ""
             state = "now" if mix is not None and m.id == mix.id else "done" if b.done else "next" if b.next_up else "planned"
             lines.append(
@@ -342,7 +343,7 @@ class MixPresenter:
     # ------------------------------------------------------------ what a press does
 
     def _need(self) -> tuple[Run, Mix]:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         mix = self.mix()
         if mix is None:
             raise DribbetError("No cup is in hand. Draw lots on Ask first.")
@@ -350,14 +351,14 @@ class MixPresenter:
 
     def _reopen(self, mix: Mix) -> None:
         if mix.done:
-            self.studio.notebook.replace(replace(mix, done=False))
+            self.desk.notebook.replace(replace(mix, done=False))
 
     def _keep(self, mix: Mix) -> None:
-        self.studio.take("mix", mix.id)
-        self.studio.changed()
+        self.desk.take("mix", mix.id)
+        self.desk.changed()
 
     def _mark(self, mix: Mix, kind: MarkKind, note: str = "") -> None:
-        self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=kind, at=self.studio.now(), note=note))
+        self.desk.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=kind, at=self.desk.now(), note=note))
 
     def enter(self, kg: float, source: str) -> None:
         """Take what was added of the ingredient that is due, or taken out where that was asked for."""
@@ -377,16 +378,16 @@ class MixPresenter:
             )
             raise DribbetError(what)
         if out and kg > now.total:
-            raise DribbetError(f"Only {self.studio.units.mass_text(now.total)} are in the cup. Type what was really taken out.")
+            raise DribbetError(f"Only {units_of(self.desk).mass_text(now.total)} are in the cup. Type what was really taken out.")
         fine = 1e6 if name == mix.drop_material and mix.drops else 1e4  # drops weigh less than the scale's step
-        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(kg * fine) / fine, at=self.studio.now(), source=source)
-        with self.studio.notebook.transaction():
+        entry = Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(kg * fine) / fine, at=self.desk.now(), source=source)
+        with self.desk.notebook.transaction():
             self._reopen(mix)
-            self.studio.notebook.add(entry)
+            self.desk.notebook.add(entry)
             if name == "water":
-                note = self.studio.rules.water_source
-                self.studio.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=MarkKind.WATER, at=entry.at, note=note))
-        self.studio.hand.pop(f"take-out/{mix.id}", None)
+                note = self.desk.rules.water_source
+                self.desk.notebook.add(MixMark(id=new_id(), mix_id=mix.id, kind=MarkKind.WATER, at=entry.at, note=note))
+        self.desk.hand.pop(f"take-out/{mix.id}", None)
         self._keep(mix)
 
     def typed_kg(self, text: str) -> float:
@@ -410,8 +411,8 @@ class MixPresenter:
             raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
         material = next((m for m in run.shelf if m.name == name), None)
         if unit in ("", *measures.MASS_UNITS) or material is None:
-            return amount * measures.MASS_UNITS.get(unit or self.studio.units.mass, measures.KG_PER_G)
-        return measures.to_kg(amount, unit, material, self.studio.gaugings())
+            return amount * measures.MASS_UNITS.get(unit or units_of(self.desk).mass, measures.KG_PER_G)
+        return measures.to_kg(amount, unit, material, self.desk.gaugings())
 
     def scale_to_paint(self, text: str) -> str:
         """Scale the plan of the cup in hand to the paint there is; says whether it is enough for every panel.
@@ -425,23 +426,23 @@ class MixPresenter:
         if self.ledger(run, mix):
             raise DribbetError("The plan can only follow the paint in hand before the first addition. Start anew to do so.")
         try:
-            kg = self.studio.units.mass_kg(text)
+            kg = units_of(self.desk).mass_kg(text)
         except ValueError:
             raise DribbetError(f"“{text}” is no weight. Type the grams of {mix.colour} that you have.") from None
         if not kg > 0.0:
             raise DribbetError(f"No {mix.colour}, no cup. Type the grams that you have.")
         plan = tuple((n, round(x, 7)) for n, x in parts.scaled_to_paint(dict(mix.plan), mix.colour, kg).items())
         before, after = sum(x for _, x in mix.plan), sum(x for _, x in plan)
-        self.studio.notebook.replace(replace(mix, plan=plan))
+        self.desk.notebook.replace(replace(mix, plan=plan))
         self._keep(mix)
-        amount = self.studio.units.mass_text(after)
+        amount = units_of(self.desk).mass_text(after)
         short = f"That is {percent(after / before)} of what was planned: too little for every panel."
         return f"{amount} in all. {'That is enough.' if after >= before else short}"
 
     def enter_drops(self) -> None:
         """Take the planned number of drops as counted."""
         run, mix = self._need()
-        self.enter(mix.drops * sayings.drop_kg(self.studio, run, mix), "counted")
+        self.enter(mix.drops * sayings.drop_kg(self.desk, run, mix), "counted")
 
     def acted(self) -> None:
         """What was to be done with the cup is done."""
@@ -472,7 +473,7 @@ class MixPresenter:
         run, mix = self._need()
         flags = [m for m in run.marks if m.mix_id == mix.id and m.kind is MarkKind.CONTAMINATED]
         if flags:
-            self.studio.notebook.replace(*[replace(m, taken_back=True) for m in flags])
+            self.desk.notebook.replace(*[replace(m, taken_back=True) for m in flags])
         else:
             self._mark(mix, MarkKind.CONTAMINATED, reason.strip() or "a trace of another cup")
         self._keep(mix)
@@ -482,9 +483,9 @@ class MixPresenter:
         run, mix = self._need()
         if not self.filling(run, mix).over:
             raise DribbetError("Nothing is over in this cup.")
-        with self.studio.notebook.transaction():
+        with self.desk.notebook.transaction():
             self._mark(mix, MarkKind.ACCEPTED)
-            self.studio.notebook.replace(replace(mix, kept_over=True))
+            self.desk.notebook.replace(replace(mix, kept_over=True))
         self._keep(mix)
 
     def take_out(self) -> None:
@@ -493,25 +494,25 @@ class MixPresenter:
         thrift = self.filling(run, mix).thrift
         if thrift is None:
             raise DribbetError("Nothing need be taken out: the repair fits.")
-        self.studio.hand[f"take-out/{mix.id}"] = f"{thrift.take_out_kg:.6f}"
+        self.desk.hand[f"take-out/{mix.id}"] = f"{thrift.take_out_kg:.6f}"
         self._keep(mix)
 
     def take_back(self) -> None:
         """Take back the last thing that was entered for the cup in hand: an addition, a stir, a cover, a flag."""
         run, mix = self._need()
-        if self.studio.hand.pop(f"take-out/{mix.id}", ""):
+        if self.desk.hand.pop(f"take-out/{mix.id}", ""):
             self._keep(mix)
             return
         entries: list[Weighing | MixMark] = [*self.ledger(run, mix), *(m for m in run.marks if m.mix_id == mix.id)]
         if not entries:
             raise DribbetError("There is nothing to take back in this cup.")
         *before, last = sorted(entries, key=order)
-        with self.studio.notebook.transaction():
-            self.studio.notebook.replace(replace(last, taken_back=True))
+        with self.desk.notebook.transaction():
+            self.desk.notebook.replace(replace(last, taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.WATER and before:  # it came with the water it speaks of
-                self.studio.notebook.replace(replace(before[-1], taken_back=True))
+                self.desk.notebook.replace(replace(before[-1], taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.ACCEPTED:
-                self.studio.notebook.replace(replace(mix, kept_over=False, done=False))
+                self.desk.notebook.replace(replace(mix, kept_over=False, done=False))
             else:
                 self._reopen(mix)
         self._keep(mix)
@@ -519,21 +520,21 @@ class MixPresenter:
     def start_anew(self) -> None:
         """Throw the cup away: every entry stays in the ledger as taken back."""
         run, mix = self._need()
-        with self.studio.notebook.transaction():
-            self.studio.notebook.replace(*[replace(w, taken_back=True) for w in self.ledger(run, mix)])
-            self.studio.notebook.replace(*[replace(m, taken_back=True) for m in run.marks if m.mix_id == mix.id])
-            self.studio.notebook.replace(replace(mix, done=False, kept_over=False))
-        self.studio.hand.pop(f"take-out/{mix.id}", None)
+        with self.desk.notebook.transaction():
+            self.desk.notebook.replace(*[replace(w, taken_back=True) for w in self.ledger(run, mix)])
+            self.desk.notebook.replace(*[replace(m, taken_back=True) for m in run.marks if m.mix_id == mix.id])
+            self.desk.notebook.replace(replace(mix, done=False, kept_over=False))
+        self.desk.hand.pop(f"take-out/{mix.id}", None)
         self._keep(mix)
 
     def finish(self) -> None:
         """Call the cup done and go on to the next that is not."""
         run, mix = self._need()
         if not mix.done:
-            self.studio.notebook.replace(replace(mix, done=True))
+            self.desk.notebook.replace(replace(mix, done=True))
         later = [b.mix for b in self.batches(run) if not b.done and b.mix.id != mix.id]
-        self.studio.take("mix", later[0].id if later else mix.id)
-        self.studio.changed()
+        self.desk.take("mix", later[0].id if later else mix.id)
+        self.desk.changed()
 
     def store(self, full_kg: float | None = None, empty_kg: float = 0.0) -> Bottle:
         """Put the rest of the cup into a bottle with a code of its own; its weight by the ledger where it was not weighed."""
@@ -547,14 +548,14 @@ class MixPresenter:
         known = {m.name: m for m in run.shelf}
         oily = any(n in known and known[n].wash_off for n in raw)
         made = Bottle(
-            id=new_id(), code=bottles.next_code(b.code for b in self.studio.notebook.all(Bottle)), kind=BottleKind.MIX,
-            name=f"{mix.colour}, {percent(raw.get('water', 0.0))} water", contents=tuple(raw.items()), stored_at=self.studio.now(),
+            id=new_id(), code=bottles.next_code(b.code for b in self.desk.notebook.all(Bottle)), kind=BottleKind.MIX,
+            name=f"{mix.colour}, {percent(raw.get('water', 0.0))} water", contents=tuple(raw.items()), stored_at=self.desk.now(),
             stored_kg=full_kg if full_kg is not None else total, empty_kg=empty_kg, hex=_hex(mix.colour, known) if mix.colour in known else "#9A9A9A",
             silicone=oily, activator=mix.colour == arm.held.activator, series_id=run.series.id, mix_id=mix.id,
-            grade=float(history.grade_of(mix, run.checks, composition.density_kg_m3(held, run.shelf), self.studio.rules)),
+            grade=float(history.grade_of(mix, run.checks, composition.density_kg_m3(held, run.shelf), self.desk.rules)),
         )  # fmt: skip
-        with self.studio.notebook.transaction():
-            self.studio.notebook.add(made)
+        with self.desk.notebook.transaction():
+            self.desk.notebook.add(made)
             self._mark(mix, MarkKind.STORED, made.code)
         self._keep(mix)
         return made
@@ -568,10 +569,10 @@ class MixPresenter:
             If there is no such bottle, it may not go into a test, or it is of another colour or holds silicone that the plan has not.
         """
         _, mix = self._need()
-        bottle = next((b for b in self.studio.notebook.all(Bottle) if b.code.lower() == code.strip().lower() and not b.finished), None)
+        bottle = next((b for b in self.desk.notebook.all(Bottle) if b.code.lower() == code.strip().lower() and not b.finished), None)
         if bottle is None:
             raise DribbetError(f"No bottle on the shelf has the code “{code.strip()}”. Read it off the label again.")
-        weighings = self.studio.notebook.all(BottleWeighing, bottle_id=bottle.id)
+        weighings = self.desk.notebook.all(BottleWeighing, bottle_id=bottle.id)
         stand = bottles.stand(bottle, weighings)
         if stand.barred:
             raise DribbetError(stand.barred)
@@ -580,28 +581,28 @@ class MixPresenter:
         if bottle.silicone and mix.drop_material not in stand.contents:
             raise DribbetError(f"There is silicone in {bottle.code}, and none in this recipe. It would spoil the test.")
         if stand.lost_kg >= bottles.WORTH_G:
-            lost = self.studio.units.mass_text(stand.lost_kg)
+            lost = units_of(self.desk).mass_text(stand.lost_kg)
             raise DribbetError(f"{bottle.code} lost {lost} of water. Give it back on Shelf first, then it is what its label says.")
         taken = min(taken_kg if taken_kg is not None else sum(kg for _, kg in mix.plan), stand.content_kg)
         gross = (weighings[-1].mass_kg + weighings[-1].water_added_kg - weighings[-1].taken_out_kg) if weighings else bottle.stored_kg
-        with self.studio.notebook.transaction():
+        with self.desk.notebook.transaction():
             self._reopen(mix)
             for name, share in stand.contents.items():
-                kg, at = round(taken * share * 1e6) / 1e6, self.studio.now()
-                self.studio.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=kg, at=at, source=f"bottle {bottle.code}"))
-                self.studio.forget(mix.series_id)
-            self.studio.notebook.add(BottleWeighing(id=new_id(), bottle_id=bottle.id, mass_kg=gross, at=self.studio.now(), taken_out_kg=taken))
+                kg, at = round(taken * share * 1e6) / 1e6, self.desk.now()
+                self.desk.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=kg, at=at, source=f"bottle {bottle.code}"))
+                self.desk.forget(mix.series_id)
+            self.desk.notebook.add(BottleWeighing(id=new_id(), bottle_id=bottle.id, mass_kg=gross, at=self.desk.now(), taken_out_kg=taken))
             if stand.content_kg - taken < bottles.WORTH_G:
-                self.studio.notebook.replace(replace(bottle, finished=True))
+                self.desk.notebook.replace(replace(bottle, finished=True))
         self._keep(mix)
 
     def choose(self, mix_id: str) -> None:
         """Take another cup in hand."""
-        self.studio.take("mix", mix_id)
-        self.studio.changed()
+        self.desk.take("mix", mix_id)
+        self.desk.changed()
 
     def all_done(self) -> bool:
-        run = self.studio.run()
+        run = self.desk.run()
         return run is not None and bool(run.mixes) and all(m.done for m in run.mixes)
 
 

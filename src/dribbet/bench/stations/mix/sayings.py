@@ -5,28 +5,29 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
-from dribbet.bench.studio import LEAST_READINGS
-from dribbet.bench.units import G_PER_OZ, NARROW, in_words, listed, percent
 from dribbet.lab.cup import composition, house_mix, house_rules, parts
 from dribbet.lab.cup.recipe import WATER_KG_M3
 from dribbet.lab.paint import cautions, containers, costs, flow_scale, history, measures
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.records import BasePlan, Basis, DribbetError, Kind
+from dribbet.studio.learned import LEAST_READINGS
+from dribbet.words.units import G_PER_OZ, NARROW, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.cup.filling import Filling
     from dribbet.records import Material, Mix
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 
-def drop_kg(studio: Studio, run: Run, mix: Mix) -> float:
+def drop_kg(desk: Desk, run: Run, mix: Mix) -> float:
     """Mass of one drop of what is dropped into a cup: weighed by the person, else the usual one."""
     material = next((m for m in run.shelf if m.name == mix.drop_material), None)
-    return measures.one("drop", material, studio.gaugings()).kg if material is not None else 2.9e-5
+    return measures.one("drop", material, desk.gaugings()).kg if material is not None else 2.9e-5
 
 
-def ratio(studio: Studio, mix: Mix, shelf: dict[str, Material]) -> str:
+def ratio(desk: Desk, mix: Mix, shelf: dict[str, Material]) -> str:
     """The plan as a ratio that cannot be mistaken, by weight and by volume, and what the scale's step makes of it."""
     plan = dict(mix.plan)
     if not plan.get(mix.colour) or len(plan) < 2:
@@ -35,25 +36,25 @@ def ratio(studio: Studio, mix: Mix, shelf: dict[str, Material]) -> str:
     known = {n: shelf[n].density_kg_m3 if n in shelf else WATER_KG_M3 for n in plan}
     by_volume = parts.to_one(parts.converted(plan, known, have=Basis.MASS, want=Basis.VOLUME), mix.colour)
     try:
-        _, off = parts.rounded(plan, studio.rules.scale_step_kg)
+        _, off = parts.rounded(plan, desk.rules.scale_step_kg)
     except DribbetError as error:
         return f"{by_mass}. {error}"
     worst = max(abs(x) for x in off.values())
-    step = studio.units.mass_text(studio.rules.scale_step_kg)
+    step = units_of(desk).mass_text(desk.rules.scale_step_kg)
     volumes = " : ".join(f"{v:.3g}" for v in by_volume.values())
     total = sum(plan.values())
-    other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if studio.units.mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
-    whole = f"{studio.units.mass_text(total)} ({other}) in all"
+    other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if units_of(desk).mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
+    whole = f"{units_of(desk).mass_text(total)} ({other}) in all"
     return f"{by_mass}; by volume {volumes}. {whole}; steps of {step}: shares ± {percent(worst, 2)}."
 
 
-def forecast(studio: Studio, run: Run, mix: Mix) -> str:
+def forecast(desk: Desk, run: Run, mix: Mix) -> str:
     """How thick the plan will come out by the person's own cups, where that is not what the way of pouring wants; silent without any."""
     medium = history.medium_of(mix, run.shelf)
-    line = studio.line(mix.colour, medium)
+    line = desk.learned.line(mix.colour, medium)
     if line.readings < LEAST_READINGS:
         return ""
-    rules = studio.rules
+    rules = desk.rules
     technique = next(a for a in run.arms if a.letter == mix.recipes[0]).technique
     volumes = composition.volumes_by_role(dict(mix.plan), mix.colour, medium, run.shelf)
     others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
@@ -69,14 +70,14 @@ def forecast(studio: Studio, run: Run, mix: Mix) -> str:
     words += GRADE_WORDS[low - 1] if low == high else f"{GRADE_WORDS[low - 1]} to {GRADE_WORDS[high - 1]}"
     if grade > high:
         more = line.water_to_add_m3(plain | {"others": sum(others.values())}, math.log(GRADE_VISCOSITY_PA_S[high]), others_ln_m3=others_ln)
-        low_g, high_g = (studio.units.mass_text(v * WATER_KG_M3) for v in (more.low, more.high))
+        low_g, high_g = (units_of(desk).mass_text(v * WATER_KG_M3) for v in (more.low, more.high))
         return f"{words}. {low_g} to {high_g} water more would do it: the check decides."
     return f"{words}. Keep some water back until it is checked."
 
 
-def checklist(studio: Studio) -> list[tuple[str, str]]:
+def checklist(desk: Desk) -> list[tuple[str, str]]:
     """Before the first cup: what to put on and off, and the care that each material of this series asks for, once."""
-    run = studio.need_run()
+    run = desk.need_run()
     shelf = {m.name: m for m in run.shelf}
     names = {n for m in run.mixes for n, _ in m.plan} | {m.drop_material for m in run.mixes if m.drop_material}
     held = [a.held for a in run.arms]
@@ -94,16 +95,16 @@ def checklist(studio: Studio) -> list[tuple[str, str]]:
     return made
 
 
-def as_volume(studio: Studio, name: str, kg: float) -> str:
+def as_volume(desk: Desk, name: str, kg: float) -> str:
     """The amount by volume, for who measures so; nothing where the shelf does not know its density."""
-    material = next((m for m in studio.shelf() if m.name == name), None)
+    material = next((m for m in desk.shelf() if m.name == name), None)
     if material is None:
         return ""
-    unit = studio.units.volume
+    unit = units_of(desk).volume
     return f"; {measures.from_kg(kg, unit, material):.{1 if unit == 'mL' else 2}f}{NARROW}{unit}"
 
 
-def facts(studio: Studio, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> str:
+def facts(desk: Desk, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> str:
     """Actual against planned, solids, dose, cost."""
     if not now.total:
         return ""
@@ -116,15 +117,15 @@ def facts(studio: Studio, run: Run, mix: Mix, now: Filling, shelf: dict[str, Mat
     facts = f"Really in it: {', '.join(said)}."
     raw = house_mix.raw({n: kg / now.total for n, kg in now.held.items()}, run.shelf)
     paint = sum(share for n, share in raw.items() if n in shelf and shelf[n].kind in (Kind.PAINT, Kind.SHIMMER))
-    if 0.0 < paint < studio.rules.least_paint:
-        facts += f" Only {percent(paint)} paint, below your {percent(studio.rules.least_paint)}."
+    if 0.0 < paint < desk.rules.least_paint:
+        facts += f" Only {percent(paint)} paint, below your {percent(desk.rules.least_paint)}."
     facts += f" Dries to {percent(composition.volume_solids(raw, run.shelf))}."
     material = shelf.get(mix.drop_material)
     dropped = now.held.get(mix.drop_material, 0.0)
     if material is not None and dropped > 0.0:
-        drops = dropped / drop_kg(studio, run, mix)
+        drops = dropped / drop_kg(desk, run, mix)
         whole_cup = now.total / max(sum(layer.share for layer in run.series.layers if layer.material == mix.colour), 1e-9)
-        facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, studio.gaugings())}."
+        facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, desk.gaugings())}."
     facts += shimmer(raw, shelf)
     money = costs.of_amounts(now.held, run.shelf)
     if money > 0.0:

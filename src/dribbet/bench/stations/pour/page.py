@@ -23,13 +23,14 @@ from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.studio import Studio
     from dribbet.records import Panel
+    from dribbet.studio.desk import Desk
 
 TICK_MS = 200
 
@@ -380,9 +381,9 @@ class PourPage(Page):
     bench = True
     slim = True
 
-    def __init__(self, studio: Studio, jobs: Jobs) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = PourPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = PourPresenter(desk)
         self.view = PourView()
         top = QHBoxLayout()
         top.setSpacing(14)
@@ -437,9 +438,9 @@ class PourPage(Page):
 
     def tick(self) -> None:
         """The clock runs; a weight is read where one is wanted."""
-        if self.view.need and self.studio.scale is not None:
+        if self.view.need and self.desk.scale is not None:
             try:
-                self._reading = self.studio.scale.read(time.monotonic())
+                self._reading = self.desk.scale.read(time.monotonic())
             except DeviceError:
                 self._reading = None
         self._show()
@@ -477,7 +478,7 @@ class PourPage(Page):
             self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 17)
         words = v.one_key
         if v.need and self._reading is not None and self._reading.mass_kg > 0.01:
-            words = f"Take {self.studio.units.mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
+            words = f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
         keys = [
             Key("Space", words),
             Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
@@ -491,7 +492,7 @@ class PourPage(Page):
             self.keys([*zip(keys, acts, strict=True), *([leave] if leave else [])])
 
     def went_out(self, panel: Panel, *, counts: bool) -> None:
-        self.studio.take("pour", panel.id if counts else "")
+        self.desk.take("pour", panel.id if counts else "")
 
     def _other_marks(self) -> None:
         self.signs = not self.signs
@@ -513,7 +514,7 @@ class PourPage(Page):
                     from dribbet.records import DribbetError
 
                     try:
-                        kg = self.studio.units.mass_kg(text)
+                        kg = units_of(self.desk).mass_kg(text)
                     except ValueError:
                         raise DribbetError(f"“{text}” is no weight. Type a figure such as 214.6.") from None
                 elif self._reading is not None and self._reading.steady:

@@ -5,20 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench import flow_set
 from dribbet.bench.parts.film_gauge import GaugeView
-from dribbet.bench.units import clock_text
 from dribbet.lab.cup import additions, batches, composition, flow_gate
 from dribbet.lab.paint import cautions
 from dribbet.lab.panel import film
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
+from dribbet.studio.standing import pots as flow_set
+from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
     from datetime import datetime
 
-    from dribbet.bench.studio import Run, Studio
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 WORDS: Final = {
     Step.FILL: ("Fill", "Fill the cup, layer by layer, from below."),
@@ -81,14 +82,14 @@ class PourView:
 class PourPresenter:
     """Which panel is in hand, and what a press does to it."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.placing: str = ""
         """Mishap that waits for its place on the panel."""
 
     def panel(self, run: Run) -> Panel | None:
         """Panel in hand: the chosen one, else the next in the lots that is not poured."""
-        chosen = self.studio.in_hand("pour")
+        chosen = self.desk.in_hand("pour")
         found = next((p for p in run.panels if p.id == chosen), None)
         if found is not None and (run.weight(found, PanelWeight.POURED) is None):
             return found
@@ -116,14 +117,14 @@ class PourPresenter:
         return [*steps, (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0)]
 
     def view(self) -> PourView:
-        run = self.studio.run()
+        run = self.desk.run()
         if run is None or run.series.seed is None or not run.panels:
             return PourView(sentence="Nothing to pour yet. Draw lots on Ask, then mix and check.", empty=True, one_key="Go to Ask")
         panel = self.panel(run)
         if panel is None:
             return PourView(sentence="Every panel of this series is poured.", empty=True, one_key="Go to Dry")
-        units, now = self.studio.units, self.studio.now()
-        arm, held, shelf = run.arm(panel), run.held(panel), {m.name: m for m in self.studio.shelf()}
+        units, now = units_of(self.desk), self.desk.now()
+        arm, held, shelf = run.arm(panel), run.held(panel), {m.name: m for m in self.desk.shelf()}
         layers = tuple(
             (
                 layer.material.capitalize(),
@@ -187,12 +188,12 @@ class PourPresenter:
 
     def _cups_say(self, run: Run, panel: Panel) -> str:
         """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""
-        shelf, now = {m.name: m for m in run.shelf}, self.studio.now()
+        shelf, now = {m.name: m for m in run.shelf}, self.desk.now()
         mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block) and m.done]
         flagged = batches.contaminated_panels([panel], mine, run.marks)
         if flagged:
             return f"{panel.code} may hold a trace of another cup ({next(iter(flagged.values()))})."
-        resting = [(m, left) for m in mine if (left := flow_set.rest_left_s(self.studio, run, m, now)) > 0.0]
+        resting = [(m, left) for m in mine if (left := flow_set.rest_left_s(self.desk, run, m, now)) > 0.0]
         if resting:
             mix, left = max(resting, key=lambda x: x[1])
             return f"Bubbles are still in {mix.colour}: {clock_text(left)} of rest to go. Pour earlier, and they rise on the panel."
@@ -225,10 +226,10 @@ class PourPresenter:
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
         if bare is None or poured is None or poured <= bare:
             return None
-        return film.wet_film_m(poured - bare, self.studio.density(run, panel), run.area_m2(panel)) * 1e3
+        return film.wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)) * 1e3
 
     def _gauge(self, run: Run, panel: Panel, bare: float | None, poured: float | None) -> GaugeView:
-        units, held = self.studio.units, run.held(panel)
+        units, held = units_of(self.desk), run.held(panel)
         zones = tuple(zip([*(z * 1e3 for z in film.FILM_ZONES_M), film.GAUGE_TOP_M * 1e3], [str(z) for z in film.FilmZone], strict=True))
         marks = tuple((p.code, mm) for p in run.panels if p.id != panel.id and (mm := self.film_mm(run, p)) is not None)
         mine = self.film_mm(run, panel)
@@ -238,7 +239,7 @@ class PourPresenter:
         expected = mine is None
         arm = run.arm(panel)
         value = mine if mine is not None else arm.film_m * 1e3
-        stays = arm.film_m * run.area_m2(panel) * self.studio.density(run, panel)
+        stays = arm.film_m * run.area_m2(panel) * self.desk.density(run, panel)
         note = (
             f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}"
             if expected
@@ -250,12 +251,12 @@ class PourPresenter:
 
     def advance(self, weight_kg: float | None, source: str) -> None:
         """The one key: a weight where one is wanted, else the next step."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.panel(run)
         if panel is None:
             raise DribbetError("Every panel of this series is poured.")
         view = self.view()
-        now = self.studio.now()
+        now = self.desk.now()
         if view.need:
             if weight_kg is None or not weight_kg > 0.0:
                 raise DribbetError("No weight yet. Put the panel on the scale, or type its weight.")
@@ -263,26 +264,26 @@ class PourPresenter:
             bare = run.weight(panel, PanelWeight.BARE)
             if kind is PanelWeight.POURED and bare is not None and weight_kg <= bare:
                 raise DribbetError("The panel is not heavier than before the pour. Check the scale, or take back the bare weight.")
-            self.studio.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, 5), at=now))
+            self.desk.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, 5), at=now))
             if kind is PanelWeight.POURED:
-                self.studio.take("pour", "")
-            self.studio.changed()
+                self.desk.take("pour", "")
+            self.desk.changed()
             return
         plan = self.plan(run, panel)
         marks = {s.step for s in run.steps if s.panel_id == panel.id}
         upcoming = next(((s, t) for s, t in plan if s not in marks), None)
         if upcoming is None:
-            self.studio.take("pour", "")
-            self.studio.changed()
+            self.desk.take("pour", "")
+            self.desk.changed()
             return
-        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks) or flow_set.not_yet(self.studio, run, panel)):
+        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks) or flow_set.not_yet(self.desk, run, panel)):
             raise DribbetError(why)
-        with self.studio.notebook.transaction():
+        with self.desk.notebook.transaction():
             if not marks:
                 self._lock_prediction(run, now)
-            self.studio.notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=upcoming[0], planned_s=upcoming[1], at=now))
-        self.studio.take("pour", panel.id)
-        self.studio.changed()
+            self.desk.notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=upcoming[0], planned_s=upcoming[1], at=now))
+        self.desk.take("pour", panel.id)
+        self.desk.changed()
 
     def _lock_prediction(self, run: Run, now: datetime) -> None:
         """The first pour of a series locks what was predicted."""
@@ -294,39 +295,39 @@ class PourPresenter:
             prediction = replace(prediction, locked_at=now)
         state = SeriesState.RUNNING if series.state is SeriesState.PLANNED else series.state
         if (prediction, state) != (series.prediction, series.state):
-            self.studio.notebook.replace(replace(series, prediction=prediction, state=state))
+            self.desk.notebook.replace(replace(series, prediction=prediction, state=state))
 
     def take_back(self) -> None:
         """One press, one step back: the last weight, step or mishap of the whole pour."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         acts: list[StepMark | PanelWeighing | Mishap] = [*run.steps, *(w for w in run.panel_weighings if w.kind is not PanelWeight.DRY), *run.mishaps]
         if not acts:
             raise DribbetError("There is nothing to take back.")
         last = max(acts, key=order)  # of the whole pour: it may have been the weight that finished the panel before
-        self.studio.notebook.replace(replace(last, taken_back=True))
-        self.studio.take("pour", last.panel_id)
-        self.studio.changed()
+        self.desk.notebook.replace(replace(last, taken_back=True))
+        self.desk.take("pour", last.panel_id)
+        self.desk.changed()
 
     def mishap(self, kind: MishapKind) -> None:
         """Mark a mishap; the next touch on the panel's outline says where."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.panel(run)
         if panel is None:
             raise DribbetError("No panel is in hand.")
-        entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=self.studio.now())
-        self.studio.notebook.add(entry)
+        entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=self.desk.now())
+        self.desk.notebook.add(entry)
         self.placing = "" if kind.is_sign else entry.id  # a sign is of the whole pour, not of a place
-        self.studio.changed()
+        self.desk.changed()
 
     def place(self, x_share: float, y_share: float) -> None:
         """Say where the mishap is."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         entry = next((m for m in run.mishaps if m.id == self.placing), None)
         self.placing = ""
         if entry is not None:
-            self.studio.notebook.replace(replace(entry, x_share=x_share, y_share=y_share))
-        self.studio.changed()
+            self.desk.notebook.replace(replace(entry, x_share=x_share, y_share=y_share))
+        self.desk.changed()
 
     def choose(self, panel_id: str) -> None:
-        self.studio.take("pour", panel_id)
-        self.studio.changed()
+        self.desk.take("pour", panel_id)
+        self.desk.changed()

@@ -23,7 +23,7 @@ from dribbet.records import Reading
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Job, Jobs
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 
 class ReadOut(QWidget):
@@ -94,9 +94,9 @@ class ReadPage(Page):
 
     inks = WALL
 
-    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = ReadPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = ReadPresenter(desk)
         self.pictures = pictures
         self.view = ReadView()
         self._shown: tuple[object, ...] = ()
@@ -184,7 +184,7 @@ class ReadPage(Page):
             elif len(v.corners) == 4:
                 self.stage.loading = (f"Squaring up {v.code}", 0.4)
                 self.stage.update()
-                path, corners, size, wide = self.studio.notebook.photos.path_of(v.photo), v.corners, v.size_mm, v.photo.width_px
+                path, corners, size, wide = self.desk.notebook.photos.path_of(v.photo), v.corners, v.size_mm, v.photo.width_px
                 self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._flat_ready(key, flat), self.failed)
             else:
                 self.stage.show_photo(None)
@@ -212,7 +212,7 @@ class ReadPage(Page):
 
     def read(self) -> None:
         """Measure the panel in hand, off the GUI thread."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.presenter.panel(run)
         if panel is None or self._job is not None:
             return

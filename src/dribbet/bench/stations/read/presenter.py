@@ -5,17 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
-from dribbet.bench import left_out
 from dribbet.bench.parts.photo_stage import Overlay
-from dribbet.bench.units import count_text, in_words, percent
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
+from dribbet.studio.acts import leaving_out as left_out
+from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from dribbet.bench.studio import Run, Studio
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +65,8 @@ def _piece_corners(run: Run, panel: Panel, corners_px: tuple[tuple[float, float]
 class ReadPresenter:
     """Which panel is read, and what a press does."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self._lines: tuple[str, Overlay] | None = None
 
     def readable(self, run: Run) -> list[Panel]:
@@ -73,11 +74,11 @@ class ReadPresenter:
         return [p for p in run.in_order() if run.photo(p) is not None]
 
     def unread(self, run: Run) -> list[Panel]:
-        now = self.studio.now()
+        now = self.desk.now()
         return [p for p in self.readable(run) if run.station(p, now) is Station.READ or run.reading(p) is None]
 
     def panel(self, run: Run) -> Panel | None:
-        chosen = self.studio.in_hand("read")
+        chosen = self.desk.in_hand("read")
         known = self.readable(run)
         return next((p for p in known if p.id == chosen), None) or next(iter(self.unread(run)), None) or (known[-1] if known else None)
 
@@ -87,7 +88,7 @@ class ReadPresenter:
         return next((r for r in reversed(run.readings) if photo is not None and r.panel_id == panel.id and r.stage is photo.stage), None)
 
     def view(self, hand_cell: int | None = None) -> ReadView:
-        run = self.studio.run()
+        run = self.desk.run()
         panel = self.panel(run) if run is not None else None
         if run is None or panel is None:
             return ReadView(sentence="Nothing to read yet. Photograph a panel on Shoot.", empty=True, one_key="Go to Shoot")
@@ -135,11 +136,11 @@ class ReadPresenter:
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
         head = f"{in_words(n).capitalize()} cell{'s' if n != 1 else ''}"
-        tail = f"{self.studio.units.length_text(crack)} of crack" if crack else "no cracks"
+        tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no cracks"
         return f"{head} and {tail}."
 
     def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
-        units, cells, cracks, spread = self.studio.units, result["cells"], result["cracks"], result["spread"]
+        units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
         made = [
             Figure(
                 str(cells["count"]),
@@ -175,7 +176,7 @@ class ReadPresenter:
         items = result["cells"]["items"]
         if i is None or i >= len(items):
             return ""
-        cell, units = items[i], self.studio.units
+        cell, units = items[i], units_of(self.desk)
         shape = "round" if cell["elongation"] < 1.25 else "oval" if cell["elongation"] < 1.8 else "stretched"
         return f"This cell is {units.length_text(cell['diameter_mm'], 1)} wide and {shape}."
 
@@ -190,15 +191,15 @@ class ReadPresenter:
         from dribbet.sight.geometry import part_of
         from dribbet.sight.load import load
 
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         main = run.photo(panel)
         if main is None:
             raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
-        paths: dict[Lamp, Path] = {Lamp.DIFFUSE: self.studio.notebook.photos.path_of(main)}
+        paths: dict[Lamp, Path] = {Lamp.DIFFUSE: self.desk.notebook.photos.path_of(main)}
         for lamp in (Lamp.LEFT, Lamp.RIGHT):
             other = run.photo(panel, lamp, main.stage)
             if other is not None:
-                paths[lamp] = self.studio.notebook.photos.path_of(other)
+                paths[lamp] = self.desk.notebook.photos.path_of(other)
         loaded = {lamp: load(path).rgb for lamp, path in paths.items()}
         shape = loaded[Lamp.DIFFUSE].shape
         wider = main.width_px / shape[1]  # photos of before were kept with the size of the file, however large
@@ -211,41 +212,41 @@ class ReadPresenter:
             corners = part_of(corners, run.box(panel))
         found = sight.measure(photos, *run.size_mm(panel), corners_px=corners, report=report)
         result = sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found)}
-        return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.studio.now(), result=result)
+        return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.desk.now(), result=result)
 
     # ------------------------------------------------------------ what a press does
 
     def keep(self, reading: Reading) -> None:
         """Store what was read."""
-        with self.studio.notebook.transaction():
-            self.studio.notebook.add(reading)
-            left_out.reopen(self.studio, self.studio.notebook.get(Panel, reading.panel_id).series_id)
-        self.studio.take("read", reading.panel_id)
-        self.studio.changed()
+        with self.desk.notebook.transaction():
+            self.desk.notebook.add(reading)
+            left_out.reopen(self.desk, self.desk.notebook.get(Panel, reading.panel_id).series_id)
+        self.desk.take("read", reading.panel_id)
+        self.desk.changed()
 
     def next_panel(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         waiting = self.unread(run)
         now = self.panel(run)
         rest = [p for p in waiting if now is None or p.id != now.id]
         known = self.readable(run)
         if rest:
-            self.studio.take("read", rest[0].id)
+            self.desk.take("read", rest[0].id)
         elif known and now is not None:
-            self.studio.take("read", known[(known.index(now) + 1) % len(known)].id)
-        self.studio.changed()
+            self.desk.take("read", known[(known.index(now) + 1) % len(known)].id)
+        self.desk.changed()
 
     def choose_by(self, step: int) -> None:
         """Walk to the panel before or after."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         known, now = self.readable(run), self.panel(run)
         if known and now is not None:
-            self.studio.take("read", known[(known.index(now) + step) % len(known)].id)
-            self.studio.changed()
+            self.desk.take("read", known[(known.index(now) + step) % len(known)].id)
+            self.desk.changed()
 
     def remove_cell(self, i: int | None) -> None:
         """Take a cell out by hand: a new reading that says so; the old one stays."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.panel(run)
         from dribbet.sight.corrected import without_cell
 
@@ -254,10 +255,10 @@ class ReadPresenter:
             raise DribbetError("No cell is in hand. Touch one on the photo.")
         result = without_cell(reading.result, i)
         by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
-        with self.studio.notebook.transaction():
-            self.studio.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.studio.now(), result=result))
-            left_out.reopen(self.studio, run.series.id)
-        self.studio.changed()
+        with self.desk.notebook.transaction():
+            self.desk.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.desk.now(), result=result))
+            left_out.reopen(self.desk, run.series.id)
+        self.desk.changed()
 
 
 def overlay_of(result: dict[str, Any]) -> Overlay:

@@ -25,7 +25,7 @@ from dribbet.sight.load import SUFFIXES
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.stations.shoot.presenter import Aim
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 
 class LampSketch(Part):
@@ -141,9 +141,9 @@ class ShootPage(Page):
 
     inks = WALL
 
-    def __init__(self, studio: Studio, jobs: Jobs, pictures: Pictures) -> None:
-        super().__init__(studio, jobs)
-        self.presenter = ShootPresenter(studio)
+    def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = ShootPresenter(desk)
         self.pictures = pictures
         self.view = ShootView()
         self._shown = ""
@@ -263,7 +263,7 @@ class ShootPage(Page):
             else:
                 self.stage.loading = ("Loading the photo", 0.4)
                 self.stage.update()
-                path = self.studio.notebook.photos.path_of(photo)
+                path = self.desk.notebook.photos.path_of(photo)
                 self.jobs.start(
                     lambda report: load_photo(path, photo.width_px, report), lambda got, key=photo.sha256: self._picture_ready(key, got), self.failed
                 )
@@ -309,13 +309,13 @@ class ShootPage(Page):
             self.presenter.next_panel()
         elif v.one_key == "Go to Read":
             self.go.emit("read")
-        elif self.studio.camera is None:
+        elif self.desk.camera is None:
             self.choose_files()
         else:
             self._shoot()
 
     def _shoot(self) -> None:
-        camera = self.studio.camera
+        camera = self.desk.camera
         assert camera is not None
         target = self.presenter.target()
         size = self.presenter.size_mm(target[0])

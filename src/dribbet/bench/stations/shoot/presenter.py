@@ -9,17 +9,19 @@ from typing import TYPE_CHECKING, Final, TypeAlias
 
 import numpy as np
 
-from dribbet.bench import left_out
 from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
 from dribbet.sight.load import SUFFIXES
+from dribbet.studio.acts import leaving_out as left_out
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
     from pathlib import Path
 
-    from dribbet.bench.studio import Run, Studio
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 Aim: TypeAlias = tuple[Panel, Stage, Lamp]
 LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
@@ -73,14 +75,14 @@ class ShootView:
 class ShootPresenter:
     """Which panel and lamp are next, and what a photo does."""
 
-    def __init__(self, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
         self.lamp_by_hand: Lamp | None = None
         self.stage_by_hand: Stage | None = None
 
     def dues(self, run: Run) -> tuple[list[Panel], list[Panel]]:
         """Panels that want a photo now, and those that could have one more."""
-        now = self.studio.now()
+        now = self.desk.now()
         due, other = [], []
         sheets: set[int] = set()
         for p in run.in_order():
@@ -110,7 +112,7 @@ class ShootPresenter:
         return [lamp for lamp in wanted if lamp not in have]
 
     def panel(self, run: Run) -> Panel | None:
-        chosen = self.studio.in_hand("shoot")
+        chosen = self.desk.in_hand("shoot")
         found = next((p for p in run.panels if p.id == chosen), None)
         due, other = self.dues(run)
         return found or next(iter(due or other), None)
@@ -122,12 +124,12 @@ class ShootPresenter:
         poured = run.poured_at(panel)
         if poured is None:
             return Stage.DRY
-        hours = (self.studio.now() - poured).total_seconds() / 3600.0
+        hours = (self.desk.now() - poured).total_seconds() / 3600.0
         taken = [p.stage for p in run.photos if p.panel_id == panel.id and not p.left_out]
         return stage_now(hours, taken, photo_stages(run.series))
 
     def view(self) -> ShootView:
-        run = self.studio.run()
+        run = self.desk.run()
         panel = self.panel(run) if run is not None and run.panels else None
         if run is None or panel is None:
             return ShootView(sentence="Nothing to shoot. Draw lots on Ask and pour a panel first.", empty=True, one_key="Go to Ask")
@@ -142,7 +144,7 @@ class ShootPresenter:
         )
         fitness = tuple(_fitness(photo)) if photo is not None else ()
         worst = next((f for f in fitness if not f.fine), None)
-        units = self.studio.units
+        units = units_of(self.desk)
         if photo is None:
             sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
         elif worst is not None:
@@ -151,7 +153,7 @@ class ShootPresenter:
             sentence = f"Good. Now the {lamp} lamp, nothing else moved."
         else:
             sentence = f"{panel.code} can be read."
-        camera = self.studio.camera
+        camera = self.desk.camera
         words = "No camera: bring photos in from files, or drop them here."
         if camera is not None:
             words = (
@@ -185,7 +187,7 @@ class ShootPresenter:
 
     def size_mm(self, panel: Panel) -> tuple[float, float]:
         """Size of the panel that a photo is of, whichever series is in hand."""
-        return self.studio.load(panel.series_id).sheet_mm(panel)
+        return self.desk.load(panel.series_id).sheet_mm(panel)
 
     def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
         """Read a file from disk and look at it."""
@@ -201,7 +203,7 @@ class ShootPresenter:
 
     def target(self) -> Aim:
         """Where the next photo goes."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.panel(run)
         if panel is None:
             raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
@@ -214,10 +216,10 @@ class ShootPresenter:
         A panel's code in a file's name wins. One file without a code is of the panel in hand; so are several whose names tell
         only their lamps apart. All else is doubtful.
         """
-        panels = self.studio.notebook.all(Panel)
+        panels = self.desk.notebook.all(Panel)
         told = {path: codes_in(path.stem, panels) for path in paths}
         sure, doubtful = [], []
-        run = self.studio.run()
+        run = self.desk.run()
         hand = self.panel(run) if run is not None else None
         lamps = [lamp_named(path.stem) for path in paths]
         nameless = not any(told.values())
@@ -235,17 +237,17 @@ class ShootPresenter:
 
     def told(self, path: Path) -> list[str]:
         """Codes of the panels that a file's name tells."""
-        return [p.code for p in codes_in(path.stem, self.studio.notebook.all(Panel))]
+        return [p.code for p in codes_in(path.stem, self.desk.notebook.all(Panel))]
 
     def aim(self, panel: Panel, stem: str = "") -> Aim:
         """Panel, stage and lamp of a photo of this panel: what its name tells, else what is due."""
-        run = self.studio.load(panel.series_id)
+        run = self.desk.load(panel.series_id)
         stage = stage_named(stem, panel.code) or self.stage(run, panel)
         return panel, stage, lamp_named(stem) or Lamp.DIFFUSE
 
     def suggestions(self) -> list[Panel]:
         """Panels that a doubtful photo may be of: those that want one first, in pouring order."""
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         due, other = self.dues(run)
         rest = [p for p in run.in_order() if p not in due and p not in other]
         found = [*due, *other, *rest]
@@ -258,8 +260,8 @@ class ShootPresenter:
         from datetime import datetime
 
         panel, stage, lamp = target
-        book = self.studio.notebook
-        run = self.studio.load(panel.series_id)  # the series in hand may have changed while the photo was looked at
+        book = self.desk.notebook
+        run = self.desk.load(panel.series_id)  # the series in hand may have changed while the photo was looked at
         pieces = run.together(panel)
         digest = hashlib.sha256(found.data).hexdigest()
         known = [p for p in book.all(Photo, sha256=digest) if not p.left_out]
@@ -270,64 +272,64 @@ class ShootPresenter:
         old = [p for p in run.photos if p.panel_id in shared and p.stage is stage and p.lamp is lamp and not p.left_out]
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp, width_px=found.width_px,
-            height_px=found.height_px, taken_at=found.taken_at if isinstance(found.taken_at, datetime) else None, added_at=self.studio.now(),
+            height_px=found.height_px, taken_at=found.taken_at if isinstance(found.taken_at, datetime) else None, added_at=self.desk.now(),
             corners_px=found.corners_px, quality=found.quality,
         )  # fmt: skip
         with book.transaction():
             book.photos.keep(found.data, found.suffix)
             book.replace(*[replace(p, left_out=True) for p in old])
             if old:
-                left_out.reopen(self.studio, panel.series_id)
+                left_out.reopen(self.desk, panel.series_id)
             book.add(photo, *[replace(photo, id=new_id(), panel_id=p.id) for p in pieces if p.id != panel.id])
         self.lamp_by_hand = None
         self.stage_by_hand = None
-        if panel.series_id == self.studio.series_id:
-            self.studio.take("shoot", panel.id)
-        self.studio.changed()
+        if panel.series_id == self.desk.series_id:
+            self.desk.take("shoot", panel.id)
+        self.desk.changed()
         return photo
 
     def next_panel(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         now = self.panel(run)
         due, other = self.dues(run)
         rest = [p for p in due or other if now is None or (p.id != now.id and not (p.sheet and p.sheet == now.sheet))]
-        self.studio.take("shoot", rest[0].id if rest else "")
+        self.desk.take("shoot", rest[0].id if rest else "")
         self.lamp_by_hand = None
-        self.studio.changed()
+        self.desk.changed()
 
     def choose(self, panel_id: str) -> None:
-        self.studio.take("shoot", panel_id)
+        self.desk.take("shoot", panel_id)
         self.lamp_by_hand = None
-        self.studio.changed()
+        self.desk.changed()
 
     def next_lamp(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         now = self.lamp_by_hand or self.target()[2]
         self.lamp_by_hand = LAMPS[(LAMPS.index(now) + 1) % 3]
         assert run is not None
-        self.studio.changed()
+        self.desk.changed()
 
     def next_stage(self) -> None:
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = self.panel(run)
         if panel is not None:
             now = self.stage(run, panel)
             asked = {*list(Stage)[:5], *photo_stages(run.series), now}
             stages = [s for s in Stage if s in asked]
             self.stage_by_hand = stages[(stages.index(now) + 1) % len(stages)]
-            self.studio.changed()
+            self.desk.changed()
 
     def leave_out(self) -> None:
         """Leave the photo shown out; the file stays."""
         view = self.view()
         if view.photo is None:
             raise DribbetError("There is no photo to leave out.")
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         same = [p for p in run.photos if p.sha256 == view.photo.sha256 and not p.left_out]  # of every piece that shares the panel
-        with self.studio.notebook.transaction():
-            self.studio.notebook.replace(*[replace(p, left_out=True) for p in same])
-            left_out.reopen(self.studio, run.series.id)
-        self.studio.changed()
+        with self.desk.notebook.transaction():
+            self.desk.notebook.replace(*[replace(p, left_out=True) for p in same])
+            left_out.reopen(self.desk, run.series.id)
+        self.desk.changed()
 
     def move_corners(self, corners: list[tuple[float, float]]) -> None:
         """Corners dragged by hand."""
@@ -339,14 +341,14 @@ class ShootPresenter:
         check_corners(np.array(corners), view.photo.width_px, view.photo.height_px)
         quality = tuple(q for q in view.photo.quality if not q.startswith("Corners"))
         rounded = tuple((round(x, 2), round(y, 2)) for x, y in corners)
-        run = self.studio.need_run()
+        run = self.desk.need_run()
         panel = next(p for p in run.panels if p.id == view.photo.panel_id)
         shared = {p.id for p in run.together(panel)}
         same = [p for p in run.photos if p.sha256 == view.photo.sha256 and p.panel_id in shared and not p.left_out]
         moved = (*quality, "Corners|Moved by hand.|fine")
-        with self.studio.notebook.transaction():
-            self.studio.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
-        self.studio.changed()
+        with self.desk.notebook.transaction():
+            self.desk.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
+        self.desk.changed()
 
 
 def codes_in(stem: str, panels: Sequence[Panel]) -> list[Panel]:

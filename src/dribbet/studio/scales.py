@@ -9,8 +9,8 @@ from dribbet.devices import FORMATS, LineFormat, SerialScale, SimulatedScale, li
 from dribbet.records import HouseRules
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Studio
     from dribbet.devices import Scale
+    from dribbet.studio.desk import Desk
 
 SETTING: Final = "scale"
 PRACTICE: Final = "practice"
@@ -43,25 +43,25 @@ def scale_for(choice: str, rules: HouseRules | None = None) -> Scale | None:
     return SerialScale(Path(choice), baud=rules.serial_baud, formats=(*own, *FORMATS))
 
 
-def chosen(studio: Studio) -> str:
+def chosen(desk: Desk) -> str:
     """What the notebook was set to."""
-    return str(studio.notebook.setting(SETTING, PRACTICE if isinstance(studio.scale, SimulatedScale) else ""))
+    return str(desk.notebook.setting(SETTING, PRACTICE if isinstance(desk.scale, SimulatedScale) else ""))
 
 
-def choose_next(studio: Studio, roots: tuple[Path, ...] = WHERE) -> None:
+def choose_next(desk: Desk, roots: tuple[Path, ...] = WHERE) -> None:
     """Go on to the next choice; the old line is let go."""
-    now = chosen(studio)
+    now = chosen(desk)
     known = choices(now, roots)
     then = known[(known.index(now) + 1) % len(known)]
-    if isinstance(studio.scale, SerialScale):
-        studio.scale.close()
-    studio.notebook.put_setting(SETTING, then)
-    studio.scale = scale_for(then, studio.rules)
-    studio.changed()
+    if isinstance(desk.scale, SerialScale):
+        desk.scale.close()
+    desk.notebook.put_setting(SETTING, then)
+    desk.scale = scale_for(then, desk.rules)
+    desk.changed()
 
 
-def renew(studio: Studio) -> None:
+def renew(desk: Desk) -> None:
     """Open a serial scale anew, at the speed and in the line format that Bench rules say now."""
-    if isinstance(studio.scale, SerialScale):
-        studio.scale.close()
-        studio.scale = scale_for(chosen(studio), studio.rules)
+    if isinstance(desk.scale, SerialScale):
+        desk.scale.close()
+        desk.scale = scale_for(chosen(desk), desk.rules)

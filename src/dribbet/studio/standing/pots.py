@@ -17,9 +17,10 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
     from datetime import datetime
 
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.cup.resting import Rest
     from dribbet.records import Mix, MixMark, Panel, Weighing
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 
 def groups(run: Run) -> list[str]:
@@ -51,7 +52,7 @@ def cups(run: Run, group: str) -> list[Mix]:
     return [m for m in run.mixes if group[0] in m.recipes and m.block == block_of(group) and m.done]
 
 
-def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
+def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
     """One pot with its current readings, its volumes, and its paint's own line."""
     arm = next(a for a in run.arms if a.letter == mix.recipes[0])
     held = composition.weighed_in(mix, run.weighings)
@@ -68,17 +69,17 @@ def pot_of(studio: Studio, run: Run, mix: Mix) -> Pot:
         density_kg_m3=composition.density_kg_m3(held, run.shelf),
         volumes_m3=plain,
         others_ln_m3=sum(v * starting_ln(n) for n, v in others.items()),
-        line=studio.line(mix.colour, medium),
+        line=desk.learned.line(mix.colour, medium),
         thinner=next((n for n in THINNERS if n in held), THINNERS[0]),
     )
 
 
-def verdict(studio: Studio, run: Run, group: str) -> SetVerdict:
+def verdict(desk: Desk, run: Run, group: str) -> SetVerdict:
     """How the pots of a group stand; computed once until something changes."""
-    return run.once(("set", group, studio.revision), lambda: matching.judge([pot_of(studio, run, m) for m in cups(run, group)], studio.rules))
+    return run.once(("set", group, desk.revision), lambda: matching.judge([pot_of(desk, run, m) for m in cups(run, group)], desk.rules))
 
 
-def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
+def not_yet(desk: Desk, run: Run, panel: Panel) -> str:
     """Why a panel may not be poured yet, in words; nothing where its set is matched, or was kept as it is."""
     group = next((g for g in groups(run) if panel.recipe in letters(g) and block_of(g) in (0, panel.block)), None)
     mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
@@ -90,7 +91,7 @@ def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
         return (
             f"{unread[0][:1].upper()}{unread[0][1:]}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is."
         )
-    found = verdict(studio, run, group)
+    found = verdict(desk, run, group)
     out = [m.colour for m in mine if (p := found.pots.get(m.id)) is not None and not p.kept and p.match not in (None, Match.GOOD)]
     if out:
         word = found.pots[next(m.id for m in mine if m.colour == out[0])].match
@@ -98,13 +99,13 @@ def not_yet(studio: Studio, run: Run, panel: Panel) -> str:
     return ""
 
 
-def rest_of(studio: Studio, run: Run, mix: Mix) -> Rest | None:
+def rest_of(desk: Desk, run: Run, mix: Mix) -> Rest | None:
     """Rest of a cup since it was last stirred or added to; None while nothing is in it."""
     held = {n: kg for n, kg in composition.weighed_in(mix, run.weighings).items() if kg > 0.0}
     touched = _touched(run, {mix.id})
     if not held or not touched:
         return None
-    density, rules = composition.density_kg_m3(held, run.shelf), studio.rules
+    density, rules = composition.density_kg_m3(held, run.shelf), desk.rules
     own = history.viscosity_of(mix, run.checks, density, rules)
     arm = next(a for a in run.arms if a.letter == mix.recipes[0])
     return resting.rest_of(
@@ -119,17 +120,17 @@ def _touched(run: Run, mix_ids: set[str]) -> list[Weighing | MixMark]:
     return [*(w for w in run.weighings if w.mix_id in mix_ids), *stirs]
 
 
-def rest_left_s(studio: Studio, run: Run, mix: Mix, now: datetime) -> float:
+def rest_left_s(desk: Desk, run: Run, mix: Mix, now: datetime) -> float:
     """Seconds that a cup still rests; 0 where it is over or not known."""
-    rest = rest_of(studio, run, mix)
+    rest = rest_of(desk, run, mix)
     return rest.left_s(now) if rest is not None else 0.0
 
 
-def rested_between(studio: Studio, run: Run, before: datetime, now: datetime) -> list[str]:
+def rested_between(desk: Desk, run: Run, before: datetime, now: datetime) -> list[str]:
     """Colours whose bubbles came out between two moments."""
     found = []
     for mix in run.mixes:
-        rest = rest_of(studio, run, mix) if mix.done else None
+        rest = rest_of(desk, run, mix) if mix.done else None
         if rest is not None and before < rest.ready_at <= now:
             found.append(mix.colour)
     return found

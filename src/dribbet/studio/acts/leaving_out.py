@@ -8,39 +8,39 @@ from typing import TYPE_CHECKING, Final
 from dribbet.records import DribbetError, Panel, Series, SeriesState
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Studio
+    from dribbet.studio.desk import Desk
 
 REASONS: Final = ("smudged or touched", "cup slipped", "wrong cup or recipe", "dust, fly or damage", "cannot be photographed")
 
 
-def leave_out(studio: Studio, panel: Panel, reason: str) -> None:
+def leave_out(desk: Desk, panel: Panel, reason: str) -> None:
     """Leave a panel, with all pieces that share it, out of every verdict."""
     reason = " ".join(reason.split())[:120]
     if not reason:
         raise DribbetError("Say why it is left out: the reason stands beside the verdict. Choose one or type it.")
-    _mark(studio, panel, reason)
+    _mark(desk, panel, reason)
 
 
-def count_again(studio: Studio, panel: Panel) -> None:
+def count_again(desk: Desk, panel: Panel) -> None:
     """Take back that a panel is left out."""
-    _mark(studio, panel, "")
+    _mark(desk, panel, "")
 
 
-def _mark(studio: Studio, panel: Panel, reason: str) -> None:
-    known = studio.notebook.get(Panel, panel.id)
-    with studio.notebook.transaction():
-        studio.notebook.replace(replace(known, spoiled=reason))
-        reopen(studio, known.series_id)
-    studio.changed()
+def _mark(desk: Desk, panel: Panel, reason: str) -> None:
+    known = desk.notebook.get(Panel, panel.id)
+    with desk.notebook.transaction():
+        desk.notebook.replace(replace(known, spoiled=reason))
+        reopen(desk, known.series_id)
+    desk.changed()
 
 
-def reopen(studio: Studio, series_id: str) -> bool:
+def reopen(desk: Desk, series_id: str) -> bool:
     """Open a decided series again, because figures behind its verdict changed; True where it was decided.
 
     The old verdict stays in the change log; a new one is given on Decide.
     """
-    series = studio.notebook.get(Series, series_id)
+    series = desk.notebook.get(Series, series_id)
     if series.state is not SeriesState.DECIDED:
         return False
-    studio.notebook.replace(replace(series, state=SeriesState.RUNNING, verdict=""))
+    desk.notebook.replace(replace(series, state=SeriesState.RUNNING, verdict=""))
     return True

@@ -1,24 +1,24 @@
-"""What the panels of each recipe cost: what was mixed, what lies on the panel, what was poured off. No widgets."""
+"""What the panels of each recipe cost: what was mixed, what lies on the panel, what was poured off."""
 
 from __future__ import annotations
 
 from statistics import fmean
 from typing import TYPE_CHECKING
 
-from dribbet.bench.units import percent
 from dribbet.lab.cup import composition
 from dribbet.lab.paint import costs
 from dribbet.records import Bottle, DribbetError, PanelWeight
 
 if TYPE_CHECKING:
-    from dribbet.bench.studio import Run, Studio
     from dribbet.lab.paint.costs import PanelCost
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
 
 
-def of_recipe(studio: Studio, run: Run, letter: str) -> PanelCost | None:
+def of_recipe(desk: Desk, run: Run, letter: str) -> PanelCost | None:
     """Cost of one panel of a recipe, the mean over its poured ones; None before anything was mixed, or without prices."""
     mixed = kept = 0.0
-    stored = {b.mix_id: b.stored_kg - b.empty_kg for b in studio.notebook.all(Bottle) if b.mix_id}
+    stored = {b.mix_id: b.stored_kg - b.empty_kg for b in desk.notebook.all(Bottle) if b.mix_id}
     for mix in run.mixes:
         if letter in mix.recipes:
             share = max(sum(p.recipe in mix.recipes and mix.block in (0, p.block) for p in run.panels), 1)
@@ -42,12 +42,7 @@ def of_recipe(studio: Studio, run: Run, letter: str) -> PanelCost | None:
         return None
 
 
-def sentence(studio: Studio, run: Run, letters: str) -> str:
-    """What a panel of each of these recipes cost; empty where nothing is known."""
-    said = []
-    for letter in letters:
-        found = of_recipe(studio, run, letter)
-        if found is not None:
-            gone = f", {percent(found.lost_share)} of it poured off" if found.on_panel else ""
-            said.append(f"{letter} {found.mixed:.2f} a panel{gone}")
-    return f"Paint cost: {'; '.join(said)}." if said else ""
+def of_recipes(desk: Desk, run: Run, letters: str) -> list[tuple[str, PanelCost]]:
+    """Cost of one panel of each of these recipes, where it is known."""
+    found = [(letter, of_recipe(desk, run, letter)) for letter in letters]
+    return [(letter, cost) for letter, cost in found if cost is not None]

@@ -5,8 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
+from dribbet.records import UnitChoice
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
+
+    from dribbet.studio.desk import Desk
 
 NO_BREAK: Final = "\u00a0"
 NARROW: Final = "\u202f"
@@ -15,24 +19,12 @@ G_PER_OZ: Final = 28.349523125
 ML_PER_FLOZ: Final = 29.5735295625
 MM_PER_IN: Final = 25.4
 LEAST: Final = 1e-9
-SYSTEMS: Final = {"mass": ("g", "oz"), "volume": ("mL", "fl oz"), "length": ("mm", "in"), "temperature": ("°C", "°F")}
 MOST: Final = 1e9
 
 
-@dataclass(frozen=True, slots=True)
-class Units:
-    """Which system the person reads in."""
-
-    mass: str = "g"
-    volume: str = "mL"
-    length: str = "mm"
-    temperature: str = "°C"
-
-    @classmethod
-    def of(cls, stored: object) -> Units:
-        """Units as they were stored; what is none of the two systems is the usual one."""
-        told = stored if isinstance(stored, dict) else {}
-        return cls(**{name: told[name] for name, known in SYSTEMS.items() if told.get(name) in known})
+@dataclass(frozen=True)
+class Units(UnitChoice):
+    """Quantities in the systems that the person reads in, as text and back."""
 
     def mass_text(self, kg: float) -> str:
         """2.4 g, or 0.08 oz."""
@@ -83,6 +75,12 @@ class Units:
         """21 °C, or 70 °F."""
         value = celsius if self.temperature == "°C" else celsius * 9 / 5 + 32
         return f"{value:.0f}{NARROW}{self.temperature}"
+
+
+def units_of(desk: Desk) -> Units:
+    """Units that the person at this desk reads in."""
+    told = desk.units
+    return Units(told.mass, told.volume, told.length, told.temperature)
 
 
 def figure(typed: str) -> float:

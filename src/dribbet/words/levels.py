@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.units import NARROW, Units, figure, percent
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
+from dribbet.words.units import NARROW, Units, figure, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

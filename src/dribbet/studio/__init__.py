@@ -1,0 +1,1 @@
+"""The working model of one artist's studio, without a window and without words."""

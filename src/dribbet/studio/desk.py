@@ -1,0 +1,246 @@
+"""The desk of the studio: open notebook, clock, devices, series in hand, and who listens."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import tzinfo
+from typing import TYPE_CHECKING, Final, Literal
+
+from dribbet.lab.cup import composition, matching
+from dribbet.lab.verdict.readings import that_hold
+from dribbet.notebook.mapping import Unreadable, built
+from dribbet.records import (
+    TAKEN_OUT,
+    Bottle,
+    BottleWeighing,
+    Check,
+    DribbetError,
+    Gauging,
+    Goal,
+    HouseRules,
+    Look,
+    Material,
+    Mishap,
+    Mix,
+    MixMark,
+    Panel,
+    PanelWeighing,
+    Photo,
+    Reading,
+    Series,
+    StepMark,
+    UnitChoice,
+    Weighing,
+)
+from dribbet.studio.learned import Learned
+from dribbet.studio.run import Run
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from datetime import datetime
+
+    from dribbet.devices import Camera, Scale
+    from dribbet.notebook import Notebook
+
+RULES: Final = "house_rules"
+BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal)
+"""Records that no run holds."""
+
+
+class Desk:
+    """The session. Presenters read and write through it; pages listen to `changed`."""
+
+    def __init__(
+        self,
+        notebook: Notebook,
+        clock: Callable[[], datetime],
+        *,
+        scale: Scale | None = None,
+        camera: Camera | None = None,
+        here: tzinfo | Literal["system", "clock"] = "clock",
+    ) -> None:
+        self.notebook = notebook
+        self.clock = clock
+        self._here = here
+        self.scale = scale
+        self.camera = camera
+        self.units = UnitChoice.of(notebook.setting("units", {}))
+        self.hand: dict[str, str] = {}
+        """Panel or mix in hand by series and station, so that pages keep their place."""
+        self._runs: dict[str, Run] = {}
+        self.revision = 0
+        """Counts changes, so that what was computed can be known to hold still."""
+        self._rules: HouseRules | None = None
+        self._listeners: list[Callable[[], None]] = []
+        self.learned = Learned(self)
+        known = notebook.all(Series)
+        last = notebook.setting("last_series", "")
+        self.series_id: str | None = next((s.id for s in known if s.id == last), known[-1].id if known else None)
+
+    # ------------------------------------------------------------ what is so
+
+    def now(self) -> datetime:
+        """What the clock shows."""
+        return self.clock()
+
+    def local(self, moment: datetime) -> datetime:
+        """A moment as the clock on the wall shows it then: summer time follows the moment, not today."""
+        return moment.astimezone(self._zone)
+
+    def at_wall(self, naive: datetime) -> datetime:
+        """The moment at which the clock on the wall shows this."""
+        return naive.astimezone() if self._zone is None else naive.replace(tzinfo=self._zone)
+
+    @property
+    def _zone(self) -> tzinfo | None:
+        if isinstance(self._here, tzinfo):
+            return self._here
+        return None if self._here == "system" else self.clock().tzinfo
+
+    def all_series(self) -> list[Series]:
+        """Every series, oldest first."""
+        return self.notebook.all(Series)
+
+    def shelf(self) -> list[Material]:
+        """Every container."""
+        return self.notebook.all(Material)
+
+    def run(self) -> Run | None:
+        """Series in hand with all its records; read once until something changes."""
+        return self.load(self.series_id) if self.series_id is not None else None
+
+    def need_run(self) -> Run:
+        """Series in hand with all its records; refuses where there is none."""
+        run = self.run()
+        if run is None:
+            raise DribbetError("No question yet. Start one on Ask.")
+        return run
+
+    def load(self, series_id: str) -> Run:
+        """Read all records of a series; once until something changes."""
+        if series_id not in self._runs:
+            self._runs[series_id] = self._load(series_id)
+        return self._runs[series_id]
+
+    def _load(self, series_id: str) -> Run:
+        book = self.notebook
+        series = book.get(Series, series_id)
+        panels = book.all(Panel, series_id=series_id)
+        mixes = sorted(book.all(Mix, series_id=series_id), key=lambda m: m.place)
+        ids, mix_ids = [p.id for p in panels], [m.id for m in mixes]
+
+        def of_panels(kind: type) -> tuple:  # type: ignore[type-arg]
+            return tuple(book.among(kind, "panel_id", ids))
+
+        weighings = tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back)
+        added = {w.mix_id: w for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
+        checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
+        photos = of_panels(Photo)
+        return Run(
+            series=series,
+            panels=tuple(panels),
+            mixes=tuple(mixes),
+            weighings=weighings,
+            checks=matching.current(checks, added),
+            steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
+            panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
+            mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
+            looks=tuple(look for look in of_panels(Look) if not look.taken_back),
+            photos=photos,
+            readings=that_hold(of_panels(Reading), photos),
+            marks=tuple(m for m in book.among(MixMark, "mix_id", mix_ids) if not m.taken_back),
+            shelf=tuple(self.shelf()),
+        )
+
+    # ------------------------------------------------------------ the person's own
+
+    @property
+    def rules(self) -> HouseRules:
+        """What the person set for their bench."""
+        if self._rules is None:
+            stored = self.notebook.setting(RULES, {})
+            try:
+                self._rules = built(HouseRules, stored) if stored else HouseRules()
+            except (Unreadable, DribbetError) as error:  # the usual ones hold until the person sets their own again
+                self._rules = HouseRules()
+                self.notebook.unreadable["setting", RULES] = str(error)
+        return self._rules
+
+    def set_rules(self, rules: HouseRules) -> None:
+        """Keep the person's own limits, windows and offsets."""
+        self.notebook.put_setting(RULES, rules)
+        self._rules = rules
+        self.changed()
+
+    def density(self, run: Run, panel: Panel) -> float:
+        """Density of a panel's cup."""
+        return composition.density_kg_m3(run.cup(panel), self.shelf())
+
+    # ------------------------------------------------------------ what happens
+
+    def listen(self, heard: Callable[[], None]) -> None:
+        """Be told of every change."""
+        self._listeners.append(heard)
+
+    def changed(self) -> None:
+        """Forget what was read, and tell everyone."""
+        self.revision += 1
+        self._forget_what(self.notebook.news())
+        for heard in self._listeners:
+            heard()
+
+    def _forget_what(self, news: list[object] | None) -> None:
+        """Drop the runs that new records touch; all of them where a container or (its panel too) a photograph changed."""
+        if news is not None:
+            news = [record for record in news if type(record) not in BESIDE_RUNS]
+            if not news:
+                return
+        self.learned.something_happened()
+        if news is None or any(isinstance(record, (Material, Photo)) for record in news):
+            self._runs.clear()
+            return
+        for record in news:
+            self._runs.pop(self._series_of(record), None)
+
+    def _series_of(self, record: object) -> str:
+        if isinstance(record, Series):
+            return record.id
+        if isinstance(record, (Panel, Mix)):
+            return record.series_id
+        panel = getattr(record, "panel_id", None)
+        if panel is not None:
+            return self.notebook.get(Panel, panel).series_id
+        return self.notebook.get(Mix, record.mix_id).series_id  # type: ignore[attr-defined]
+
+    def read_anew(self) -> None:
+        """Forget everything that was read or computed; what is asked for next comes from what is stored."""
+        self.notebook.forget()
+        self.revision += 1
+        self._runs.clear()
+        self.learned = Learned(self)
+        self._rules = None
+
+    def forget(self, series_id: str) -> None:
+        """Read a series anew at the next asking: more of it is being written before anyone is told."""
+        self._runs.pop(series_id, None)
+
+    def choose_series(self, series_id: str | None) -> None:
+        """Take a series in hand."""
+        self.series_id = series_id
+        if series_id is not None and not self.notebook.read_only:
+            self.notebook.put_setting("last_series", series_id)
+        self.changed()
+
+    def set_units(self, units: UnitChoice) -> None:
+        """Keep which systems the person reads in."""
+        self.notebook.put_setting("units", asdict(units))
+        self.units = units
+        self.changed()
+
+    def in_hand(self, station: str) -> str:
+        """Panel or cup in hand at a station; empty where none is."""
+        return self.hand.get(f"{self.series_id}/{station}", "")
+
+    def take(self, station: str, item: str) -> None:
+        """Take a panel or cup in hand at a station."""
+        self.hand[f"{self.series_id}/{station}"] = item

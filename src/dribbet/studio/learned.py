@@ -1,0 +1,146 @@
+"""What the whole notebook has taught: lines of paints in their mediums, scatter of panels poured alike, what panels showed of a container."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from statistics import fmean
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.paint import experience, history
+from dribbet.lab.paint.learning import Line, PastMix, own_figures
+from dribbet.lab.panel import progress
+from dribbet.lab.plan.power import Scatter, scatter_of
+from dribbet.lab.plan.responses import SCALES, value_of
+from dribbet.records import Check, Mix, Response, Series, SeriesState, Stage, Weighing
+
+if TYPE_CHECKING:
+    from dribbet.lab.paint.experience import Seen
+    from dribbet.lab.paint.history import Told
+    from dribbet.records import Panel
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is planned or forecast from them
+
+
+class Learned:
+    """Answers over all series, each computed once until something happens that it rests on."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+        self._scatters: dict[Response, Scatter | None] = {}
+        self._seen: list[Seen] | None = None
+        self._lines: dict[tuple[str, str], tuple[tuple[Told, ...], Line]] = {}
+        """What was learned, with the cups it was learned from: it holds until one of them changes."""
+        self._all: list[Told] | None = None
+        self._told: dict[str, tuple[object, Told]] = {}
+        self._told_by: tuple[object, object] | None = None
+        self._fresh = 0
+
+    def something_happened(self) -> None:
+        """Forget what rests on all series; what rests on single cups stays as long as they do."""
+        self._scatters.clear()
+        self._all = self._seen = None
+
+    def scatter(self, response: Response) -> Scatter | None:
+        """Scatter of panels poured alike over the whole notebook, and what it rests on; None before any repeats."""
+        if response not in self._scatters:
+            self._scatters[response] = self._scatter(response)
+        return self._scatters[response]
+
+    def _scatter(self, response: Response) -> Scatter | None:
+        groups: list[list[float]] = []
+        names: list[str] = []
+        for series in self._desk.all_series():
+            if series.state is SeriesState.PLANNED:
+                continue
+            values = [v for v in self._desk.load(series.id).values(response).values() if len(v) > 1]
+            if values:
+                groups += values
+                names.append(series.name)
+        return scatter_of(groups, names, SCALES[response].measuring_sd)
+
+    # ------------------------------------------------------------ paints
+
+    def line(self, paint: str, medium: str) -> Line:
+        """What the notebook has taught of a paint in a medium."""
+        mine = tuple(told for told in self._tellers_all() if told.line == (paint, medium))
+        known = self._lines.get((paint, medium))
+        if known is None or len(known[0]) != len(mine) or any(a is not b for a, b in zip(known[0], mine, strict=True)):
+            known = self._lines[paint, medium] = mine, Line(medium, [r for told in mine for r in told.readings])
+        return known[1]
+
+    def own_figures(self, series: Series) -> tuple[tuple[str, float], ...]:
+        """Viscosities by the person's own checks, for a plan with this series' colours."""
+        lines = {key: self.line(*key) for key in dict.fromkeys(told.line for told in self._tellers_all())}
+        return own_figures(lines, [layer.material for layer in series.layers], LEAST_READINGS)
+
+    def past_mixes(self) -> list[PastMix]:
+        """Every cup that was weighed and checked."""
+        return [told.past for told in self._tellers_all() if told.past is not None]
+
+    def learn_some(self, most: int = 6) -> bool:
+        """Read a few cups of the past, between two moments of the window; False once all are known."""
+        self._tellers(most)
+        return self._fresh >= most
+
+    def _tellers_all(self) -> list[Told]:
+        """What every cup has to tell; a cup is read anew only where something happened to it."""
+        if self._all is None:
+            self._all = self._tellers()
+        return self._all
+
+    def _tellers(self, most: int | None = None) -> list[Told]:
+        book, rules = self._desk.notebook, self._desk.rules
+        ledgers, checks = history.by_mix(book.all(Weighing)), history.by_mix(book.all(Check))
+        shelf = tuple(self._desk.shelf())
+        if self._told_by != (shelf, rules):
+            self._told_by = (shelf, rules)
+            self._told.clear()
+        found, fresh = [], 0
+        for mix in book.all(Mix):
+            mine = checks.get(mix.id)
+            if not mine:
+                continue
+            ledger = ledgers.get(mix.id, [])
+            key = (mix, tuple(w.id for w in ledger), tuple(c.id for c in mine))
+            known = self._told.get(mix.id)
+            if known is None or known[0] != key:
+                if most is not None and fresh >= most:
+                    continue
+                known = self._told[mix.id] = (key, history.told_by(mix, ledger, mine, shelf, rules))
+                fresh += 1
+            found.append(known[1])
+        self._fresh = fresh
+        return found
+
+    # ------------------------------------------------------------ panels
+
+    def panels_seen(self) -> list[Seen]:
+        """All panels that were measured dry, each with its cup."""
+        if self._seen is None:
+            found = []
+            for series in self._desk.all_series():
+                run = self._desk.load(series.id)
+                for panel in run.panels:
+                    reading = run.reading(panel)
+                    if reading is None or panel.spoiled or reading.stage is not Stage.DRY:
+                        continue
+                    values = {r: v for r in experience.TOLD if (v := value_of(reading.result, r)) is not None}
+                    found.append(_seen(run, panel, values))
+            self._seen = found
+        return self._seen
+
+
+def _seen(run: Run, panel: Panel, values: dict[Response, float]) -> Seen:
+    sheen = {m.name: m.sheen for m in run.shelf}
+    layers = [sheen.get(layer.material) for layer in run.arm(panel).layers]
+    known = all(layers)
+    mounds = [s for m in run.mixes if panel.recipe in m.recipes and (s := progress.mound_s(m, run.checks)) is not None]
+    return experience.Seen(
+        cup=run.cup(panel),
+        values=values,
+        unlike_sheen=any(a is not b for a, b in pairwise(layers)) if known else None,
+        signs=frozenset(m.kind for m in run.mishaps if m.panel_id == panel.id and m.kind.is_sign),
+        mound_s=fmean(mounds) if mounds else None,
+    )

@@ -1,0 +1,202 @@
+"""All records of one series, and what follows from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, TypeVar
+
+from dribbet.lab.cup import composition
+from dribbet.lab.panel import progress
+from dribbet.lab.panel.drying import LATE_LOOKS_H
+from dribbet.lab.panel.progress import DueLook, Station
+from dribbet.lab.plan import pieces
+from dribbet.lab.plan.design import Arm, arms
+from dribbet.lab.plan.responses import value_of
+from dribbet.records import (
+    Check,
+    Constants,
+    Lamp,
+    Look,
+    Material,
+    Mishap,
+    Mix,
+    MixMark,
+    Panel,
+    PanelWeighing,
+    PanelWeight,
+    Photo,
+    Reading,
+    Response,
+    Series,
+    Stage,
+    StepMark,
+    Weighing,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from datetime import datetime
+
+T = TypeVar("T")
+
+LATE: Final = frozenset(name for name, _ in LATE_LOOKS_H)
+"""Looks that stay due after a panel was judged dry."""
+MOST_ANSWERS: Final = 400  # moments pass
+
+
+@dataclass(frozen=True)
+class Run:
+    """All records of one series."""
+
+    series: Series
+    panels: tuple[Panel, ...]
+    mixes: tuple[Mix, ...]
+    weighings: tuple[Weighing, ...]
+    checks: tuple[Check, ...]
+    """Those that still hold: an addition makes what was read of a cup before it the past."""
+    steps: tuple[StepMark, ...]
+    panel_weighings: tuple[PanelWeighing, ...]
+    mishaps: tuple[Mishap, ...]
+    looks: tuple[Look, ...]
+    photos: tuple[Photo, ...]
+    readings: tuple[Reading, ...]
+    """Those whose photographs still hold."""
+    marks: tuple[MixMark, ...] = ()
+    """What else happened to its cups, beside weighing."""
+    shelf: tuple[Material, ...] = ()
+
+    @cached_property
+    def arms(self) -> tuple[Arm, ...]:
+        """Recipes as they were planned."""
+        return arms(self.series)
+
+    @cached_property
+    def actual_arms(self) -> tuple[Arm, ...]:
+        """Recipes as they were really weighed in, all blocks together; the plan where nothing was weighed yet."""
+        return tuple(composition.actual_arm(self.series, a, self.mixes, self.weighings, self.shelf) for a in self.arms)
+
+    def arm(self, panel: Panel) -> Arm:
+        """Recipe of a panel, as it was weighed into the cups of its own block."""
+
+        def compute() -> Arm:
+            return composition.actual_arm(self.series, self._planned[panel.recipe], self.mixes, self.weighings, self.shelf, panel.block)
+
+        return self.once(("arm", panel.recipe, panel.block), compute)
+
+    def held(self, panel: Panel) -> Constants:
+        """What is held for a panel, with its recipe's levels in place."""
+        return self._planned[panel.recipe].held
+
+    @cached_property
+    def _planned(self) -> dict[str, Arm]:
+        return {a.letter: a for a in self.arms}
+
+    def area_m2(self, panel: Panel) -> float:
+        """Face that a panel's paint lies on."""
+        return pieces.area_m2(self._planned[panel.recipe], panel)
+
+    def sheet_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of the whole panel, as it is photographed."""
+        return pieces.whole_mm(self._planned[panel.recipe])
+
+    def size_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of what is measured: the panel, or its region without the strips."""
+        return pieces.measured_mm(self.series, self._planned[panel.recipe], panel)
+
+    def box(self, panel: Panel) -> tuple[float, float, float, float]:
+        """Part of the panel that is measured, as shares."""
+        return pieces.measured_box(self.series, self._planned[panel.recipe], panel)
+
+    def together(self, panel: Panel) -> list[Panel]:
+        """Pieces that share this panel, with itself."""
+        return [p for p in self.panels if p.id == panel.id or (panel.sheet and p.sheet == panel.sheet)]
+
+    def cup(self, panel: Panel) -> dict[str, float]:
+        """Mass fractions of what is in a panel's cup, from the cups of its own block."""
+
+        def compute() -> dict[str, float]:
+            return composition.of_cup(self.series, self._planned[panel.recipe], self.mixes, self.weighings, self.shelf, panel.block)
+
+        return self.once(("cup", panel.recipe, panel.block), compute)
+
+    @cached_property
+    def _asked(self) -> dict[tuple[object, ...], object]:
+        """Answers that pages ask for many times while they show one moment."""
+        return {}
+
+    def once(self, key: tuple[object, ...], compute: Callable[[], T]) -> T:
+        """Answer of a computation over these records, made once."""
+        if key not in self._asked:
+            if len(self._asked) > MOST_ANSWERS:
+                self._asked.clear()
+            self._asked[key] = compute()
+        return self._asked[key]  # type: ignore[return-value]
+
+    def in_order(self) -> list[Panel]:
+        """Panels in pouring order."""
+        return sorted(self.panels, key=lambda p: p.place)
+
+    def poured_at(self, panel: Panel) -> datetime | None:
+        """When a panel was poured; None before."""
+        return progress.poured_at(panel, self.panel_weighings, self.steps)
+
+    def station(self, panel: Panel, now: datetime) -> Station:
+        """First station at which something is left to do for a panel."""
+
+        def compute() -> Station:
+            return progress.station_of(
+                self.series,
+                panel,
+                mixes=self.mixes,
+                checks=self.checks,
+                weighings=self.panel_weighings,
+                steps=self.steps,
+                photos=self.photos,
+                readings=self.readings,
+                now=now,
+            )
+
+        return self.once(("station", panel.id, now), compute)
+
+    def weight(self, panel: Panel, kind: PanelWeight) -> float | None:
+        """Latest weight of a panel in kg."""
+        mine = [w for w in self.panel_weighings if w.panel_id == panel.id and w.kind is kind and not w.taken_back]
+        return mine[-1].mass_kg if mine else None
+
+    def due_looks(self, now: datetime) -> list[DueLook]:
+        """Next check-in of every panel that dries, soonest first."""
+        return self.once(("dues", now), lambda: self._due_looks(now))
+
+    def _due_looks(self, now: datetime) -> list[DueLook]:
+        found = []
+        for panel in self.panels:
+            poured = self.poured_at(panel)
+            if poured is not None and not panel.spoiled:
+                look = progress.next_look(panel, poured, self.looks, now, progress.looks_of(self.series))
+                if look is not None and (self.station(panel, now) in (Station.DRY, Station.SHOOT) or look.name in LATE):
+                    found.append(look)
+        return sorted(found, key=lambda d: d.due)
+
+    def reading(self, panel: Panel) -> Reading | None:
+        """Newest reading of a panel, dry before others."""
+        mine = [r for r in self.readings if r.panel_id == panel.id]
+        dry = [r for r in mine if r.stage is Stage.DRY]
+        return (dry or mine)[-1] if mine else None
+
+    def photo(self, panel: Panel, lamp: Lamp = Lamp.DIFFUSE, stage: Stage | None = None) -> Photo | None:
+        """Newest photo of a panel with a lamp."""
+        mine = [p for p in self.photos if p.panel_id == panel.id and p.lamp is lamp and not p.left_out and (stage is None or p.stage is stage)]
+        return mine[-1] if mine else None
+
+    def values(self, response: Response, letters: str | None = None) -> dict[str, list[float]]:
+        """Response by recipe over panels that are not spoiled."""
+        found: dict[str, list[float]] = {}
+        for panel in self.panels:
+            if panel.spoiled or (letters is not None and panel.recipe not in letters):
+                continue
+            reading = self.reading(panel)
+            value = value_of(reading.result, response) if reading and reading.stage is Stage.DRY else None
+            if value is not None:
+                found.setdefault(panel.recipe, []).append(value)
+        return found

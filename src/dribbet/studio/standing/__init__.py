@@ -1,0 +1,1 @@
+"""What is so, as frozen facts: enums, numbers, ids."""
