@@ -98,8 +98,9 @@ def test_third_liquid_takes_the_place_of_water():
     assert (water.water_share, water.alcohol_share) == (pytest.approx(0.16), 0.0)
     assert (alcohol.water_share, alcohol.alcohol_share) == (0.0, pytest.approx(0.16))
     assert nothing.water_share == nothing.alcohol_share == 0.0
-    with pytest.raises(DribbetError, match="no third liquid"):
-        design.arms(replace(s, varied=(replace(s.varied[0], levels=(Level(name="milk"), Level(name="water"))),)))
+    gentle = design.arms(replace(s, varied=(replace(s.varied[0], levels=(Level(name="gentle thinner"), Level(name="water"))),)))[0]
+    assert gentle.parts["gentle thinner"] == pytest.approx(0.16)
+    assert "water" not in gentle.parts
 
 
 def test_blend_of_mediums_is_mixed_from_both():

@@ -7,7 +7,7 @@ import re
 from pathlib import PurePosixPath
 from typing import TYPE_CHECKING, Any, Final
 
-from sqlalchemy import JSON, select
+from sqlalchemy import JSON, or_, select
 
 from dribbet.notebook import schema
 from dribbet.notebook.engine import NotebookError
@@ -196,14 +196,17 @@ class _Incoming:
     # ------------------------------------------------------------ fitting in
 
     def _is_there_by_name(self, table: Table, row: dict[str, Any]) -> bool:
-        """Whether a container of this name and these figures stands on the shelf already."""
+        """Whether a container of this key or name and these figures stands on the shelf already."""
         if table is not schema.material:
             return False
         with self.notebook.transaction() as connection:
-            own = connection.execute(select(table).where(table.c.name == row["name"])).mappings().first()
-        if own is None or any(own[name] != row[name] for name in SAME_MATERIAL):
+            alike = connection.execute(select(table).where(or_(table.c.key == row["key"], table.c.name == row["name"]))).mappings().all()
+        own = next((one for one in alike if all(one[name] == row[name] for name in SAME_MATERIAL)), None)
+        if own is None:
             return False
         self._same[row["id"]] = own["id"]
+        if own["key"] != row["key"]:
+            self._renamed[row["key"]] = own["key"]
         return True
 
     def _speaks_of_nothing(self, table: Table, row: dict[str, Any]) -> bool:
@@ -217,9 +220,10 @@ class _Incoming:
         for column in NAMING.get(table.name, ()):
             row[column] = self._new_names(row[column])
         if table is schema.material:
-            name = self._free(table, "name", row["name"], " {}", 80)
-            if name != row["name"]:
-                self._renamed[row["name"]] = row["name"] = name
+            row["name"] = self._free(table, "name", row["name"], " {}", 80)
+            key = self._free(table, "key", row["key"], " {}", 80)
+            if key != row["key"]:
+                self._renamed[row["key"]] = row["key"] = key
         elif table is schema.series:
             stem = re.sub(r"\d+\Z", "", str(row["code"]))[:8]
             code = self._free(table, "code", row["code"], "", 12, stem=stem)

@@ -26,6 +26,14 @@ NEW_IN_0003: Final = {
 }  # fmt: skip
 
 
+NEW_IN_0005: Final = {"mix": {"drop_share": "1.0"}, "weighing": {"drops": "0"}}
+
+
+def _from_0004(table: str, row: dict[str, str]) -> dict[str, str]:
+    key = {"key": row["name"]} if table == "material" else {}
+    return NEW_IN_0005.get(table, {}) | key | row
+
+
 def _from_0002(table: str, row: dict[str, str]) -> dict[str, str]:
     return NEW_IN_0003.get(table, {}) | row
 
@@ -41,7 +49,9 @@ class Upgrade:
         """One row as text, with the columns of the present schema."""
         if self._version == "0001":
             row = self._from_0001(table, row)
-        return _from_0002(table, row) if self._version in ("0001", "0002") else row
+        if self._version <= "0002":
+            row = _from_0002(table, row)
+        return _from_0004(table, row) if self._version <= "0004" else row
 
     def _from_0001(self, table: str, row: dict[str, str]) -> dict[str, str]:
         new = dict(row)

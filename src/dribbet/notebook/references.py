@@ -85,7 +85,7 @@ def held_names(held: Constants) -> set[str]:
 def _of_names(
     series: dict[str, Series], mixes: list[Mix], weighings: list[Weighing], bottles: list[Bottle], shelf: list[Material]
 ) -> Iterator[Misfit]:
-    on_shelf = {m.name for m in shelf}
+    on_shelf = {m.key for m in shelf}
     cups = {m.id: m for m in mixes}
     for s in series.values():
         missing = next((layer.material for layer in s.layers if layer.material not in on_shelf), None)

@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0004"
+VERSION = "0005"
 
 metadata = MetaData()
 
@@ -71,6 +71,7 @@ material = Table(
     "material",
     metadata,
     _id(),
+    Column("key", String(80), nullable=False, server_default=""),
     Column("name", String(80), nullable=False, unique=True),
     Column("kind", String(16), nullable=False),
     Column("hex", String(7), nullable=False),
@@ -170,6 +171,7 @@ mix = Table(
     Column("block", Integer, nullable=False),
     Column("drops", Integer, nullable=False),
     Column("drop_material", String(80), nullable=False),
+    Column("drop_share", Float, nullable=False, server_default="1"),
     Column("covered_at", Instant),
     Column("kept_over", Boolean, nullable=False),
     Column("done", Boolean, nullable=False),
@@ -184,6 +186,7 @@ weighing = Table(
     Column("mass_kg", Float, nullable=False),
     Column("at", Instant, nullable=False),
     Column("source", String(16), nullable=False),
+    Column("drops", Integer, nullable=False, server_default="0"),
     Column("taken_back", Boolean, nullable=False),
 )
 check = Table(

@@ -2,7 +2,7 @@
 
 from dribbet.records.bottles import Bottle, BottleKind, BottleWeighing
 from dribbet.records.checks import Check, CheckKind, Stream
-from dribbet.records.constants import BasePlan, Constants, Outline
+from dribbet.records.constants import BasePlan, Constants, DropsBy, Outline, Swap
 from dribbet.records.cups import TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
@@ -41,6 +41,7 @@ __all__ = [
     "Constants",
     "Design",
     "DribbetError",
+    "DropsBy",
     "Equal",
     "Extra",
     "Factor",
@@ -92,6 +93,7 @@ __all__ = [
     "Step",
     "StepMark",
     "Stream",
+    "Swap",
     "Technique",
     "UnitChoice",
     "Varied",

@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique
-from dribbet.records.require import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share
+from dribbet.records.require import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share, require_text
 
 
 class Outline(StrEnum):
@@ -27,6 +27,28 @@ class BasePlan(StrEnum):
     PILLOW = "pillow"
 
 
+class DropsBy(StrEnum):
+    """What is done where a cup does not want a whole number of drops."""
+
+    NEAREST = "nearest whole drop"
+    GROWN = "a cup large enough for whole drops"
+    DILUTED = "drops prediluted 1 in 10"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Swap:
+    """One paint in place of another: in one layer, counted from below, or (0) throughout."""
+
+    of: str
+    to: str
+    layer: int = 0
+
+    def __post_init__(self) -> None:
+        require_text(self.of, "The paint that is exchanged", 80)
+        require_text(self.to, "The paint in its place", 80)
+        require_between(self.layer, 0, 36, "The layer", "Count layers from below, 1 for the lowest; 0 is all of them.")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Constants:
     """What is held, as numbers; a recipe of a test holds all of it but its own levels."""
@@ -41,6 +63,8 @@ class Constants:
     technique: Technique = Technique.FLIP_CUP
     medium: str = "conditioner"
     medium_parts: float = 2.0
+    colour_parts: tuple[tuple[str, float], ...] = ()
+    """Colours with parts of medium of their own."""
     water_share: float = 0.16
     third_liquid: str = "water"
     grade: float = 0.0
@@ -54,12 +78,20 @@ class Constants:
     silicone: str = "belt silicone"
     silicone_drops_per_100g: float = 0.0
     silicone_colours: tuple[str, ...] = ()
+    drop_kg: float = 2.9e-5
+    """One drop of the silicone as it was weighed when this was planned: 0.03 mL from a fine nozzle before anyone weighed it."""
+    drops_by: DropsBy = DropsBy.NEAREST
+    swaps: tuple[Swap, ...] = ()
+    rounds: int = 1
+    """How often the layers of the cup are repeated."""
+    water_source: str = ""
     finish: str = "as bought"
     base_plan: BasePlan = BasePlan.NONE
     base: str = "house paint"
     base_sheen: str = "as bought"
     base_m: float = 1.5e-3
     base_water_share: float = 0.0
+    base_craze_share: float = 0.0
     activator: str = "none"
     activator_kg: float = 0.0
     order: str = "as given"
@@ -90,6 +122,8 @@ class Constants:
             (self.medium_parts, 0.0, 1e4, "Medium", "Enter the parts of medium to one part of paint, 0 to 10 000."),
             (self.shimmer_parts, 0.0, 1e4, "Shimmer medium", "Enter the parts of shimmer medium to one part of paint, 0 to 10 000."),
             (self.grade, 0.0, 5.0, "The consistency grade", "Grades go from 1 to 5; 0 leaves the water as it is."),
+            (self.drop_kg, 1e-7, 0.01, "A drop, in kilograms,", "Weigh twenty drops together on Shelf."),
+            (self.rounds, 1, 12, "The number of rounds", "Repeat the layers 1 to 12 times."),
             (self.activator_kg, 0.0, 50.0, "Activator, in kilograms,", "Enter its grams for one panel, or 0."),
             (self.dwell_s, 0.0, 86_400.0, "The rest under the cup", "Enter seconds, up to a day."),
             (self.torch_passes, 0, 100, "Passes of the torch", "Enter 0 to 100."),
@@ -107,10 +141,15 @@ class Constants:
             (self.alcohol_strength, "Strength of the alcohol"),
             (self.anti_craze_share, "Anti-craze additive"),
             (self.base_water_share, "Water in the base"),
+            (self.base_craze_share, "Additive in the base"),
             (self.cup_loss, "What stays in the cup"),
             (self.reserve, "Reserve"),
         ):
             require_share(share, words)
+        for name, parts in self.colour_parts:
+            require_between(parts, 0.0, 1e4, f"Medium to {name}", "Enter the parts of medium to one part of paint, 0 to 10 000.")
+        if self.base_water_share + self.base_craze_share >= 1.0:
+            raise RecordError("Water and additive together leave no room for the base. Lower one of them.")
         for name, viscosity in self.own_pa_s:
             require_positive(viscosity, f"Viscosity of {name}", "Check a cup that holds it again.")
         if self.water_share + self.alcohol_share >= 1.0:

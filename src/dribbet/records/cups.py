@@ -34,6 +34,8 @@ class Mix:
     """Block it is mixed for; 0 where one batch serves all."""
     drops: int = 0
     drop_material: str = ""
+    drop_share: float = 1.0
+    """Share of a drop that is the additive; the rest of a prediluted one is the medium."""
     covered_at: datetime | None = None
     kept_over: bool = False
     done: bool = False
@@ -45,6 +47,8 @@ class Mix:
         if not self.recipes.isalpha():
             raise RecordError(f"{self.colour} is mixed for {self.recipes[:12]!r}. Name its recipes by their letters.")
         require_between(self.drops, 0, 10_000, f"Drops in {self.colour}", "Enter whole drops, 0 to 10 000.")
+        if not 0.0 < self.drop_share <= 1.0:
+            raise RecordError(f"Drops of {self.colour} hold {self.drop_share:g} of their additive. Enter a share above 0, up to 1.")
         require_between(self.block, 0, 12, f"The block of {self.colour}", "Blocks are numbered 1 to 12; 0 is all of them.")
 
 
@@ -62,9 +66,12 @@ class Weighing(Happened):
     mass_kg: float
     at: datetime
     source: str = "typed"
+    drops: int = 0
+    """How many drops were counted; 0 where it was weighed or typed as a weight."""
     taken_back: bool = False
 
     def __post_init__(self) -> None:
+        require_between(self.drops, 0, 10_000, f"Drops of {self.ingredient}", "Count them, 0 to 10 000.")
         require_not_negative(self.mass_kg, f"Weight of {self.ingredient}", "A weight added to a cup is zero or more, up to 1000 kg.", MOST_KG)
 
 

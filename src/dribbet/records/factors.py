@@ -17,11 +17,14 @@ MOST_LEVEL = 1e7  # in SI: 14 days of rest are 1.2 million seconds
 class Factor(StrEnum):
     """What a test may change; what each means, its unit and its reach stand in `lab.plan.factors`."""
 
+    PAINT = "paint"
+    OPACITY = "opacity"
     MEDIUM = "medium"
     RATIO = "ratio"
     WATER_SHARE = "water share"
     THIRD_LIQUID = "third liquid"
     GRADE = "consistency"
+    WATER_SOURCE = "source of the water"
     SILICONE = "silicone"
     SILICONE_COLOUR = "colour with silicone"
     SILICONE_KIND = "kind of silicone"
@@ -34,9 +37,13 @@ class Factor(StrEnum):
     BASE_SHEEN = "sheen of the base"
     BASE_DEPTH = "thickness of the base"
     BASE_WATER = "water in the base"
+    BASE_PAINT = "base product"
+    BASE_CRAZE = "additive in the base"
     ACTIVATOR = "activator"
     TECHNIQUE = "technique"
     ORDER = "order of layers"
+    LAYERS = "number of layers"
+    POURED = "paint poured"
     FILM_LEFT = "film left"
     HEAT = "heat"
     HEAT_AFTER = "moment of heat"
@@ -61,10 +68,14 @@ class Technique(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Level:
-    """One setting of the factor: a number in SI, or a name."""
+    """One setting of the factor: a number in SI, or a name.
+
+    `brings` is what comes with it: the container behind a word (satin, opaque), or a ratio, water, base of its own.
+    """
 
     value: float | None = None
     name: str = ""
+    brings: tuple[tuple[Factor, Level], ...] = ()
 
     def __post_init__(self) -> None:
         if (self.value is None) == (self.name == ""):
@@ -81,6 +92,10 @@ class Varied:
     factor: Factor
     levels: tuple[Level, ...]
     name: str = ""
+    of: str = ""
+    """Colour that is exchanged, where the factor exchanges one paint for another."""
+    layer: int = 0
+    """The only layer in which it is, from below; 0 throughout."""
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.levels) <= MOST_LEVELS:
@@ -91,4 +106,4 @@ class Varied:
     @property
     def words(self) -> str:
         """What it is called."""
-        return self.name or str(self.factor)
+        return self.name or (f"{self.factor} for {self.of}" if self.of else str(self.factor))

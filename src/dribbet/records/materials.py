@@ -107,9 +107,13 @@ class Pack:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Material:
-    """One container on the shelf, with the figures that sums are made from."""
+    """One container on the shelf, with the figures that sums are made from.
+
+    `key` is what recipes, ledgers and bottles know it by: the name it was first given. It never changes; the name may.
+    """
 
     id: str
+    key: str = ""
     name: str
     kind: Kind
     hex: str
@@ -153,6 +157,9 @@ class Material:
     def __post_init__(self) -> None:
         if not self.name.strip():
             raise RecordError("A container needs a name. Type one.")
+        if not self.key:
+            object.__setattr__(self, "key", self.name)  # while it is being made: nobody has seen it yet
+        require_text(self.key, "What recipes know a container by", 80)
         require_text(self.name, "A name", 80)
         require_hex(self.hex, self.name)
         weigh = "Weigh a filled 10 mL syringe and enter grams per millilitre, 0.1 to 25."
@@ -166,7 +173,7 @@ class Material:
         require_share(self.smallest_share, f"Smallest useful share of {self.name}")
         for name, kg in self.made_of:
             require_positive(kg, f"{name} in {self.name}", "Enter the grams that went into the house mix.", MOST_KG)
-            if name == self.name:
+            if name == self.key:
                 raise RecordError(f"{self.name} cannot be made of itself. Name what it was mixed from.")
 
 

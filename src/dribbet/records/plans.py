@@ -45,6 +45,7 @@ class Equal(StrEnum):
     FLOW = "equal flow"
     PAINT = "equal paint share"
     COST = "equal cost"
+    OWN = "recipe by recipe"
 
 
 class Design(StrEnum):

@@ -133,7 +133,7 @@ class Learned:
 
 
 def _seen(run: Run, panel: Panel, values: dict[Response, float]) -> Seen:
-    sheen = {m.name: m.sheen for m in run.shelf}
+    sheen = {m.key: m.sheen for m in run.shelf}
     layers = [sheen.get(layer.material) for layer in run.arm(panel).layers]
     known = all(layers)
     mounds = [s for m in run.mixes if panel.recipe in m.recipes and (s := progress.mound_s(m, run.checks)) is not None]

@@ -118,7 +118,7 @@ def leftover(parts: Sequence[tuple[Mapping[str, float], float]], shelf: Sequence
     for fractions, kg in parts:
         for name, share in house_mix.raw(fractions, shelf).items():
             held[name] = held.get(name, 0.0) + share * kg
-    oils = {m.name for m in shelf if m.wash_off}
+    oils = {m.key for m in shelf if m.wash_off}
     return {n: kg / total for n, kg in held.items()}, any(held.get(n, 0.0) > 0.0 for n in oils)
 
 

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_mix, recipe
+from dribbet.lab.cup.dosing import PER_100G
 from dribbet.lab.plan.arm import THINNERS, Arm, mix_fractions
+from dribbet.lab.plan.factors import blend
 from dribbet.records import TAKEN_OUT, Basis, Component, Ingredient, Kind, Mix, Recipe, Series, Weighing
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
     from dribbet.records import Material
+
+MOST_DROPS: Final = 1000.0  # in 100 g: what a plan can hold
 
 
 def weighed_in(mix: Mix, weighings: Iterable[Weighing]) -> dict[str, float]:
@@ -52,38 +57,58 @@ def of_cup(
     A block's cup holds what that block's batches hold; block 0 is all of them together.
     """
     cup: dict[str, float] = {}
-    for layer in series.layers:
+    for layer in arm.layers:
         for name, share in of_colour(arm, layer.material, mixes, weighings, block).items():
             cup[name] = cup.get(name, 0.0) + layer.share * share
     total = sum(cup.values())
     return house_mix.raw({name: share / total for name, share in cup.items()}, shelf)
 
 
+def counted_dose(arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], block: int = 0) -> float | None:
+    """Drops of silicone in 100 g of the colours that carry it, by what was counted or weighed into their cups; None before any is done."""
+    mine = [m for m in mixes if arm.dose_of(m.colour) and arm.letter in m.recipes and m.done and (not block or m.block in (0, block))]
+    held = [weighed_in(m, weighings) for m in mine]
+    total = math.fsum(kg for cup in held for kg in cup.values())
+    if total <= 0.0:
+        return None
+    oil = math.fsum(cup.get(arm.held.silicone, 0.0) for cup in held)
+    return oil / arm.held.drop_kg / ((total - oil) * PER_100G)
+
+
 def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], shelf: Sequence[Material] = (), block: int = 0) -> Arm:
-    """Return the recipe with the shares that were really weighed in for a block (0 for all), averaged over the cup."""
+    """Return the recipe with the shares that were really weighed in for a block (0 for all), averaged over the cup, and the drops counted.
+
+    Where water (or alcohol) is the medium itself, what there is of it beyond the planned thinner counts as the medium.
+    """
     cup = of_cup(series, arm, mixes, weighings, shelf, block)
-    colours = {layer.material for layer in series.layers}
-    others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner"), arm.medium: "medium"}
-    additives = {m.name for m in shelf if m.kind is Kind.ADDITIVE and m.name not in others} | {arm.held.silicone}
+    colours = set(arm.colours)
+    mediums = set(house_mix.raw(blend(arm.medium), shelf)) - set(THINNERS)
+    others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner")}
+    others |= dict.fromkeys(mediums, "medium")
+    additives = {m.key for m in shelf if m.kind is Kind.ADDITIVE and m.key not in others} | {arm.held.silicone}
     kinds = {name: "paint" if name in colours else "additive" if name in additives else others.get(name, "medium") for name in cup}
 
     def share(kind: str) -> float:
         return sum(v for name, v in cup.items() if kinds[name] == kind)
 
+    thinners = {"water": arm.water_share, "alcohol": arm.alcohol_share}
+    as_medium = {n: max(cup.get(n, 0.0) - thinners[n], 0.0) if n in blend(arm.medium) else 0.0 for n in THINNERS}
+    counted = counted_dose(arm, mixes, weighings, block)
     return replace(
         arm,
+        held=arm.held if counted is None else replace(arm.held, silicone_drops_per_100g=min(counted, MOST_DROPS)),
         paint_share=share("paint"),
-        medium_share=share("medium"),
+        medium_share=share("medium") + sum(as_medium.values()),
         shimmer_share=share("shimmer"),
         anti_craze_share=share("craze"),
-        water_share=cup.get("water", 0.0),
-        alcohol_share=cup.get("alcohol", 0.0),
+        water_share=cup.get("water", 0.0) - as_medium["water"],
+        alcohol_share=cup.get("alcohol", 0.0) - as_medium["alcohol"],
     )
 
 
 def _components(cup: Mapping[str, float], shelf: Sequence[Material]) -> tuple[Component, ...]:
     cup = house_mix.raw(cup, shelf)
-    known = {m.name: m for m in shelf}
+    known = {m.key: m for m in shelf}
     parts = [
         Ingredient(
             name=name,
@@ -108,7 +133,7 @@ def volume_solids(cup: Mapping[str, float], shelf: Sequence[Material]) -> float:
 
 def volumes_by_role(cup_kg: Mapping[str, float], paint: str, medium: str, shelf: Sequence[Material]) -> dict[str, float]:
     """Volumes in m3 of the raw components of a pot, the paint and the medium by those words, the rest by their names."""
-    known = {m.name: m.density_kg_m3 for m in shelf}
+    known = {m.key: m.density_kg_m3 for m in shelf}
     found: dict[str, float] = {}
     for name, kg in house_mix.raw(cup_kg, shelf).items():
         key = "paint" if name == paint else "medium" if name == medium else name

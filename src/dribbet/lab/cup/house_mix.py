@@ -32,7 +32,7 @@ def raw(amounts: Mapping[str, float], shelf: Iterable[Material]) -> dict[str, fl
     RecipeError
         If a house mix is, by way of others, made of itself.
     """
-    known = {m.name: m for m in shelf if m.made_of}
+    known = {m.key: m for m in shelf if m.made_of}
     if not any(name in known for name in amounts):
         return dict(amounts)
     found: dict[str, float] = {}
@@ -65,8 +65,8 @@ def _opened(name: str, known: Mapping[str, Material], inside: tuple[str, ...], o
 
 def as_recipe(material: Material, shelf: Iterable[Material]) -> Recipe:
     """A house mix as a nested recipe by mass, with the densities and solids of the shelf."""
-    known = {m.name: m for m in shelf}
-    _opened(material.name, {n: m for n, m in known.items() if m.made_of} | {material.name: material}, (), {})  # refuses circles
+    known = {m.key: m for m in shelf}
+    _opened(material.key, {n: m for n, m in known.items() if m.made_of} | {material.key: material}, (), {})  # refuses circles
     ready: dict[tuple[tuple[str, float], ...], Recipe] = {}
 
     def built(made_of: tuple[tuple[str, float], ...]) -> Recipe:
@@ -94,6 +94,6 @@ def as_recipe(material: Material, shelf: Iterable[Material]) -> Recipe:
 def tint_share(material: Material, shelf: Iterable[Material]) -> float:
     """Share of a house mix that is colour."""
     shelf = list(shelf)
-    kinds = {m.name: m.kind for m in shelf}
-    whole = raw({material.name: 1.0}, shelf)
+    kinds = {m.key: m.kind for m in shelf}
+    whole = raw({material.key: 1.0}, shelf)
     return math.fsum(share for name, share in whole.items() if kinds.get(name) in TINTS)

@@ -28,21 +28,21 @@ def price_per_kg(material: Material, shelf: Sequence[Material] = ()) -> float:
     if material.packs:
         return max(pack_price_per_kg(p) for p in material.packs)
     if material.made_of:
-        raws = house_mix.raw({material.name: 1.0}, shelf)
-        known = {m.name: m for m in shelf}
+        raws = house_mix.raw({material.key: 1.0}, shelf)
+        known = {m.key: m for m in shelf}
         return math.fsum(share * price_per_kg(known[n]) for n, share in raws.items() if n in known and not known[n].made_of)
     return 0.0
 
 
 def of_amounts(amounts_kg: Mapping[str, float], shelf: Sequence[Material]) -> float:
     """Money for what was weighed in."""
-    known = {m.name: m for m in shelf}
+    known = {m.key: m for m in shelf}
     return math.fsum(kg * price_per_kg(known[n], shelf) for n, kg in amounts_kg.items() if n in known)
 
 
 def unpriced(amounts_kg: Mapping[str, float], shelf: Sequence[Material]) -> list[str]:
     """What was used but has no price: the sum leaves it out, and says so. Water from the tap counts as free."""
-    known = {m.name: m for m in shelf}
+    known = {m.key: m for m in shelf}
     return [n for n in amounts_kg if n != "water" and (n not in known or not price_per_kg(known[n], shelf) > 0.0)]
 
 

@@ -21,7 +21,7 @@ T = TypeVar("T", "Weighing", "Check")
 
 def medium_of(mix: Mix, shelf: Sequence[Material]) -> str:
     """Medium that a cup holds most of, by its plan; empty where it has none."""
-    kinds = {m.name: m.kind for m in shelf}
+    kinds = {m.key: m.kind for m in shelf}
     mediums = {n: kg for n, kg in house_mix.raw(dict(mix.plan), shelf).items() if kinds.get(n) is Kind.MEDIUM}
     return max(mediums, key=lambda n: mediums[n], default="")
 

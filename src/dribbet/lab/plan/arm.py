@@ -9,9 +9,10 @@ from typing import Final
 
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, SILICONE_THICKENS_PER_DROP, log_mixed_viscosity_pa_s
 from dribbet.lab.plan.factors import applied, between, blend
-from dribbet.records import BETWEEN, Constants, DribbetError, Extra, Factor, Layer, Level, Series, Technique, Varied
+from dribbet.records import BETWEEN, Constants, DribbetError, Extra, Factor, Layer, Level, Series, Swap, Technique, Varied
 
 THINNERS: Final = ("water", "alcohol")
+NOTHING: Final = "nothing"
 MOST_THIN: Final = 0.9  # a mix with more thinner than this is no paint
 ALCOHOL_KG_M3: Final = 785.0
 WATER_KG_M3: Final = 998.0
@@ -63,13 +64,31 @@ class Arm:
         """How it is poured."""
         return self.held.technique
 
-    @property
-    def mix_key(self) -> tuple[object, ...]:
-        """What must be equal for two recipes to be mixed in one batch (drops go into the colour later)."""
+    def batch_key(self, colour: str) -> tuple[object, ...]:
+        """What must be equal for two recipes to share a batch of a colour: what is in it, its drops, its rest, what its words promise."""
         held = self.held
-        shares = (self.paint_share, self.shimmer_share, self.anti_craze_share, self.water_share, self.alcohol_share)
+        inside = tuple((name, round(share, 9)) for name, share in mix_fractions(self, colour).items())
         strength = held.alcohol_strength if self.alcohol_share else 0.0
-        return (held.medium, held.finish, held.rest_s, strength, *(round(x, 9) for x in shares))
+        drops = (self.dose_of(colour), held.silicone) if self.dose_of(colour) else (0.0, "")
+        return (inside, held.finish, held.rest_s, strength, held.water_source, *drops)
+
+    def dose_of(self, colour: str) -> float:
+        """Drops of silicone wanted in 100 g of a colour; 0 where it gets none."""
+        return self.held.silicone_drops_per_100g if colour in self.held.silicone_colours else 0.0
+
+    @property
+    def colours(self) -> list[str]:
+        """Colours of this recipe's cup, each once, from below."""
+        return list(dict.fromkeys(layer.material for layer in self.layers))
+
+    def cup_share(self, colour: str) -> float:
+        """Share of the cup that a colour takes."""
+        return sum(layer.share for layer in self.layers if layer.material == colour)
+
+    @property
+    def thinner(self) -> str:
+        """What stands for water in this recipe: water, or a thinner of the shelf."""
+        return self.held.third_liquid if self.held.third_liquid not in (*THINNERS, NOTHING) else "water"
 
     @property
     def parts(self) -> dict[str, float]:
@@ -79,7 +98,7 @@ class Arm:
             *((name, self.medium_share * share) for name, share in blend(self.medium).items()),
             (self.held.shimmer_medium, self.shimmer_share),
             (self.held.anti_craze, self.anti_craze_share),
-            ("water", self.water_share),
+            (self.thinner, self.water_share),
             ("alcohol", self.alcohol_share),
         ]
         shares: dict[str, float] = {}
@@ -107,8 +126,18 @@ def flow_pa_s(shares: dict[str, float], own_pa_s: dict[str, float] | None = None
 
 
 def mix_fractions(arm: Arm, colour: str) -> dict[str, float]:
-    """Mass fractions of one colour's mix in the order of mixing: paint, mediums, then thinners."""
-    return {colour if name == "paint" else name: share for name, share in arm.parts.items()}
+    """Mass fractions of one colour's mix in the order of mixing: paint, mediums, then thinners.
+
+    A colour with parts of medium of its own keeps the recipe's thinners and additives; paint and medium share the rest.
+    """
+    own = dict(arm.held.colour_parts).get(colour)
+    if own is not None:
+        arm = mixed(arm, arm.water_share, arm.alcohol_share, own)
+    shares: dict[str, float] = {}
+    for name, share in arm.parts.items():  # a paint may be its own medium's name
+        name = colour if name == "paint" else name
+        shares[name] = shares.get(name, 0.0) + share
+    return shares
 
 
 def settled(held: Constants, what: tuple[Varied, ...], settings: tuple[int, ...], extra: Extra | None = None) -> Constants:
@@ -121,9 +150,9 @@ def settled(held: Constants, what: tuple[Varied, ...], settings: tuple[int, ...]
     """
     for varied, at in zip(what, settings, strict=True):
         level = between(varied.levels, varied.words) if at == BETWEEN else varied.levels[at]
-        held = applied(held, varied.factor, level, varied.words)
+        held = applied(held, varied, level)
     for factor, level in extra.instead if extra else ():
-        held = applied(held, factor, level)
+        held = applied(held, Varied(factor=factor, levels=(level,)), level)
     return held
 
 
@@ -144,15 +173,14 @@ def _arm(
 ) -> Arm:
     held = settled(constants, what, settings, extra)
     blend(held.medium)  # refuses what is no blend, before anything is computed with it
+    layers = repeated(ordered(swapped(layers, held.swaps), held.order), held.rounds)
     water, alcohol = held.water_share, held.alcohol_share
     if held.third_liquid == "alcohol":
         water, alcohol = 0.0, alcohol + water
-    elif held.third_liquid not in ("water", "nothing"):
-        raise DribbetError(f"“{held.third_liquid}” is no third liquid. Choose water, alcohol or nothing.")
-    elif held.third_liquid == "nothing":
+    elif held.third_liquid == NOTHING:
         water = 0.0
     made = mixed(
-        Arm(letter=letter, settings=settings, held=held, layers=ordered(layers, held.order), paint_share=1.0, medium_share=0.0,
+        Arm(letter=letter, settings=settings, held=held, layers=layers, paint_share=1.0, medium_share=0.0,
             water_share=water, alcohol_share=alcohol, panels=1, extra=extra),
         water, alcohol,
     )  # fmt: skip
@@ -213,6 +241,28 @@ def thinned_to(arm: Arm, viscosity_pa_s: float) -> Arm:
 
     water = brentq(lambda share: math.log(flow(share) / viscosity_pa_s), low, high, xtol=1e-12)
     return replace(mixed(arm, float(water), arm.alcohol_share, ratio), trouble="")
+
+
+def swapped(layers: tuple[Layer, ...], swaps: tuple[Swap, ...]) -> tuple[Layer, ...]:
+    """Layers with one paint in place of another.
+
+    Raises
+    ------
+    DribbetError
+        If the paint that is to give way is not in that place.
+    """
+    for swap in swaps:
+        here = [i for i, layer in enumerate(layers, start=1) if layer.material == swap.of and swap.layer in (0, i)]
+        if not here:
+            where = f"layer {swap.layer} of the cup" if swap.layer else "the cup"
+            raise DribbetError(f"{swap.of.capitalize()} is not in {where}, so {swap.to} cannot take its place. Name a colour that is in it.")
+        layers = tuple(replace(layer, material=swap.to) if i in here else layer for i, layer in enumerate(layers, start=1))
+    return layers
+
+
+def repeated(layers: tuple[Layer, ...], rounds: int) -> tuple[Layer, ...]:
+    """The same paint in more, thinner layers: the order so many times over."""
+    return tuple(replace(layer, share=layer.share / rounds) for _ in range(rounds) for layer in layers) if rounds > 1 else layers
 
 
 def ordered(layers: tuple[Layer, ...], order: str) -> tuple[Layer, ...]:

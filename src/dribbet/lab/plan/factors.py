@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Final
 
-from dribbet.records import BasePlan, Constants, DribbetError, Factor, Level, Technique
+from dribbet.records import BasePlan, Constants, DribbetError, Factor, Level, Swap, Technique, Varied
 
 
 class Measure(Enum):
@@ -21,6 +21,8 @@ class Measure(Enum):
     HOURS = "hours"
     COUNT = "count"
     GRADE = "grade"
+    ROUNDS = "rounds"
+    MASS = "mass"
     PLAIN = "plain"
     NAMED = "named"
 
@@ -43,7 +45,12 @@ class Nature:
     """Name of the level that goes without it."""
 
 
+EXCHANGES: Final = (Factor.PAINT, Factor.OPACITY, Factor.FINISH)
+"""Factors that put one paint in place of another; the last two by a word that names its container."""
+
 NATURES: Final = {
+    Factor.PAINT: Nature(means="Paint", measure=Measure.NAMED, field="swaps", start=()),
+    Factor.OPACITY: Nature(means="Opacity", measure=Measure.NAMED, field="swaps", start=()),
     Factor.MEDIUM: Nature(means="Medium", measure=Measure.NAMED, field="medium", start=()),
     Factor.RATIO: Nature(
         means="Medium to one part of paint", measure=Measure.PARTS, field="medium_parts", start=(1.0, 2.0, 3.0), most=20.0
@@ -52,6 +59,9 @@ NATURES: Final = {
         means="Water share of the mix", measure=Measure.SHARE, field="water_share", start=(0.10, 0.16, 0.22), most=0.89
     ),
     Factor.THIRD_LIQUID: Nature(means="Third liquid", measure=Measure.NAMED, field="third_liquid", start=("water", "alcohol")),
+    Factor.WATER_SOURCE: Nature(
+        means="Where the water is from", measure=Measure.NAMED, field="water_source", start=("tap", "distilled")
+    ),
     Factor.GRADE: Nature(means="Consistency grade", measure=Measure.GRADE, field="grade", start=(2.0, 3.0, 4.0), least=1.0, most=5.0),
     Factor.SILICONE: Nature(
         means="Drops of silicone in each 100 g", measure=Measure.DROPS, field="silicone_drops_per_100g", start=(0.0, 2.0), most=60.0,
@@ -76,7 +86,7 @@ NATURES: Final = {
         means="Shimmer medium to one part of paint", measure=Measure.PARTS, field="shimmer_parts", start=(0.0, 0.5, 1.0, 2.0), most=20.0,
         zero_is_without=True, without="no shimmer",
     ),
-    Factor.FINISH: Nature(means="Finish of the paint", measure=Measure.NAMED, field="finish", start=("matt", "glossy")),
+    Factor.FINISH: Nature(means="Finish of the paint", measure=Measure.NAMED, field="swaps", start=()),
     Factor.BASE: Nature(means="Base on the panel", measure=Measure.NAMED, field="base_plan", start=("no base", "flood coat")),
     Factor.BASE_SHEEN: Nature(means="Sheen of the base", measure=Measure.NAMED, field="base_sheen", start=("satin", "semi-gloss")),
     Factor.BASE_DEPTH: Nature(
@@ -85,11 +95,18 @@ NATURES: Final = {
     Factor.BASE_WATER: Nature(
         means="Water in the base", measure=Measure.SHARE, field="base_water_share", start=(0.0, 0.10, 0.20), most=0.6
     ),
+    Factor.BASE_PAINT: Nature(means="Product of the base", measure=Measure.NAMED, field="base", start=()),
+    Factor.BASE_CRAZE: Nature(
+        means="Additive in the base, share of it", measure=Measure.SHARE, field="base_craze_share", start=(0.0, 0.10), most=0.6,
+        zero_is_without=True, without="no additive",
+    ),
     Factor.ACTIVATOR: Nature(means="Cell activator", measure=Measure.NAMED, field="activator", start=("activator A", "activator B"), without="none"),
     Factor.TECHNIQUE: Nature(
         means="Way to pour", measure=Measure.NAMED, field="technique", start=(str(Technique.FLIP_CUP), str(Technique.OPEN_CUP))
     ),
     Factor.ORDER: Nature(means="Order of the layers", measure=Measure.NAMED, field="order", start=("as given", "turned round")),
+    Factor.LAYERS: Nature(means="Times the layers are repeated", measure=Measure.ROUNDS, field="rounds", start=(1.0, 2.0), least=1.0, most=12.0),
+    Factor.POURED: Nature(means="Paint poured on a panel", measure=Measure.MASS, field="poured_kg", start=(0.060, 0.075), least=1e-3, most=20.0),
     Factor.FILM_LEFT: Nature(
         means="Wet film left on the panel", measure=Measure.LENGTH, field="film_m", start=(1.2e-3, 2.3e-3), least=1e-4, most=1e-2
     ),
@@ -179,16 +196,25 @@ def _resized(held: Constants, name: str) -> dict[str, Any]:
     return {"panel_width_m": width, "panel_height_m": height, "poured_kg": held.poured_kg * grown, "activator_kg": held.activator_kg * grown}
 
 
-def applied(held: Constants, factor: Factor, level: Level, words: str = "") -> Constants:
-    """Constants with one level in place of what was held.
+def applied(held: Constants, varied: Varied, level: Level) -> Constants:
+    """Constants with one level in place of what was held, and with what the level brings.
 
     Raises
     ------
     DribbetError
         If the level is out of the factor's reach, in words.
     """
+    held = _applied(held, varied, level)
+    for factor, brought in level.brings:
+        held = _applied(held, Varied(factor=factor, levels=(brought,), of=varied.of, layer=varied.layer), brought)
+    return held
+
+
+def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
+    factor, words = varied.factor, varied.words
     nature = NATURES[factor]
-    words = words or str(factor)
+    if factor in EXCHANGES:
+        return _exchanged(held, varied, level)
     if factor is Factor.PANEL_SIZE:
         return replace(held, **_resized(held, level.name))
     if factor is Factor.OWN:
@@ -202,8 +228,27 @@ def applied(held: Constants, factor: Factor, level: Level, words: str = "") -> C
         if value < 0:
             raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
         raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")
-    put: dict[str, Any] = {nature.field: int(value) if factor is Factor.HEAT else value}
+    put: dict[str, Any] = {nature.field: int(value) if factor in (Factor.HEAT, Factor.LAYERS) else value}
     return replace(held, **put)
+
+
+def _exchanged(held: Constants, varied: Varied, level: Level) -> Constants:
+    """One paint in place of another, which takes over its drops and its parts of medium.
+
+    A finish or an opacity is a word; the paint that it stands for comes with the level.
+    """
+    if varied.factor is not Factor.PAINT:
+        return replace(held, finish=level.name) if varied.factor is Factor.FINISH else held
+    if not varied.of:
+        raise DribbetError(f"Which paint gives way to {level.name}? Name a colour of the cup first.")
+    if level.name == varied.of:
+        return held
+    swaps = (*held.swaps, Swap(of=varied.of, to=level.name, layer=varied.layer))
+    if varied.layer:
+        return replace(held, swaps=swaps)
+    colours = tuple(dict.fromkeys(level.name if c == varied.of else c for c in held.silicone_colours))
+    parts = tuple((level.name if c == varied.of else c, n) for c, n in held.colour_parts)
+    return replace(held, swaps=swaps, silicone_colours=colours, colour_parts=parts)
 
 
 def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:
@@ -221,8 +266,8 @@ def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:
         except ValueError:  # another base material under the same plan
             plan = held.base_plan if held.base_plan is not BasePlan.NONE else BasePlan.FULL
             return {"base": level.name, "base_plan": plan}
-    if factor is Factor.BASE_SHEEN and held.base_plan is BasePlan.NONE:
-        return {"base_sheen": level.name, "base_plan": BasePlan.FULL}
+    if factor in (Factor.BASE_SHEEN, Factor.BASE_PAINT) and held.base_plan is BasePlan.NONE:
+        return {NATURES[factor].field: level.name, "base_plan": BasePlan.FULL}
     if factor is Factor.SILICONE_COLOUR:
         return {"silicone_colours": tuple(c.strip() for c in level.name.split("+"))}
     return {NATURES[factor].field: level.name}

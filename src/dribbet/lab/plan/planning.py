@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.plan import amounts, design
-from dribbet.records import BasePlan, BlockBy, Factor, Kind, Material, Mix, Series
+from dribbet.lab.cup.dosing import Dosing, dosing
+from dribbet.lab.plan import amounts, design, layouts
+from dribbet.records import BasePlan, BlockBy, Constants, Kind, Material, Mix, Series
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -15,30 +16,17 @@ if TYPE_CHECKING:
 
 DROP_KG: Final = 2.9e-5  # 0.03 mL of silicone from a fine nozzle at 965 kg/m3, before the person has weighed twenty
 BASE_KG_M3: Final = 1250.0  # house paint, before its container was weighed
-DROPS_PER_KG: Final = 10.0  # a dose of one drop per 100 g
+NO_ACTIVATOR: Final = "none"
 
 
 def colours_of(series: Series) -> list[str]:
-    """Colours of the cup, each once, from below."""
+    """Colours of the cup as it is planned for all, each once, from below; a recipe may hold others (`Arm.colours`)."""
     return list(dict.fromkeys(layer.material for layer in series.layers))
 
 
-def cup_share(series: Series, colour: str) -> float:
-    """Share of the cup that a colour takes."""
-    return sum(layer.share for layer in series.layers if layer.material == colour)
-
-
-def _batch_key(series: Series, arm: Arm, colour: str) -> tuple[object, ...]:
-    """Recipes that share a batch of a colour.
-
-    Silicone parts the batches of the colours that get it where it is what the test asks about first; where it is crossed
-    with something else, the drops go into a part of the shared batch when the cups are filled.
-    """
-    key: tuple[object, ...] = (*arm.mix_key, design.mix_fractions(arm, colour).get(colour))
-    asked = series.factor in (Factor.SILICONE, Factor.SILICONE_KIND, Factor.SILICONE_COLOUR)
-    if asked and colour in arm.held.silicone_colours:
-        return (*key, arm.silicone_drops_per_100g, arm.held.silicone)
-    return key if not asked else (*key, 0.0, "")
+def colours_in(series: Series) -> list[str]:
+    """Every colour that any recipe's cup holds, each once: those of the first recipe first."""
+    return list(dict.fromkeys(colour for arm in design.arms(series) for colour in arm.colours))
 
 
 def _pieces(series: Series, arm: Arm, block: int) -> int:
@@ -48,28 +36,83 @@ def _pieces(series: Series, arm: Arm, block: int) -> int:
     return sum(1 for repeat in range(arm.panels) if 1 + repeat % series.layout.blocks == block)
 
 
-def mixes(series: Series, new_id: Callable[[], str], drop_material: str = "") -> list[Mix]:
-    """Cups to mix, recipe by recipe in the order of the cup; one batch for the series, or one for each block by batch."""
+def piece_share(series: Series) -> float:
+    """Share of a panel that one piece takes: all of it, or its region where recipes lie side by side."""
+    if not design.paired(series):
+        return 1.0
+    left, top, right, bottom = layouts.regions(len(design.arms(series)), series.constants.panel_width_m, series.constants.panel_height_m)[0]
+    return (right - left) * (bottom - top)
+
+
+def poured_kg(series: Series, arm: Arm) -> float:
+    """Paint that one piece of a recipe takes: what is poured on a panel, or the piece's share of it where recipes share one."""
+    return arm.held.poured_kg * piece_share(series)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Batch:
+    """One colour that is mixed together for one or more recipes."""
+
+    colour: str
+    members: tuple[Arm, ...]
+    block: int
+    needed_kg: float
+    """What the panels take, with what stays in the cup and the reserve."""
+    dosing: Dosing | None = None
+    """None where no drops go in."""
+
+    @property
+    def total_kg(self) -> float:
+        """What is mixed: more than is needed where a cup was grown for whole drops."""
+        return self.dosing.cup_kg if self.dosing is not None else self.needed_kg
+
+    @property
+    def letters(self) -> str:
+        """Recipes that share it."""
+        return "".join(a.letter for a in self.members)
+
+
+def batches(series: Series) -> list[Batch]:
+    """Batches of a series, recipe by recipe in the order of the cup; one for the series, or one for each block by batch.
+
+    Recipes share a batch of a colour where all that is in it is alike, its drops included: with silicone crossed with
+    something else, each dose has a carrying cup of its own, and the colours without drops are mixed together.
+    """
     by_batch = series.layout.blocks > 1 and series.layout.block_by is BlockBy.BATCH
     recipes = design.arms(series)
-    made: list[Mix] = []
+    groups: dict[tuple[object, ...], list[Arm]] = {}
+    for arm in recipes:
+        for colour in arm.colours:
+            groups.setdefault((colour, *arm.batch_key(colour)), []).append(arm)
+    place = {a.letter: i for i, a in enumerate(recipes)}
+    found = [(str(key[0]), members) for key, members in groups.items()]
+    ordered = sorted(found, key=lambda g: (place[g[1][0].letter], g[1][0].colours.index(g[0])))
+    made: list[Batch] = []
     for block in range(1, series.layout.blocks + 1) if by_batch else (0,):
-        for colour, members in _batches(series, recipes):
-            share = cup_share(series, colour)
-            poured = sum(a.held.poured_kg * share * _pieces(series, a, block) for a in members)
-            total = amounts.with_loss(poured, series.constants)
-            if total <= 0.0:
+        for colour, members in ordered:
+            poured = sum(poured_kg(series, a) * a.cup_share(colour) * _pieces(series, a, block) for a in members)
+            needed = amounts.with_loss(poured, series.constants)
+            if needed <= 0.0:
                 continue
-            plan = tuple((name, round(total * w, 7)) for name, w in design.mix_fractions(members[0], colour).items())
-            doses = {a.silicone_drops_per_100g for a in members}
-            takes = colour in members[0].held.silicone_colours
-            drops = round(doses.pop() * total * DROPS_PER_KG) if len(doses) == 1 and takes else 0
-            made.append(
-                Mix(
-                    id=new_id(), series_id=series.id, colour=colour, recipes="".join(a.letter for a in members), place=len(made) + 1, plan=plan,
-                    block=block, drops=drops, drop_material=(drop_material or members[0].held.silicone) if drops else "",
-                )
-            )  # fmt: skip
+            dose = members[0].dose_of(colour)
+            drops = dosing(dose, needed, members[0].held.drops_by) if dose > 0.0 else None
+            made.append(Batch(colour=colour, members=tuple(members), block=block, needed_kg=needed, dosing=drops))
+    return made
+
+
+def mixes(series: Series, new_id: Callable[[], str]) -> list[Mix]:
+    """Cups to mix, one for each batch."""
+    made: list[Mix] = []
+    for batch in batches(series):
+        plan = tuple((name, round(batch.total_kg * w, 7)) for name, w in design.mix_fractions(batch.members[0], batch.colour).items())
+        drops = batch.dosing
+        made.append(
+            Mix(
+                id=new_id(), series_id=series.id, colour=batch.colour, recipes=batch.letters, place=len(made) + 1, plan=plan, block=batch.block,
+                drops=drops.drops if drops else 0, drop_material=batch.members[0].held.silicone if drops else "",
+                drop_share=drops.drop_share if drops else 1.0,
+            )
+        )  # fmt: skip
     return made
 
 
@@ -78,44 +121,50 @@ def side_name(name: str, what: str, colours: Sequence[str]) -> str:
     return f"{name}, {what}" if name in colours else name
 
 
+def base_fractions(held: Constants) -> dict[str, float]:
+    """Mass fractions of the base's mix, in the order of mixing."""
+    plain = 1.0 - held.base_water_share - held.base_craze_share
+    each = [(held.base, plain), (held.anti_craze, held.base_craze_share), ("water", held.base_water_share)]
+    return {name: share for name, share in each if share > 0.0}
+
+
+def base_kg(series: Series, arm: Arm, density_kg_m3: float) -> float:
+    """Base that all pieces of a recipe take, with what stays in the cup and the reserve; 0 where none is laid."""
+    if arm.held.base_plan in (BasePlan.NONE, BasePlan.MIST):
+        return 0.0
+    return amounts.with_loss(amounts.base_m3(arm.held) * arm.panels * piece_share(series) * density_kg_m3, arm.held)
+
+
+def activator_kg(series: Series, arm: Arm) -> float:
+    """Activator that all pieces of a recipe take, with the reserve; 0 where none is laid."""
+    if arm.held.activator == NO_ACTIVATOR:
+        return 0.0
+    return arm.held.activator_kg * arm.panels * piece_share(series) * (1.0 + arm.held.reserve)
+
+
 def side_mixes(series: Series, new_id: Callable[[], str], first_place: int, density_kg_m3: Callable[[str], float]) -> list[Mix]:
     """Cups beside the colours: base and activator, one batch for all recipes that share them.
 
     They are mixed and checked like colours, so that their flow stands beside the colours' (domain: base or pillow consistency).
     """
-    colours, held_in = colours_of(series), design.arms(series)
-    wanted: dict[tuple[str, float], tuple[str, float, list[tuple[str, float]]]] = {}
-    for arm in held_in:
-        held = arm.held
-        if held.base_plan not in (BasePlan.NONE, BasePlan.MIST):
-            faces = series.repeats / len(held_in) if design.paired(series) else float(arm.panels)
-            kg = amounts.with_loss(amounts.base_m3(held) * faces * density_kg_m3(held.base), held)
-            name = side_name(held.base, "base", colours)
-            plan = [(held.base, 1.0 - held.base_water_share), ("water", held.base_water_share)]
-            letters, total, _ = wanted.get((name, held.base_water_share), ("", 0.0, plan))
-            wanted[name, held.base_water_share] = (letters + arm.letter, total + kg, plan)
-        if held.activator != "none" and held.activator_kg:
-            kg = held.activator_kg * arm.panels * (1.0 + held.reserve)
-            name = side_name(held.activator, "activator", colours)
-            letters, total, _ = wanted.get((name, 0.0), ("", 0.0, []))
-            wanted[name, 0.0] = (letters + arm.letter, total + kg, [(held.activator, 1.0)])
+    colours, recipes = colours_in(series), design.arms(series)
+    wanted: dict[tuple[str, tuple[tuple[str, float], ...]], tuple[str, float]] = {}
+    for arm in recipes:
+        laid = base_fractions(arm.held)
+        beside = [
+            (side_name(arm.held.base, "base", colours), laid, base_kg(series, arm, density_kg_m3(arm.held.base))),
+            (side_name(arm.held.activator, "activator", colours), {arm.held.activator: 1.0}, activator_kg(series, arm)),
+        ]
+        for name, shares, kg in beside:
+            if kg > 0.0:
+                key = (name, tuple(shares.items()))
+                letters, total = wanted.get(key, ("", 0.0))
+                wanted[key] = (letters + arm.letter, total + kg)
     made: list[Mix] = []
-    for (name, _), (letters, total, shares) in wanted.items():
-        whole = tuple((n, round(total * w, 7)) for n, w in shares if w > 0.0)
+    for (name, shares_of), (letters, total) in wanted.items():
+        whole = tuple((n, round(total * w, 7)) for n, w in shares_of)
         made.append(Mix(id=new_id(), series_id=series.id, colour=name, recipes=letters, place=first_place + len(made), plan=whole))
     return made
-
-
-def _batches(series: Series, recipes: Sequence[Arm]) -> list[tuple[str, list[Arm]]]:
-    """Batches of each distinct recipe, in the order of the recipes and, within one, of the cup."""
-    groups: dict[tuple[object, ...], list[Arm]] = {}
-    for arm in recipes:
-        for colour in colours_of(series):
-            groups.setdefault((colour, *_batch_key(series, arm, colour)), []).append(arm)
-    order = {a.letter: i for i, a in enumerate(recipes)}
-    place = {c: i for i, c in enumerate(colours_of(series))}
-    found = [(str(key[0]), members) for key, members in groups.items()]
-    return sorted(found, key=lambda g: (order[g[1][0].letter], place[g[0]]))
 
 
 def demand_kg(planned: Sequence[Mix]) -> dict[str, float]:
@@ -146,13 +195,17 @@ class Demand:
         return 0.0 if self.name == "water" else max(self.kg - (self.stock_kg or 0.0), 0.0)
 
 
+def drop_kg(material: Material | None) -> float:
+    """Mass of one drop: as its container says, else the usual one."""
+    return material.drop_kg if material is not None and material.drop_kg > 0.0 else DROP_KG
+
+
 def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
     """Everything a test takes: colours, mediums, thinners, additives, base, activator; from one batch for all panels."""
-    known = {m.name: m for m in shelf}
+    known = {m.key: m for m in shelf}
     numbers = iter(range(1_000_000))
     planned = mixes(series, lambda: str(next(numbers)))
-    colours = set(colours_of(series))
-    recipes = design.arms(series)
+    colours = set(colours_in(series))
     need: dict[tuple[str, str], float] = {}
 
     def take(role: str, name: str, kg: float) -> None:
@@ -162,20 +215,14 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
     for name, kg in demand_kg(planned).items():
         role = "colour" if name in colours else "thinner" if name in design.THINNERS else "medium"
         take(role, name, kg)
-    for arm in recipes:
+    for mix in planned:
+        take("additive", mix.drop_material, mix.drops * mix.drop_share * drop_kg(known.get(mix.drop_material)))
+    for arm in design.arms(series):
         held = arm.held
-        dosed = sum(cup_share(series, c) for c in held.silicone_colours)
-        drops = held.silicone_drops_per_100g * held.poured_kg * DROPS_PER_KG * dosed * arm.panels
-        drop = known[held.silicone].drop_kg if held.silicone in known and known[held.silicone].drop_kg else DROP_KG
-        take("additive", held.silicone, drops * drop)
-        if held.activator != "none":
-            take("activator", held.activator, held.activator_kg * arm.panels * (1.0 + held.reserve))
-        if held.base_plan not in (BasePlan.NONE, BasePlan.MIST):
-            faces = series.repeats / len(recipes) if design.paired(series) else float(arm.panels)
-            density = known[held.base].density_kg_m3 if held.base in known else BASE_KG_M3
-            mass = amounts.with_loss(amounts.base_m3(held) * faces * density, held)
-            take("base", held.base, mass * (1.0 - held.base_water_share))
-            take("thinner", "water", mass * held.base_water_share)
+        take("activator", held.activator, activator_kg(series, arm))
+        mass = base_kg(series, arm, known[held.base].density_kg_m3 if held.base in known else BASE_KG_M3)
+        for name, share in base_fractions(held).items():
+            take("base" if name == held.base else "thinner" if name == "water" else "medium", name, mass * share)
     return [
         Demand(
             role=role, name=name, kg=kg, m3=kg / (known[name].density_kg_m3 if name in known else 1000.0),
@@ -188,13 +235,13 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
 
 def short_of(need: Mapping[str, float], shelf: Sequence[Material]) -> dict[str, float]:
     """Kilograms missing from the shelf; water is never short."""
-    stock = {m.name: m.stock_kg for m in shelf}
+    stock = {m.key: m.stock_kg for m in shelf}
     return {name: kg - stock.get(name, 0.0) for name, kg in need.items() if kg > stock.get(name, 0.0) + 1e-9 and "water" not in name}
 
 
 def cost(need: Mapping[str, float], shelf: Sequence[Material]) -> float:
     """Money for what a set of cups takes."""
-    price = {m.name: m.price_per_kg for m in shelf}
+    price = {m.key: m.price_per_kg for m in shelf}
     return sum(kg * price.get(name, 0.0) for name, kg in need.items())
 
 
@@ -205,4 +252,4 @@ def paints(shelf: Sequence[Material]) -> list[Material]:
 
 def prices_per_kg(shelf: Sequence[Material]) -> tuple[tuple[str, float], ...]:
     """Price of each material, as a plan at equal cost keeps it."""
-    return tuple((m.name, m.price_per_kg) for m in shelf if m.price_per_kg)
+    return tuple((m.key, m.price_per_kg) for m in shelf if m.price_per_kg)

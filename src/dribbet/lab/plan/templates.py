@@ -51,13 +51,13 @@ class Found:
     @classmethod
     def on(cls, shelf: Sequence[Material]) -> Found:
         """Look a shelf through."""
-        mediums = [m.name for m in shelf if m.kind == "medium"]
+        mediums = [m.key for m in shelf if m.kind == "medium"]
         special = [m for m in mediums if "iridescent" in m or "craze" in m]
         return cls(
             mediums=tuple(m for m in mediums if m not in special) or ("conditioner",),
             shimmer=next((m for m in mediums if "iridescent" in m), "iridescent medium"),
-            silicone=next((m.name for m in shelf if m.kind == "additive" and m.wash_off), "belt silicone"),
-            anti_craze=next((m.name for m in shelf if "craze" in m.name), "anti-craze additive"),
+            silicone=next((m.key for m in shelf if m.kind == "additive" and m.wash_off), "belt silicone"),
+            anti_craze=next((m.key for m in shelf if "craze" in m.name), "anti-craze additive"),
         )
 
 
@@ -250,7 +250,7 @@ def one_change(base: Series, settings: tuple[int, ...] | None, changed: Varied) 
     held = base.constants
     for varied, at in zip(base.varied, settings, strict=True):
         if at != BETWEEN:
-            held = applied(held, varied.factor, varied.levels[at], varied.words)
+            held = applied(held, varied, varied.levels[at])
     then = level_held(held, changed.factor)
     levels = (then, *(level for level in changed.levels[1:] if level != then))
     if len(levels) < 2:

@@ -64,7 +64,7 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
     return Pot(
         mix_id=mix.id,
         name=mix.colour,
-        role=house_rules.role_of(mix.colour, arm, run.series, {m.name: m for m in run.shelf}),
+        role=house_rules.role_of(mix.colour, arm, run.series, {m.key: m for m in run.shelf}),
         checks=tuple(sorted((c for c in run.checks if c.mix_id == mix.id), key=order)),
         density_kg_m3=composition.density_kg_m3(held, run.shelf),
         volumes_m3=plain,

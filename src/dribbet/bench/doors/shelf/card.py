@@ -90,7 +90,7 @@ def lines(m: Material, desk: Desk) -> list[CardLine]:
 
 def _made_of(m: Material, desk: Desk) -> str:
     shelf = desk.shelf()
-    raw = house_mix.raw({m.name: 1.0}, shelf)
+    raw = house_mix.raw({m.key: 1.0}, shelf)
     tint = house_mix.tint_share(m, shelf)
     words = ", ".join(f"{n} {percent(s)}" for n, s in raw.items())
     return words + (f"; {percent(tint)} of it is colour" if tint else "")
@@ -266,7 +266,7 @@ def made_of(text: str, desk: Desk) -> tuple[tuple[str, float], ...]:
         if unit is None:
             raise DribbetError(f"“{found.group(3).strip()}” is no measure here. Use g, oz, mL, fl oz, teaspoons, drops, squirts or peas.")
         amount = _number(found.group(2), "an amount")
-        parts.append((material.name, measures.to_kg(amount, unit or units_of(desk).mass, material, desk.gaugings())))
+        parts.append((material.key, measures.to_kg(amount, unit or units_of(desk).mass, material, desk.gaugings())))
     return tuple(parts)
 
 
@@ -286,7 +286,7 @@ def with_figures_of_its_parts(m: Material, desk: Desk) -> Material:
         If it is, by way of others, made of itself.
     """
     shelf = [*(o for o in desk.shelf() if o.id != m.id), m]
-    raw = house_mix.raw({m.name: 1.0}, shelf)
+    raw = house_mix.raw({m.key: 1.0}, shelf)
     known = {o.name: o for o in shelf}
     return replace(
         m,

@@ -189,13 +189,13 @@ class ShelfPresenter:
         if m.kind not in (Kind.PAINT, Kind.SHIMMER):
             return []
         past = self.desk.learned.past_mixes()
-        mine = [p for p in past if p.paint == m.name]
+        mine = [p for p in past if p.paint == m.key]
         if not mine:
             return []
         medium = max({p.medium for p in mine}, key=lambda name: sum(p.medium == name for p in mine))
         wanted = 3
-        found = start_ratio(past, m.name, medium, wanted)
-        line = self.desk.learned.line(m.name, medium)
+        found = start_ratio(past, m.key, medium, wanted)
+        line = self.desk.learned.line(m.key, medium)
         ratio = sum(p.medium_to_paint for p in mine if p.medium == medium) / sum(p.medium == medium for p in mine)
         known = {o.name: o.density_kg_m3 for o in self.desk.shelf()}
         by_volume = ratio * m.density_kg_m3 / known.get(medium, 1030.0)
@@ -216,7 +216,7 @@ class ShelfPresenter:
 
     def _panels(self, m: Material) -> list[Remark]:
         seen = self.desk.learned.panels_seen()
-        own = experience.of_material([m.name], seen)
+        own = experience.of_material([m.key], seen)
         if not own.panels:
             return [Remark("Your panels", "None of those measured holds it yet.")]
         made = [Remark("Your panels", _experience_words(own))]
@@ -261,7 +261,7 @@ class ShelfPresenter:
         """What a pour took of a material in the newest series that used it."""
         for series in reversed(self.desk.all_series()):
             held = series.constants
-            if m.name == held.silicone and held.silicone_colours:
+            if m.key == held.silicone and held.silicone_colours:
                 most = max((v.value or 0.0 for varied in series.varied for v in varied.levels if varied.factor.name == "SILICONE"), default=0.0)
                 dosed = sum(layer.share for layer in series.layers if layer.material in held.silicone_colours)
                 return (most or held.silicone_drops_per_100g) * 10.0 * held.poured_kg * dosed * (m.drop_kg or 2.9e-5)
@@ -336,7 +336,7 @@ class ShelfPresenter:
         return self._put(self._plain(words[0], kind, colours[0].upper() if colours else "#9A9A9A"))
 
     def _plain(self, name: str, kind: Kind, hex_: str) -> Material:
-        if any(m.name.lower() == name.lower() for m in self.desk.shelf()):
+        if any(name.lower() in (m.name.lower(), m.key.lower()) for m in self.desk.shelf()):
             raise DribbetError(f"There is a {name} on the shelf already. Give this one another name.")
         density = next((v for k, v in DENSITY_BY_WORD.items() if k in name.lower()), 1150.0 if kind is Kind.PAINT else 1030.0)
         return Material(
@@ -350,7 +350,7 @@ class ShelfPresenter:
         made_of = card.made_of(parts, self.desk)
         if not made_of:
             raise DribbetError("Name what the house mix is made of, such as cut glue = glue 200, water 100.")
-        known = {m.name: m for m in self.desk.shelf()}
+        known = {m.key: m for m in self.desk.shelf()}
         total = sum(kg for _, kg in made_of)
         main = known[max(made_of, key=lambda p: p[1])[0]]
         made = replace(

@@ -102,7 +102,7 @@ class AskPresenter:
         confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
         demand = run.once(("demand",), lambda: planning.demand(s, shelf))
         begun = bool(run.steps or run.weighings)
-        head, columns, rows = rack(s, recipes, {m.name: m for m in shelf}, units)
+        head, columns, rows = rack(s, recipes, {m.key: m for m in shelf}, units)
         plan = self._day_plan(run, recipes)
         have = int(self.have("have_panels"))
         history = self._history(s)
@@ -455,7 +455,7 @@ class AskPresenter:
             "technique": tuple(Technique),
             "base_plan": tuple(BasePlan),
             "outline": tuple(Outline),
-            "medium": tuple(m.name for m in self.desk.shelf() if m.kind is Kind.MEDIUM),
+            "medium": tuple(m.key for m in self.desk.shelf() if m.kind is Kind.MEDIUM),
         }
         if part in choices:
             return Part(part, str(getattr(s.constants, part)), tuple((str(c), str(c)) for c in choices[part]))
@@ -576,7 +576,7 @@ class AskPresenter:
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(series)
             cups = planning.mixes(series, new_id)
-            density = {m.name: m.density_kg_m3 for m in self.desk.shelf()}
+            density = {m.key: m.density_kg_m3 for m in self.desk.shelf()}
             cups += planning.side_mixes(series, new_id, len(cups) + 1, lambda name: density.get(name, planning.BASE_KG_M3))
             self.desk.notebook.add(*design.panels(series, new_id), *cups)
         self.desk.changed()
@@ -606,8 +606,8 @@ class AskPresenter:
             self._stock_the_shelf()
             paints = planning.paints(self.desk.shelf())
         name, code = self._fresh_name([s.name for s in known], {s.code for s in known})
-        layers = last.layers if last else design.default_layers(tuple(m.name for m in paints[:4]))
-        medium = next((m.name for m in self.desk.shelf() if m.kind is Kind.MEDIUM), "conditioner")
+        layers = last.layers if last else design.default_layers(tuple(m.key for m in paints[:4]))
+        medium = next((m.key for m in self.desk.shelf() if m.kind is Kind.MEDIUM), "conditioner")
         constants = last.constants if last else Constants(medium=medium)
         series = Series(
             id=new_id(),

@@ -41,9 +41,9 @@ PARTS_OF_ALL: Final = {1: "half of all recipes", 2: "a quarter of all recipes", 
 def names_on(shelf: Sequence[Material], series: Series) -> words.Names:
     """What named levels may be: mediums, colours of the cup, bases."""
     return words.Names(
-        mediums=tuple(m.name for m in shelf if m.kind is Kind.MEDIUM),
+        mediums=tuple(m.key for m in shelf if m.kind is Kind.MEDIUM),
         colours=tuple(planning.colours_of(series)),
-        bases=tuple(m.name for m in shelf if m.kind is Kind.BASE),
+        bases=tuple(m.key for m in shelf if m.kind is Kind.BASE),
     )
 
 
@@ -222,7 +222,7 @@ def _with_needs(series: Series, factor: Factor, shelf: Sequence[Material]) -> Se
     if factor in (Factor.SILICONE, Factor.SILICONE_KIND, Factor.SILICONE_COLOUR):
         if not constants.silicone_colours:
             constants = replace(constants, silicone_colours=tuple(colours[1:2] or colours))
-        on_shelf = next((m.name for m in shelf if m.kind is Kind.ADDITIVE and m.wash_off), None)
+        on_shelf = next((m.key for m in shelf if m.kind is Kind.ADDITIVE and m.wash_off), None)
         if factor is not Factor.SILICONE_KIND and on_shelf:
             constants = replace(constants, silicone=on_shelf)
         if factor is not Factor.SILICONE and not constants.silicone_drops_per_100g and not series.varies(Factor.SILICONE):

@@ -80,7 +80,7 @@ class CheckPresenter:
         outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id])]
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
-        shelf = {m.name: m for m in run.shelf}
+        shelf = {m.key: m for m in run.shelf}
         codes = ", ".join(f"{run.series.code}-{c}" for c in flow_set.letters(group))
         if flow_set.block_of(group):
             codes += f", batch {flow_set.block_of(group)}"

@@ -51,7 +51,7 @@ def _layers(run: Run, group: str) -> list[tuple[str, float]]:
 
 def sinking(run: Run, group: str) -> tuple[tuple[str, str, str, bool], ...]:
     """Rows of the cup from the top: name, density, colour, and whether it sinks into the one below."""
-    shelf = {m.name: m for m in run.shelf}
+    shelf = {m.key: m for m in run.shelf}
     layers = _layers(run, group)
     joints = density.overturning_joints([d for _, d in layers])
     rows = [(n.capitalize(), f"{d / 1000:.2f}", hex_of(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
@@ -72,7 +72,7 @@ def sink_note(run: Run, group: str) -> str:
 
 def _sheens(run: Run, layers: list[tuple[str, float]]) -> str:
     """Neighbours of unlike sheen, which some take for the cause of pull-apart: said, not judged."""
-    sheen = {m.name: m.sheen for m in run.shelf if m.sheen}
+    sheen = {m.key: m.sheen for m in run.shelf if m.sheen}
     pairs = [(a, b) for (a, _), (b, _) in pairwise(layers) if a in sheen and b in sheen and sheen[a] is not sheen[b]]
     if not pairs:
         return ""

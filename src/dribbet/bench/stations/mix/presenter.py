@@ -58,7 +58,7 @@ class MixPresenter:
 
     def batches(self, run: Run) -> list[batches.Batch]:
         """All cups, clean to dirty."""
-        return batches.ordered(run.mixes, run.arms, {m.name: m for m in run.shelf}, run.marks)
+        return batches.ordered(run.mixes, run.arms, {m.key: m for m in run.shelf}, run.marks)
 
     def ledger(self, run: Run, mix: Mix) -> list[Weighing]:
         return [w for w in run.weighings if w.mix_id == mix.id]
@@ -73,7 +73,7 @@ class MixPresenter:
             mix,
             run.weighings,
             run.marks,
-            {m.name: m for m in run.shelf},
+            {m.key: m for m in run.shelf},
             tolerance_kg=self.desk.rules.tolerance_kg,
             drop_kg=sayings.drop_kg(self.desk, run, mix),
             capacity_kg=self.capacity_kg(mix),
@@ -97,7 +97,7 @@ class MixPresenter:
             return MixView(empty="Nothing to mix yet. Draw lots on Ask, and the cups stand here.", one_key="Go to Ask")
         mix = self.mix()
         assert mix is not None
-        units, shelf, rules = units_of(self.desk), {m.name: m for m in run.shelf}, self.desk.rules
+        units, shelf, rules = units_of(self.desk), {m.key: m for m in run.shelf}, self.desk.rules
         now = self.filling(run, mix)
         tray, tray_note = self._tray(run, mix, shelf)
         whole, water = sum(kg for _, kg in mix.plan), dict(mix.plan).get("water", 0.0)
@@ -311,7 +311,7 @@ class MixPresenter:
     def list_of_batches(self) -> tuple[BatchLine, ...]:
         """Every cup of the series, those to be mixed first, from clean to dirty: tools, amounts, when to mix, since when it rests."""
         run = self.desk.need_run()
-        shelf, units, mix, pour_at = {m.name: m for m in run.shelf}, units_of(self.desk), self.mix(), self.pour_at()
+        shelf, units, mix, pour_at = {m.key: m for m in run.shelf}, units_of(self.desk), self.mix(), self.pour_at()
         lines = []
         for b in self.batches(run):
             m = b.mix
@@ -409,7 +409,7 @@ class MixPresenter:
             amount = figure(found.group(1))
         except ValueError:
             raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
-        material = next((m for m in run.shelf if m.name == name), None)
+        material = next((m for m in run.shelf if m.key == name), None)
         if unit in ("", *measures.MASS_UNITS) or material is None:
             return amount * measures.MASS_UNITS.get(unit or units_of(self.desk).mass, measures.KG_PER_G)
         return measures.to_kg(amount, unit, material, self.desk.gaugings())
@@ -545,7 +545,7 @@ class MixPresenter:
             raise DribbetError("Nothing is in this cup to be stored.")
         raw = house_mix.raw({n: kg / total for n, kg in held.items()}, run.shelf)
         arm = next(a for a in run.arms if a.letter == mix.recipes[0])
-        known = {m.name: m for m in run.shelf}
+        known = {m.key: m for m in run.shelf}
         oily = any(n in known and known[n].wash_off for n in raw)
         made = Bottle(
             id=new_id(), code=bottles.next_code(b.code for b in self.desk.notebook.all(Bottle)), kind=BottleKind.MIX,

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 def drop_kg(desk: Desk, run: Run, mix: Mix) -> float:
     """Mass of one drop of what is dropped into a cup: weighed by the person, else the usual one."""
-    material = next((m for m in run.shelf if m.name == mix.drop_material), None)
+    material = next((m for m in run.shelf if m.key == mix.drop_material), None)
     return measures.one("drop", material, desk.gaugings()).kg if material is not None else 2.9e-5
 
 
@@ -78,7 +78,7 @@ def forecast(desk: Desk, run: Run, mix: Mix) -> str:
 def checklist(desk: Desk) -> list[tuple[str, str]]:
     """Before the first cup: what to put on and off, and the care that each material of this series asks for, once."""
     run = desk.need_run()
-    shelf = {m.name: m for m in run.shelf}
+    shelf = {m.key: m for m in run.shelf}
     names = {n for m in run.mixes for n, _ in m.plan} | {m.drop_material for m in run.mixes if m.drop_material}
     held = [a.held for a in run.arms]
     names |= {h.silicone for h in held if h.silicone_drops_per_100g} | {h.base for h in held if h.base_plan not in (BasePlan.NONE, BasePlan.MIST)}
@@ -97,7 +97,7 @@ def checklist(desk: Desk) -> list[tuple[str, str]]:
 
 def as_volume(desk: Desk, name: str, kg: float) -> str:
     """The amount by volume, for who measures so; nothing where the shelf does not know its density."""
-    material = next((m for m in desk.shelf() if m.name == name), None)
+    material = next((m for m in desk.shelf() if m.key == name), None)
     if material is None:
         return ""
     unit = units_of(desk).volume

@@ -124,7 +124,7 @@ class PourPresenter:
         if panel is None:
             return PourView(sentence="Every panel of this series is poured.", empty=True, one_key="Go to Dry")
         units, now = units_of(self.desk), self.desk.now()
-        arm, held, shelf = run.arm(panel), run.held(panel), {m.name: m for m in self.desk.shelf()}
+        arm, held, shelf = run.arm(panel), run.held(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(
             (
                 layer.material.capitalize(),
@@ -188,7 +188,7 @@ class PourPresenter:
 
     def _cups_say(self, run: Run, panel: Panel) -> str:
         """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""
-        shelf, now = {m.name: m for m in run.shelf}, self.desk.now()
+        shelf, now = {m.key: m for m in run.shelf}, self.desk.now()
         mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block) and m.done]
         flagged = batches.contaminated_panels([panel], mine, run.marks)
         if flagged:
