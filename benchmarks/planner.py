@@ -38,7 +38,7 @@ def main() -> None:
         window.walk("ask")
         page = window.page("ask")
         ask = page.presenter
-        ask.new_series()
+        ask.planning.new_series()
         ask.choose("levels", "10, 20")
         for factor in ("silicone", "heat", "film left", "base"):
             ask.choose("crossed", factor)

@@ -8,10 +8,11 @@ import pytest
 from dribbet.bench.stations.ask.chooser import Chooser, _short
 from dribbet.bench.stations.ask.drawn import CanShow, Costs
 from dribbet.bench.stations.ask.flow import Sentence
-from dribbet.bench.stations.ask.history import History
 from dribbet.bench.stations.ask.sheet_parts import BottlePart, DaysLine, OfferButton, Panels, Pebbles, RackSlots, Ring
-from dribbet.bench.stations.ask.view import Bottle, CanShowView, Day, Days, Offered, Part, Region, Sheet
+from dribbet.bench.stations.ask.view import Bottle, CanShowView, Day, Days, Offered, Region, Sheet
 from dribbet.records import DribbetError
+from dribbet.studio.history import History
+from dribbet.words.parts import Part
 from tests.bench.test_parts import painted
 from tests.made_up import series
 

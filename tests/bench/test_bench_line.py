@@ -34,7 +34,7 @@ class BenchTime:
 def bench(open_window, desk, clock, monkeypatch):
     """A fresh test of two recipes on Mix, with a practice scale whose faults are switched on, and a person's two hands."""
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("levels", "10, 20")
     ask.draw_lots()
     watch = BenchTime()

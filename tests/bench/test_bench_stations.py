@@ -30,7 +30,7 @@ from tests.bench.conftest import on_series, press, trouble
 def planned(desk):
     """A fresh series with lots drawn, nothing mixed yet."""
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("levels", "10, 20")
     ask.draw_lots()
     return desk
@@ -273,7 +273,7 @@ def test_day_begins_with_gloves_and_the_care_of_each_material_once(desk):
 
 def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_theirs(desk):
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("base_plan", "flood coat")
     ask.draw_lots()
     mix = MixPresenter(desk)
@@ -371,7 +371,7 @@ def test_paint_below_the_persons_own_limit_is_said(planned, mix):
 
 def test_batches_of_blocks_are_checked_each_for_itself(desk):
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("repeats", "2")
     run = desk.need_run()
     desk.notebook.replace(replace(run.series, layout=replace(run.series.layout, blocks=2, block_by=BlockBy.BATCH)))
@@ -554,7 +554,7 @@ def test_done_cup_leads_to_the_next_and_a_correction_opens_it_again(planned, mix
 
 def test_drops_are_told_when_all_is_in(desk):
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("factor", "silicone")
     ask.choose("levels", "0, 2")
     ask.draw_lots()
@@ -574,10 +574,10 @@ def test_drops_are_told_when_all_is_in(desk):
 
 def test_alcohol_brings_its_caution_where_it_is_poured(desk):
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("factor", "alcohol")
     ask.choose("levels", "5, 10")
-    ask.insist()
+    ask.planning.insist()
     ask.draw_lots()
     mix = MixPresenter(desk)
     while mix.view().add_name != "Add alcohol":
@@ -586,7 +586,7 @@ def test_alcohol_brings_its_caution_where_it_is_poured(desk):
 
 
 def test_nothing_to_mix_before_the_lots(desk):
-    AskPresenter(desk).new_series()
+    AskPresenter(desk).planning.new_series()
     view = MixPresenter(desk).view()
     assert "Draw lots on Ask" in view.empty
 

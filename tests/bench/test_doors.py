@@ -82,7 +82,7 @@ def test_today_says_looks_of_one_kind_in_one_line(desk, clock):
 
 
 def test_today_forgets_decided_series_and_plans_without_lots(desk):
-    AskPresenter(desk).new_series()
+    AskPresenter(desk).planning.new_series()
     assert {t.series_id for t in TodayPresenter(desk).tasks()}.isdisjoint({"k2", desk.series_id})
 
 

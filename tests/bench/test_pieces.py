@@ -22,7 +22,7 @@ def side_by_side(desk):
     photo = next(p for p in desk.notebook.all(Photo) if p.name.startswith("K2-b1-dry"))
     data = desk.notebook.photos.path_of(photo).read_bytes()
     ask = AskPresenter(desk)
-    ask.new_series()
+    ask.planning.new_series()
     ask.choose("design", "paired")
     ask.draw_lots()
     return desk, data, photo

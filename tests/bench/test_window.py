@@ -312,7 +312,7 @@ for _ in range(11):
 assert seen[-1] == "findings", seen
 window.walk("ask")
 page = window.page("ask")
-page.presenter.new_series()
+page.presenter.planning.new_series()
 settle(window)
 QTest.keyClick(window, Qt.Key.Key_P)
 QTest.qWait(200)

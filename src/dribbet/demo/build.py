@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from dribbet.demo.painter import Pour
-from dribbet.demo.story import CHAPTERS, SHELF, Chapter, pour_of
+from dribbet.demo.story import CHAPTERS, ENTERED, SHELF, Chapter, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab.cup import composition
 from dribbet.lab.panel import drying
@@ -180,6 +180,8 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
             notebook.add(*sorted(happened, key=lambda h: h.at))  # in the order in which a studio would have told it
             _stock(notebook, now)
             notebook.put_setting("studio", "Tidewrack Studio")
+            for what, there_are in ENTERED.items():
+                notebook.put_setting(what, there_are)
             notebook.put_setting("last_series", "k3")
     finally:
         notebook.close()

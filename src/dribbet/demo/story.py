@@ -30,6 +30,8 @@ from dribbet.records import (
 )
 
 STUDIO: Final = "Tidewrack Studio"
+ENTERED: Final = {"have_panels": 16, "rack_slots": 20, "sitting_h": 4.0}
+"""What the studio said of its panels, its rack and its days."""
 
 
 def _paint(name: str, hex_: str, density: float, opacity: Opacity, stock: float, kind: Kind = Kind.PAINT, **more: Any) -> Material:
@@ -79,6 +81,13 @@ SHELF: Final = (
     Material(
         id="anti-craze-additive", name="anti-craze additive", kind=Kind.ADDITIVE, hex="#F2F0EA", density_kg_m3=1030.0, volume_solids=0.4,
         opacity=Opacity.TRANSPARENT, stock_kg=0.21, full_kg=0.25, price_per_kg=52.0,
+    ),
+    *(
+        Material(
+            id=f"deck-{sheen}", name=f"deck {sheen}", kind=Kind.BASE, hex="#F3F1EB", density_kg_m3=density, volume_solids=0.36, grade=Grade.HOUSE,
+            form=Form.READY, sheen=sheen, stock_kg=stock, full_kg=2.5, price_per_kg=11.0, lot="C2",
+        )
+        for sheen, density, stock in ((Sheen.MATTE, 1340.0, 1.7), (Sheen.SATIN, 1290.0, 2.1), (Sheen.GLOSS, 1240.0, 1.2))
     ),
     Material(
         id="harbour-glue", name="harbour glue", kind=Kind.HOUSE_MIX, hex="#EFECE2", density_kg_m3=1051.2, volume_solids=0.303,

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 
 MOST_GRAMS: Final = 1e6
 MOST_BYTES: Final = 5_000_000
+LAST_OF_A_PLACE = 3  # of a path into nested house mixes
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
@@ -76,7 +77,11 @@ def read_recipe(path: Path) -> Recipe:
         return RecipeFile.model_validate(content).record()
     except ValidationError as error:
         first = error.errors()[0]
-        place = " ".join(str(p + 1) if isinstance(p, int) else p for p in first["loc"]) or "the file"
+        where = first["loc"]
+        deep = sum(p == "recipe" for p in where)
+        tail = where[-LAST_OF_A_PLACE:] if deep > 1 else where
+        place = " ".join(str(p + 1) if isinstance(p, int) else str(p) for p in tail) or "the file"
+        place += f" ({deep} house mixes deep)" if deep > 1 else ""
         raise DribbetError(f"{path.name}: {place}: {first['msg'].lower()}. Correct it in the file.") from None
 
 

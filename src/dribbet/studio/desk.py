@@ -172,6 +172,10 @@ class Desk:
         self._rules = rules
         self.changed()
 
+    def gaugings(self) -> list[Gauging]:
+        """Measurements of containers that count."""
+        return [g for g in self.notebook.all(Gauging) if not g.taken_back]
+
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
         return composition.density_kg_m3(run.cup(panel), self.shelf())

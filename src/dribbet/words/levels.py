@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
@@ -21,28 +22,65 @@ HINT: Final = {
     Measure.HOURS: "0, 4",
     Measure.COUNT: "0, 2",
     Measure.GRADE: "2, 3, 4",
+    Measure.ROUNDS: "1, 2",
+    Measure.MASS: "55, 70",
 }
-CHOSEN_FROM_THE_SHELF: Final = (Factor.MEDIUM, Factor.SILICONE_COLOUR)
+CHOSEN_FROM_THE_SHELF: Final = (Factor.MEDIUM, Factor.SILICONE_COLOUR, Factor.PAINT, Factor.BASE_PAINT)
+WITH_RATIO: Final = re.compile(
+    r"^(?P<name>.*?)\s+(?P<paint>\d+(?:[.,]\d+)?)\s*:\s*(?P<medium>\d+(?:[.,]\d+)?)(?:\s*\+\s*(?P<water>\d+(?:[.,]\d+)?)\s*%.*)?$"
+)
+"""A medium with a recipe of its own: glue 1:1, or conditioner 1:2 + 16 % water."""
 
 
 @dataclass(frozen=True, slots=True)
 class Names:
-    """What named levels may be."""
+    """What named levels may be: containers by key, with what they are called now."""
 
+    called: tuple[tuple[str, str], ...] = ()
+    """Key and name of every container."""
     mediums: tuple[str, ...] = ()
     colours: tuple[str, ...] = ()
     bases: tuple[str, ...] = ()
+    paints: tuple[str, ...] = ()
+    thinners: tuple[str, ...] = ()
+    sheens: tuple[tuple[str, str], ...] = ()
+    """Key and sheen of containers that have one."""
+    opacities: tuple[tuple[str, str], ...] = ()
+    """Key and hiding class of paints."""
 
     def of(self, factor: Factor) -> tuple[str, ...]:
-        """Names that a factor's levels are chosen from; empty where any name will do."""
+        """Keys or names that a factor's levels are chosen from; empty where any name will do."""
         return {
             Factor.MEDIUM: self.mediums,
             Factor.SILICONE_COLOUR: self.colours,
             Factor.TECHNIQUE: tuple(Technique),
             Factor.BASE: (*BasePlan, *self.bases),
+            Factor.BASE_PAINT: self.bases,
+            Factor.PAINT: self.paints,
             Factor.AFTER: AFTER_TREATMENTS,
-            Factor.THIRD_LIQUID: ("nothing", "water", "alcohol"),
+            Factor.THIRD_LIQUID: ("nothing", *dict.fromkeys(("water", "alcohol", *self.thinners))),
         }.get(factor, ())
+
+    def said(self, factor: Factor) -> tuple[str, ...]:
+        """The same as the person calls them."""
+        known = dict(self.called)
+        return tuple(known.get(key, key) for key in self.of(factor))
+
+    @property
+    def said_mediums(self) -> tuple[str, ...]:
+        """Mediums as the person calls them."""
+        return self.said(Factor.MEDIUM)
+
+    @property
+    def said_paints(self) -> tuple[str, ...]:
+        """Paints as the person calls them."""
+        return self.said(Factor.PAINT)
+
+    def key(self, word: str) -> str | None:
+        """Key of a container by its name, or by the key where no other bears it as a name; None where there is none."""
+        low = word.strip().lower()
+        by_name = {name.lower(): key for key, name in self.called}
+        return by_name.get(low) or {key.lower(): key for key, _ in self.called}.get(low)
 
 
 def column_head(varied: Varied) -> str:
@@ -54,7 +92,9 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
     """A level in the person's words."""
     nature = NATURES[factor]
     if level.value is None:
-        return units.size_text(*(v * 1e3 for v in size_m(level.name))) if factor is Factor.PANEL_SIZE else level.name
+        if factor is Factor.PANEL_SIZE:
+            return units.size_text(*(v * 1e3 for v in size_m(level.name)))
+        return units.called(level.name) + _brought(level, units)
     if level.value == 0.0 and nature.without:
         return nature.without
     value = level.value
@@ -67,13 +107,28 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
         Measure.HOURS: lambda: f"{value / 3600:g}{NARROW}h",
         Measure.COUNT: lambda: f"{value:g} pass{'es' if value != 1 else ''}",
         Measure.GRADE: lambda: f"grade {value:g}",
+        Measure.ROUNDS: lambda: "once" if value == 1 else f"{value:g} times",
+        Measure.MASS: lambda: units.mass_text(value),
     }.get(nature.measure, lambda: f"{value:g}")()
+
+
+def _brought(level: Level, units: Units) -> str:
+    """What comes with a named level: its container, or a recipe of its own."""
+    said = []
+    for factor, brought in level.brings:
+        if factor in (Factor.PAINT, Factor.BASE_PAINT) and brought.name != level.name:
+            said.append(units.called(brought.name))
+        elif factor is Factor.RATIO and brought.value is not None:
+            said.append(f"1 : {brought.value:.3g}")
+        elif factor is Factor.WATER_SHARE and brought.value:
+            said.append(f"{percent(brought.value)} water")
+    return f" ({', '.join(said)})" if said else ""
 
 
 def short_text(factor: Factor, level: Level, units: Units) -> str:
     """A level where there is room for a figure only, under a head that says what it is: 0, 10, 1.2."""
     if level.value is None:
-        return level.name.split()[0]
+        return units.called(level.name)
     return typed_text(Varied(factor=factor, levels=(level,)), units)
 
 
@@ -89,11 +144,27 @@ def typed_text(varied: Varied, units: Units) -> str:
     words = []
     for level in varied.levels:
         if level.value is None:
-            words.append(level.name)
+            words.append(_typed_name(level, units))
+        elif measure is Measure.MASS:
+            words.append(units.mass_figure(level.value))
         else:
             scale = {Measure.SHARE: 100.0, Measure.HOURS: 1 / 3600.0, Measure.LENGTH: 1e3 / (25.4 if units.length == "in" else 1.0)}.get(measure, 1.0)
             words.append(f"{level.value * scale:.4g}")
     return (f"{varied.name}: " if varied.factor is Factor.OWN and varied.name else "") + ", ".join(words)
+
+
+def _typed_name(level: Level, units: Units) -> str:
+    """A named level with what it brings, as it is typed."""
+    brings = dict(level.brings)
+    text = units.called(level.name)
+    for container in (Factor.PAINT, Factor.BASE_PAINT):
+        if container in brings:
+            text += f" = {units.called(brings[container].name)}"
+    ratio, water = brings.get(Factor.RATIO), brings.get(Factor.WATER_SHARE)
+    if ratio is not None and ratio.value is not None:
+        text += f" 1:{ratio.value:.4g}"
+        text += f" + {water.value * 100:.4g} % water" if water is not None and water.value else ""
+    return text
 
 
 def parse(factor: Factor, text: str, units: Units, names: Names) -> Varied:
@@ -109,7 +180,7 @@ def parse(factor: Factor, text: str, units: Units, names: Names) -> Varied:
         name, text = (v.strip() for v in text.split(":", 1))
     words = [w.strip() for w in text.replace(";", ",").split(",") if w.strip()]
     nature = NATURES[factor]
-    hint = HINT.get(nature.measure) or ", ".join(names.of(factor)[:2] or [str(v) for v in nature.start] or ("one", "another"))
+    hint = HINT.get(nature.measure) or ", ".join(names.said(factor)[:2] or [str(v) for v in nature.start] or ("one", "another"))
     if not 2 <= len(words) <= MOST_LEVELS:
         raise DribbetError(
             f"{len(words)} level{'s were' if len(words) != 1 else ' was'} typed. Type 2 to {MOST_LEVELS}, with commas between them, such as {hint}."
@@ -123,34 +194,97 @@ def parse(factor: Factor, text: str, units: Units, names: Names) -> Varied:
     return Varied(factor=factor, levels=levels, name=name[:30])
 
 
+WHAT: Final = {
+    Factor.TECHNIQUE: "a way to pour",
+    Factor.AFTER: "a treatment",
+    Factor.THIRD_LIQUID: "a third liquid",
+    Factor.BASE: "a base",
+    Factor.BASE_PAINT: "a base on the shelf",
+    Factor.PAINT: "a paint on the shelf",
+    Factor.MEDIUM: "a medium on the shelf",
+    Factor.SILICONE_COLOUR: "in the cup",
+}
+WITH_CONTAINER: Final = {Factor.FINISH: Factor.PAINT, Factor.OPACITY: Factor.PAINT, Factor.BASE_SHEEN: Factor.BASE_PAINT}
+"""Factors whose levels are words, and the factor by which a container stands behind each."""
+SHEENS: Final = {"matt": "matte", "glossy": "gloss", "transparent": "transparent", "clear": "transparent", "semi": "semi-opaque"}
+"""Other words for what stands on a card."""
+
+
 def _named(factor: Factor, word: str, names: Names) -> Level:
-    known = {n.lower(): n for n in names.of(factor)}
     if factor is Factor.OWN:
         try:
             return Level(value=figure(word))
         except ValueError:
-            return Level(name=word[:40])
+            return Level(name=word[:200])
     if factor is Factor.PANEL_SIZE:
         size_m(word)
         return Level(name=word)
-    if factor in CHOSEN_FROM_THE_SHELF:
-        parts = blend(word) if factor is Factor.MEDIUM else dict.fromkeys((w.strip() for w in word.split("+")), 1.0)
-        for part in parts:
-            if part.lower() not in known:
-                where = "a medium on the shelf" if factor is Factor.MEDIUM else "in the cup"
-                raise DribbetError(f"“{part}” is not {where}. There are {', '.join(names.of(factor))}.")
-        if len(parts) > 1:
-            return Level(name=word.lower() if factor is Factor.MEDIUM else " + ".join(known[p.lower()] for p in parts))
-    if known and word.lower() not in known:
-        what = {Factor.TECHNIQUE: "a way to pour", Factor.AFTER: "a treatment", Factor.THIRD_LIQUID: "a third liquid", Factor.BASE: "a base"}
-        raise DribbetError(f"“{word}” is not {what.get(factor, 'one of the names')}. There are {', '.join(names.of(factor))}.")
-    return Level(name=known.get(word.lower(), word[:40]))
+    if factor is Factor.MEDIUM:
+        return _medium(word, names)
+    if factor in WITH_CONTAINER:
+        return _by_container(factor, word, names)
+    if factor is Factor.SILICONE_COLOUR:
+        return Level(name=" + ".join(_known(factor, part.strip(), names) for part in word.split("+")))
+    return Level(name=_known(factor, word, names) if names.of(factor) else word[:200])
+
+
+def _known(factor: Factor, word: str, names: Names) -> str:
+    """Key behind a word that must be one of a factor's names."""
+    key = names.key(word)
+    choices = {n.lower(): n for n in names.of(factor)}
+    if key is not None and key.lower() in choices:
+        return key
+    if word.lower() in choices:
+        return choices[word.lower()]
+    raise DribbetError(f"“{word}” is not {WHAT.get(factor, 'one of the names')}. There are {', '.join(names.said(factor))}.")
+
+
+def _medium(word: str, names: Names) -> Level:
+    """A medium, a blend of several, water among them; with a ratio behind it, a recipe of its own."""
+    found = WITH_RATIO.match(word)
+    name = found.group("name") if found else word
+    parts = blend(name)
+    keys = [_known(Factor.MEDIUM, part, names) for part in parts]
+    key = keys[0] if len(keys) == 1 else " + ".join(f"{k} {share * 100:.4g}" for k, share in zip(keys, parts.values(), strict=True))
+    if found is None:
+        return Level(name=key)
+    try:
+        paint, medium, water = (figure(found.group(g) or "0") for g in ("paint", "medium", "water"))
+    except ValueError:
+        raise DribbetError(f"“{word}” is no recipe. Type paint : medium in plain figures, such as glue 1:1.") from None
+    if not (paint > 0.0 and 0.0 <= medium / paint <= NATURES[Factor.RATIO].most):
+        raise DribbetError(f"“{word}” has no paint, or too much medium. Type paint : medium, such as glue 1:1 or conditioner 1:2 + 16 % water.")
+    brings = [(Factor.RATIO, Level(value=medium / paint))]
+    if found.group("water") is not None or key in ("water", "alcohol"):
+        if not water <= NATURES[Factor.WATER_SHARE].most * 100.0:
+            raise DribbetError(f"{water:g} % of water leave no paint. Type 0 to {NATURES[Factor.WATER_SHARE].most * 100:g}.")
+        brings.append((Factor.WATER_SHARE, Level(value=water / 100.0)))
+    return Level(name=key, brings=tuple(brings))
+
+
+def _by_container(factor: Factor, word: str, names: Names) -> Level:
+    """A word such as satin with the container that brings it: named behind an equals sign, or the only one on the shelf that is so."""
+    said, sign, container = (v.strip() for v in word.partition("="))
+    behind = WITH_CONTAINER[factor]
+    if sign:
+        return Level(name=said[:200] or container[:200], brings=((behind, Level(name=_known(behind, container, names))),))
+    wanted = SHEENS.get(said.lower(), said.lower())
+    there = names.opacities if factor is Factor.OPACITY else names.sheens
+    fit = [key for key, what in there if what == wanted and key in names.of(behind)]
+    if len(fit) != 1:
+        told = dict(names.called)
+        some = f"{', '.join(told.get(k, k) for k in fit)} are {said}" if fit else f"no card on Shelf says {said}"
+        what = "base" if behind is Factor.BASE_PAINT else "paint"
+        raise DribbetError(
+            f"Which {what} is {said}? {some[:1].upper()}{some[1:]}. Type it with its {what}: {said} = {', '.join(names.said(behind)[:1])}."
+        )
+    return Level(name=said, brings=((behind, Level(name=fit[0])),))
 
 
 def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
     nature = NATURES[factor]
     plain = word.lower()
-    for tail in ("%", "drops", "drop", "passes", "pass", "min", "s", "h"):
+    for tail in ("%", "drops", "drop", "passes", "pass", "times", "min", "s", "h", "g"):
         plain = plain.removesuffix(tail).strip()
     try:
         if nature.measure is Measure.LENGTH:
@@ -159,6 +293,8 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
             value = figure(plain.replace("grade", "").replace("1 :", "").replace(":", " ").split()[-1])
     except (ValueError, IndexError):
         raise DribbetError(f"“{word}” is no number. Type levels such as {hint}.") from None
+    if nature.measure is Measure.MASS:
+        value = units.mass_kg(word.removesuffix("g").strip() if units.mass == "g" else word)
     if nature.measure is Measure.SECONDS and word.lower().endswith("min"):
         value *= 60.0
     value *= {Measure.SHARE: 0.01, Measure.HOURS: 3600.0}.get(nature.measure, 1.0)
@@ -172,6 +308,11 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
     return value
 
 
+def at_most(varied: Varied, count: int) -> Varied:
+    """The first levels of something."""
+    return replace(varied, levels=varied.levels[:count])
+
+
 def fresh(factor: Factor, names: Names) -> Varied:
     """First levels to offer.
 
@@ -181,10 +322,38 @@ def fresh(factor: Factor, names: Names) -> Varied:
         If the shelf or the cup has too few of them.
     """
     nature = NATURES[factor]
+    if factor in WITH_CONTAINER:
+        return _fresh_by_container(factor, names)
     if factor in CHOSEN_FROM_THE_SHELF:
         known: Sequence[str] = names.of(factor)
         if len(known) < 2:
-            what = "medium on the shelf. Add another on Shelf first." if factor is Factor.MEDIUM else "colour in the cup. Add another first."
-            raise DribbetError(f"There is only one {what}")
-        return Varied(factor=factor, levels=tuple(Level(name=n) for n in known[:2]))
+            raise DribbetError(f"There is only one {ONLY_ONE[factor]}")
+        first = names.colours[-1:] if factor is Factor.PAINT else ()
+        chosen = tuple(dict.fromkeys((*first, *(k for k in known if k not in names.colours or factor is not Factor.PAINT), *known)))[:2]
+        return Varied(factor=factor, levels=tuple(Level(name=n) for n in chosen), of=first[0] if first else "")
     return Varied(factor=factor, levels=tuple(Level(name=v) if isinstance(v, str) else Level(value=float(v)) for v in nature.start))
+
+
+ONLY_ONE: Final = {
+    Factor.MEDIUM: "medium on the shelf. Add another on Shelf first.",
+    Factor.SILICONE_COLOUR: "colour in the cup. Add another first.",
+    Factor.BASE_PAINT: "base on the shelf. Add another on Shelf first.",
+    Factor.PAINT: "paint on the shelf. Add another on Shelf first.",
+}
+
+
+def _fresh_by_container(factor: Factor, names: Names) -> Varied:
+    """Two containers that differ in what is tested, each under its word."""
+    behind = WITH_CONTAINER[factor]
+    there = [(k, what) for k, what in (names.opacities if factor is Factor.OPACITY else names.sheens) if k in names.of(behind)]
+    of = names.colours[-1] if behind is Factor.PAINT and names.colours else ""
+    ordered = sorted(there, key=lambda kw: kw[0] != of)
+    chosen: dict[str, str] = {}
+    for key, what in ordered:
+        chosen.setdefault(what, key)
+    if len(chosen) < 2:
+        kind = {Factor.OPACITY: "opacity", Factor.FINISH: "sheen", Factor.BASE_SHEEN: "sheen"}[factor]
+        what_of = "bases" if behind is Factor.BASE_PAINT else "paints"
+        raise DribbetError(f"Fewer than two {what_of} on Shelf differ in {kind}. Say the {kind} on their cards first, or test the {behind} itself.")
+    pairs = list(chosen.items())[:2]
+    return Varied(factor=factor, levels=tuple(Level(name=w, brings=((behind, Level(name=k)),)) for w, k in pairs), of=of)

@@ -24,7 +24,16 @@ MOST: Final = 1e9
 
 @dataclass(frozen=True)
 class Units(UnitChoice):
-    """Quantities in the systems that the person reads in, as text and back."""
+    """Quantities in the systems that the person reads in, as text and back; and what they call each container now."""
+
+    names: tuple[tuple[str, str], ...] = ()
+    """Key and present name of containers that were renamed."""
+
+    def called(self, key: str) -> str:
+        """Name of a container, or of the cup of a base or activator that shares its name with a colour."""
+        known = dict(self.names)
+        stem, comma, what = key.rpartition(", ")
+        return known.get(key) or (f"{known[stem]}{comma}{what}" if stem in known else key)
 
     def mass_text(self, kg: float) -> str:
         """2.4 g, or 0.08 oz."""
@@ -80,7 +89,8 @@ class Units(UnitChoice):
 def units_of(desk: Desk) -> Units:
     """Units that the person at this desk reads in."""
     told = desk.units
-    return Units(told.mass, told.volume, told.length, told.temperature)
+    renamed = tuple((m.key, m.name) for m in desk.shelf() if m.name != m.key)
+    return Units(told.mass, told.volume, told.length, told.temperature, renamed)
 
 
 def figure(typed: str) -> float:

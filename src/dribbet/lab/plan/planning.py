@@ -185,14 +185,17 @@ class Demand:
     kg: float
     m3: float
     stock_kg: float | None
-    """None where the shelf has no such container."""
+    """None where the shelf has no such container, or nobody entered what is left in it."""
+    on_shelf: bool = True
     price_per_kg: float = 0.0
     hex: str = "#9A9A9A"
 
     @property
     def short_kg(self) -> float:
-        """How much is missing; water from the tap never is."""
-        return 0.0 if self.name == "water" else max(self.kg - (self.stock_kg or 0.0), 0.0)
+        """How much is missing; water from the tap never is, and of what nobody entered it is not known."""
+        if self.name == "water" or (self.on_shelf and self.stock_kg is None):
+            return 0.0
+        return max(self.kg - (self.stock_kg or 0.0), 0.0)
 
 
 def drop_kg(material: Material | None) -> float:
@@ -226,7 +229,8 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
     return [
         Demand(
             role=role, name=name, kg=kg, m3=kg / (known[name].density_kg_m3 if name in known else 1000.0),
-            stock_kg=known[name].stock_kg if name in known else None, price_per_kg=known[name].price_per_kg if name in known else 0.0,
+            stock_kg=known[name].stock_kg if name in known and (known[name].full_kg or known[name].stock_kg) else None,
+            on_shelf=name in known, price_per_kg=known[name].price_per_kg if name in known else 0.0,
             hex=known[name].hex if name in known else "#9A9A9A",
         )
         for (role, name), kg in need.items()

@@ -21,7 +21,7 @@ from dribbet.records import DribbetError
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from dribbet.bench.stations.ask.view import Part
+    from dribbet.words.parts import Part
 
 ROWS_MOST = 12  # more choices than that stand in columns
 LONGEST = 46  # letters of a choice

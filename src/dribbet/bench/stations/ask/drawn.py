@@ -135,9 +135,9 @@ class Costs(Drawn):
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows: tuple[tuple[str, str, float], ...] = ()
+        self.rows: tuple[tuple[str, str, float | None], ...] = ()
 
-    def show_costs(self, rows: tuple[tuple[str, str, float], ...]) -> None:
+    def show_costs(self, rows: tuple[tuple[str, str, float | None], ...]) -> None:
         self.rows = rows
         self.setFixedHeight(24 * len(rows))
         self.name("It costs", ", ".join(f"{a}: {b}" for a, b, _ in rows))
@@ -148,6 +148,9 @@ class Costs(Drawn):
             y = i * 24.0
             draw_text(p, QRectF(0, y, 60, 22), name, 14, 400, self.inks.note)
             bar = QRectF(58, y + 4, 62 if self.width() > 270 else 40, 14)
+            if share is None:
+                draw_text(p, QRectF(58, y, self.width() - 58, 22), words, 14, 400, self.inks.note)
+                continue
             p.fillRect(bar, self.inks.card)
             p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), BLACK)
             p.setPen(solid(BLACK, 1.5))

@@ -17,7 +17,7 @@ from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import font, width
 
 if TYPE_CHECKING:
-    from dribbet.bench.stations.ask.view import Part
+    from dribbet.words.parts import Part
 
 
 class Sentence(QWidget):

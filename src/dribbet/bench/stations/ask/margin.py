@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.view import CanShowView
-from dribbet.lab.plan import basis, control, design, planning, sizes
+from dribbet.lab.plan import basis, control, design, planning, sizes, stops
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
+from dribbet.words import stops as stops_words
 from dribbet.words.units import NARROW, NO_BREAK, count_text, listed, percent
 
 if TYPE_CHECKING:
@@ -24,7 +25,9 @@ if TYPE_CHECKING:
     from dribbet.records import Series
     from dribbet.words.units import Units
 
-THINNED = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
+DEAR: Final = 60.0  # money at which the bar is full
+LONG_DAYS: Final = 14.0
+THINNED: Final = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
 """Things tested by which the recipe differs of necessity."""
 
 
@@ -58,24 +61,47 @@ def remarks(
     units: Units,
     prices: dict[str, float],
     *,
-    have_panels: int,
+    have_panels: float | None,
 ) -> tuple[Remark, ...]:
     """All sentences of the margin."""
     made = [*_shows(series, recipes, known, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
     for lacking in control.missing(series):
         said = lacking.sentence if lacking.insisted else f"{lacking.sentence} \x02C\x03 adds it; \x02I\x03 goes without, on record."
         made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
-    made += [Remark("Cannot be mixed like that", a.trouble, Weight.STOP) for a in recipes if a.trouble][:2]
+    made += _stopped(series, units)
     made += _pairing(series, recipes)
     made += _repeats(series, recipes, known, units)
+    made += _at_hand(series, demand, units, have_panels)
+    return tuple(made)
+
+
+def _stopped(series: Series, units: Units) -> list[Remark]:
+    """What stops the lots, and doses that whole drops change."""
+    heads = {stops.Why.UNMIXABLE: "Cannot be mixed like that", stops.Why.DROPS: "Too small a cup for the drops", stops.Why.PIECES: "Side by side"}
+    stopped = stops.stops(series)
+    made = [Remark(heads[s.why], stops_words.sentence(s, units), Weight.STOP) for s in stopped[:2]]
+    near = [s for s in stops.doses(series) if s not in stopped] if not any(s.why is stops.Why.PIECES for s in stopped) else []
+    return made + [Remark("Whole drops", stops_words.sentence(s, units), Weight.CAUTION) for s in near[:1]]
+
+
+def _at_hand(series: Series, demand: Sequence[Demand], units: Units, have_panels: float | None) -> list[Remark]:
+    """What is short, and what nobody entered."""
+    if series.seed is not None:
+        return []
+    made = []
     short = [d for d in demand if d.short_kg > 1e-6]
-    if short and series.seed is None:
-        lines = listed([f"{units.mass_text(d.short_kg)} {d.name}" for d in short], 6)
+    if short:
+        lines = listed([f"{units.mass_text(d.short_kg)} {units.called(d.name)}" for d in short], 6)
         made.append(Remark("Short on the shelf", f"{lines}. Get it before you start.", Weight.STOP))
     panels = design.sheets(series)
-    if panels > have_panels and series.seed is None:
-        made.append(Remark("Short of panels", f"{count_text(panels, 'panel')} are planned, {have_panels} are at hand.", Weight.STOP))
-    return tuple(made)
+    if have_panels is not None and panels > have_panels:
+        made.append(Remark("Short of panels", f"{count_text(panels, 'panel')} are planned, {have_panels:.0f} are at hand.", Weight.STOP))
+    unsaid = [units.called(d.name) for d in demand if d.on_shelf and d.stock_kg is None and d.name != "water"]
+    what = [f"the stock of {listed(unsaid, 3)} (Shelf)"] if unsaid else []
+    what += ["bare panels and rack places (\x02H\x03, at the end)"] if have_panels is None else []
+    if what:
+        made.append(Remark("Not entered", f"{'; '.join(what)[:1].upper()}{'; '.join(what)[1:]}. Whether it is enough is not known."))
+    return made
 
 
 def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units: Units) -> list[Remark]:
@@ -202,22 +228,30 @@ def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, unit
 
 
 def costs(
-    series: Series, demand: Sequence[Demand], units: Units, *, have_panels: int, rack: tuple[int, int], days: int
-) -> tuple[tuple[str, str, float], ...]:
-    """What the test takes of what there is, as bars."""
-    colours = set(planning.colours_of(series))
+    series: Series, demand: Sequence[Demand], units: Units, *, have_panels: float | None, rack: tuple[float | None, int], days: int
+) -> tuple[tuple[str, str, float | None], ...]:
+    """What the test takes of what there is, as bars; no bar where nobody entered what there is."""
+    colours = set(planning.colours_in(series))
     paint = [d for d in demand if d.name in colours]
     need, stock = sum(d.kg for d in paint), sum(d.stock_kg or 0.0 for d in paint)
     money = sum(d.kg * d.price_per_kg for d in demand)
     panels = design.sheets(series)
-    free = rack[0] - rack[1]
-    return (
-        ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / max(stock, 1e-9), 1.0)),
-        ("Money", f"{money:.0f}, by shelf prices", min(money / 60.0, 1.0)),
-        ("Panels", f"{panels} of {have_panels} at hand", min(panels / max(have_panels, 1), 1.0)),
-        ("Rack", f"{panels} of {free} free", min(panels / max(free, 1), 1.0)),
-        ("Days", f"{days}, with drying", min(days / 14.0, 1.0)),
-    )
+    made: list[tuple[str, str, float | None]] = [
+        ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / stock, 1.0))
+        if stock > 0.0
+        else ("Paint", f"{units.stock_text(need)}; stock not entered", None),
+        ("Money", f"{money:.0f}, by shelf prices", min(money / DEAR, 1.0)) if money > 0.0 else ("Money", "prices not entered", None),
+        ("Panels", f"{panels} of {have_panels:.0f} at hand", min(panels / max(have_panels, 1.0), 1.0))
+        if have_panels is not None
+        else ("Panels", f"{panels}; not entered how many are there", None),
+    ]
+    if rack[0] is None:
+        made.append(("Rack", f"{panels} places; not entered how many there are", None))
+    else:
+        free = rack[0] - rack[1]
+        made.append(("Rack", f"{panels} of {free:.0f} free", min(panels / max(free, 1.0), 1.0)))
+    made.append(("Days", f"{days}, with drying", min(days / LONG_DAYS, 1.0)))
+    return tuple(made)
 
 
 def whole_days(seconds: float) -> int:

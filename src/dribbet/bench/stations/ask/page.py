@@ -19,8 +19,10 @@ from dribbet.bench.stations.ask.flow import PartButton, Sentence
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
 from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
-from dribbet.bench.stations.ask.view import AskView, Part
+from dribbet.bench.stations.ask.view import AskView
 from dribbet.notebook.whole_file import save_file
+from dribbet.records import DropsBy
+from dribbet.words.parts import Part
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -120,7 +122,7 @@ class AskPage(Page):
             self.stick.hide()
             self.offers.show_offers(())
             self.remarks(self.rest, v.margin)
-            self.keys([(Key("Enter", v.one_key), self.presenter.new_series)])
+            self.keys([(Key("Enter", v.one_key), self.presenter.planning.new_series)])
             return
         self.title("", "")
         px, lead = self._sentence_px(v)
@@ -178,9 +180,9 @@ class AskPage(Page):
                 (Key("L", "Print" if self.narrow else "Print run sheet"), self._print),
             ]
             if v.can_take_back:
-                keys.append((Key("Z", "Lots back" if self.narrow else "Take the lots back"), p.take_back_lots))
+                keys.append((Key("Z", "Lots back" if self.narrow else "Take the lots back"), p.planning.take_back_lots))
             keys.append((Key("M", "More"), self._more))
-            hidden: dict[str, Callable[[], object]] = {"v": self._next_stage, "o": self._again, "f": p.mend}
+            hidden: dict[str, Callable[[], object]] = {"v": self._next_stage, "o": self._again, "f": p.planning.mend}
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
@@ -190,9 +192,9 @@ class AskPage(Page):
             ]
             hidden = {
                 "r": lambda: p.add_repeat(1),
-                "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.separate, "c": p.add_control, "i": p.insist, "o": self._again,
-                "f": p.mend,
-                "l": self._print, "v": self._next_stage,
+                "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.planning.separate, "c": p.planning.add_control,
+                "i": p.planning.insist, "o": self._again, "f": p.planning.mend, "l": self._print, "v": self._next_stage,
+                "g": lambda: p.drops_by(DropsBy.GROWN), "d": lambda: p.drops_by(DropsBy.DILUTED),
             }  # fmt: skip
         self.keys(keys)
         self.actions |= hidden
@@ -241,7 +243,7 @@ class AskPage(Page):
         if part == "held":
             self.open_chooser(p.held_part(value), self._corner())
         elif part == "template":
-            self.attempt(lambda: p.take_template(value))
+            self.attempt(lambda: p.planning.take_template(value))
         elif part == "earlier":
             self.open_chooser(p.again_list(value), self._corner())
         elif part == "source":
@@ -260,8 +262,10 @@ class AskPage(Page):
         acts: dict[str, Callable[[], object]] = {
             "more repeats": lambda: p.add_repeat(1),
             "fewer repeats": lambda: p.add_repeat(-1),
-            "templates": self._templates, "again": self._again, "mend": p.mend, "separate": p.separate, "plain": p.leave_extras_out,
-            "control": p.add_control, "insist": p.insist, "sheet": self._print, "shopping": self._shopping, "undo": p.undo, "redo": p.redo,
+            "templates": self._templates, "again": self._again, "mend": p.planning.mend, "separate": p.planning.separate,
+            "plain": p.planning.leave_extras_out, "control": p.planning.add_control, "insist": p.planning.insist, "sheet": self._print,
+            "shopping": self._shopping, "undo": p.undo, "redo": p.redo,
+            "grown": lambda: p.drops_by(DropsBy.GROWN), "diluted": lambda: p.drops_by(DropsBy.DILUTED),
         }  # fmt: skip
         self.attempt(acts[what])
 

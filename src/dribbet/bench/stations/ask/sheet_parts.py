@@ -24,7 +24,7 @@ from dribbet.words.units import count_text
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from dribbet.bench.stations.ask.view import Part
+    from dribbet.words.parts import Part
 
 LEGEND_COLUMNS = 2
 LARGE_FROM_PX, LARGE_SCALE = 1000, 1.5

@@ -6,12 +6,13 @@ import math
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Part, Region, Sheet
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Region, Sheet
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H
-from dribbet.lab.plan import design, layouts
+from dribbet.lab.plan import design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
 from dribbet.words import levels as words
+from dribbet.words.parts import Part
 from dribbet.words.units import NARROW, count_text
 
 if TYPE_CHECKING:
@@ -32,17 +33,18 @@ def bottles(demand: Sequence[Demand], units: Units) -> tuple[Bottle, ...]:
     made = []
     for d in sorted(demand, key=lambda d: ROLES.get(d.role, 9)):
         if d.role == "additive":
-            need = f"{units.mass_text(d.kg)}, {count_text(math.ceil(d.kg / 2.9e-5), 'drop')}"
+            need = f"{units.mass_text(d.kg)}, {count_text(math.ceil(d.kg / planning.drop_kg(None) - 1e-9), 'drop')}"
         else:
             need = f"{units.mass_text(d.kg)}, {units.volume_text(d.m3)}"
-        stock = "from the tap" if d.name == "water" else "not on the shelf" if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
+        unsaid = "stock not entered" if d.on_shelf else "not on the shelf"
+        stock = "from the tap" if d.name == "water" else unsaid if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
         short = f"short {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
-        share = 0.0 if d.name == "water" else d.kg / d.stock_kg if d.stock_kg else 2.0
-        made.append(Bottle(d.name, d.hex, d.role, need, stock, short, share))
+        share = 0.0 if d.name == "water" else d.kg / d.stock_kg if d.stock_kg else 0.0 if d.on_shelf and d.stock_kg is None else 2.0
+        made.append(Bottle(units.called(d.name), d.hex, d.role, need, stock, short, share))
     return tuple(made)
 
 
-def days(plan: DayPlan, *, rack_slots: int, sitting_h: float) -> Days:
+def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h: float) -> Days:
     """The day plan in words."""
     made = []
     for s in plan.sittings:
@@ -74,7 +76,9 @@ def days(plan: DayPlan, *, rack_slots: int, sitting_h: float) -> Days:
     fits = f"About {count_text(plan.pours_fit, 'panel')} fit into one day at the bench."
     span = f"{plan.dry_from_s / 86_400:.1f} to {plan.dry_until_s / 86_400:.1f} days"
     ends = f"Through-dry {span} after each pour. The last look is on {plan.ends:%a %-d %b}."
-    return Days(tuple(made), sitting_h, said, (fits, *plan.said), (plan.rack_needed, rack_slots - plan.rack_free, rack_slots), ends)
+    unsaid = () if rack_slots is not None else ("How many places the rack has is not entered: H, at the end.",)
+    places = round(rack_slots) if rack_slots is not None else max(plan.rack_needed + rack_taken, 1)
+    return Days(tuple(made), sitting_h, said, (fits, *plan.said, *unsaid), (plan.rack_needed, rack_taken, places), ends)
 
 
 def _date(plan: DayPlan, day: int) -> str:

@@ -8,21 +8,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from dribbet.bench.parts.cup import CupView
     from dribbet.bench.parts.margin import Remark
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """A part of the sentence that can be chosen: its words, and what it may become."""
-
-    id: str
-    text: str
-    choices: tuple[tuple[str, str], ...] = ()
-    """(value, words); empty where it is typed."""
-    typed: str = ""
-    hint: str = ""
-    """What to type, over the field."""
-    trouble: str = ""
-    """Why what was typed last could not be taken; `typed` then still holds it."""
+    from dribbet.words.parts import Part
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,8 +149,8 @@ class AskView:
     expectation: tuple[str | Part, ...] = ()
     margin: tuple[Remark, ...] = ()
     can_show: CanShowView = CanShowView()
-    costs: tuple[tuple[str, str, float], ...] = ()
-    """(what, words, share of what there is)."""
+    costs: tuple[tuple[str, str, float | None], ...] = ()
+    """(what, words, share of what there is; None where nobody entered that)."""
     trouble: str = ""
     """Why the last entry could not be taken."""
     drawn: bool = False
