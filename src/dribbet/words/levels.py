@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
-from dribbet.words.units import NARROW, Units, figure, percent
+from dribbet.words.units import NARROW, Units, figure, in_words, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+LINE: Final = 44
+"""Letters that a line of the question holds."""
 HINT: Final = {
     Measure.SHARE: "0, 10, 20",
     Measure.DROPS: "0, 1, 2, 4",
@@ -83,8 +85,10 @@ class Names:
         return by_name.get(low) or {key.lower(): key for key, _ in self.called}.get(low)
 
 
-def column_head(varied: Varied) -> str:
+def column_head(varied: Varied, drop_kg: float = 0.0) -> str:
     """What stands over the levels."""
+    if varied.factor is Factor.SILICONE and drop_kg:
+        return f"Drops in 100{NARROW}g, each {drop_kg * 1e6:.0f}{NARROW}mg"
     return NATURES[varied.factor].means or varied.words.capitalize()
 
 
@@ -119,7 +123,7 @@ def _brought(level: Level, units: Units) -> str:
         if factor in (Factor.PAINT, Factor.BASE_PAINT) and brought.name != level.name:
             said.append(units.called(brought.name))
         elif factor is Factor.RATIO and brought.value is not None:
-            said.append(f"1 : {brought.value:.3g}")
+            said.append(f"1 : {brought.value:.2g}")
         elif factor is Factor.WATER_SHARE and brought.value:
             said.append(f"{percent(brought.value)} water")
     return f" ({', '.join(said)})" if said else ""
@@ -134,7 +138,19 @@ def short_text(factor: Factor, level: Level, units: Units) -> str:
 
 def levels_text(varied: Varied, units: Units) -> str:
     """All levels as one says them: 10 %, 16 % or 22 %."""
-    texts = [level_text(varied.factor, level, units) for level in varied.levels]
+    return _alternatives([level_text(varied.factor, level, units) for level in varied.levels])
+
+
+def brief_text(varied: Varied, units: Units) -> str:
+    """The same where a line has to hold it: without what they bring, or only their number; the rack says them whole."""
+    whole = levels_text(varied, units)
+    if len(whole) <= LINE:
+        return whole
+    plain = _alternatives([level_text(varied.factor, replace(level, brings=()), units) for level in varied.levels])
+    return plain if len(plain) <= LINE else f"{in_words(len(varied.levels))} kinds"
+
+
+def _alternatives(texts: Sequence[str]) -> str:
     return ", ".join(texts[:-1]) + " or " + texts[-1] if len(texts) > 1 else texts[0]
 
 

@@ -57,7 +57,7 @@ def sentence(series: Series, units: Units) -> tuple[str | Part, ...]:
         text = "nothing else changed" if len(series.varied) == 1 else "nothing more changed"
         more = tuple((f.value, f"with {f}") for f in Factor if f not in taken or f is Factor.OWN)
         said += [Part("crossed", text, (("", text), *more)), ", "]
-    said += ["at ", Part("equal", str(series.equal), tuple((e.value, str(e)) for e in Equal)), ", "]
+    said += ["" if series.equal is Equal.OWN else "at ", Part("equal", str(series.equal), tuple((e.value, str(e)) for e in Equal)), ", "]
     poured = Part("design", _design_words(series), _design_choices(series))
     repeats = Part("repeats", count_text(series.repeats, "panel"), tuple((str(n), count_text(n, "panel")) for n in range(1, 9)))
     said += [poured, " on ", repeats, "?" if series.layout.design is Design.PAIRED else " each?"]
@@ -99,7 +99,7 @@ def _levels_part(series: Series, which: int, units: Units) -> Part:
         hint = "Mediums, each with a ratio of its own if you like: conditioner 1:2, glue 1:1"
     elif now.factor in (Factor.FINISH, Factor.OPACITY, Factor.BASE_SHEEN):
         hint = "A word, an equals sign, its container: satin = house satin"
-    return Part("levels" if which == 0 else f"levels{which}", levels.levels_text(now, units), typed=levels.typed_text(now, units), hint=hint)
+    return Part("levels" if which == 0 else f"levels{which}", levels.brief_text(now, units), typed=levels.typed_text(now, units), hint=hint)
 
 
 def _design_words(series: Series) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
+from dribbet.lab.cup.dosing import mg_per_100g
 from dribbet.records import UnitChoice
 
 if TYPE_CHECKING:
@@ -130,3 +131,10 @@ def listed(names: Sequence[str], most: int = 4) -> str:
 def in_words(n: int) -> str:
     """Small numbers as words."""
     return WORDS[n] if 0 <= n < len(WORDS) else str(n)
+
+
+def dose_text(drops_per_100g: float, drop_kg: float, what: str) -> str:
+    """2 drops (58 mg) of belt silicone in 100 g."""
+    return (
+        f"{drops_per_100g:.3g} {'drop' if drops_per_100g == 1 else 'drops'} ({mg_per_100g(drops_per_100g, drop_kg):.0f}{NARROW}mg) of {what} in 100 g"
+    )

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from dribbet.lab.plan.arm import MOST_THIN, Arm, mixed, thinned_to
+from dribbet.lab.plan.factors import NATURES
 from dribbet.records import DribbetError, Equal, Factor
 
 if TYPE_CHECKING:
@@ -59,7 +60,7 @@ def equalised(arms: Sequence[Arm], equal: Equal, prices: Mapping[str, float]) ->
     Flow: each gets its own water. Paint share: medium stays in its ratio, water gives way. Cost: dearer medium, fewer
     parts of it, the thinner's share held.
     """
-    if equal is Equal.RECIPE or not arms:
+    if equal in (Equal.RECIPE, Equal.OWN) or not arms:
         return tuple(arms)
     first = arms[0]
     if equal is Equal.FLOW:
@@ -109,6 +110,16 @@ def need_no_clash(equal: Equal, factors: Sequence[Factor]) -> None:
     found = clash(equal, factors)
     if found is not None:
         raise DribbetError(f"{str(equal).capitalize()} would undo the {found} that you test. Choose equal recipe, or test something else.")
+
+
+BESIDES: Final = ("medium", "base", "base_plan", "technique", "poured_kg", "water_source", "silicone_drops_per_100g", "anti_craze_share", "film_m")
+"""Constants that may come along with a level; where they differ unasked, it is said."""
+
+
+def also_differs(arms: Sequence[Arm], asked: Sequence[Factor]) -> tuple[str, ...]:
+    """Constants, by field, that differ between recipes without being what the test varies."""
+    varied = {NATURES[f].field for f in asked} | ({"base"} if Factor.BASE_SHEEN in asked else set())
+    return tuple(f for f in BESIDES if f not in varied and len({getattr(a.held, f) for a in arms}) > 1)
 
 
 def differs(standings: Sequence[Standing]) -> dict[Equal, tuple[float, float]]:

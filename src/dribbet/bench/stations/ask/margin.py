@@ -25,6 +25,12 @@ if TYPE_CHECKING:
     from dribbet.records import Series
     from dribbet.words.units import Units
 
+UNLIKE: Final = {
+    "medium": "medium", "base": "the base", "base_plan": "how the base is laid", "technique": "the way to pour", "poured_kg": "the paint poured",
+    "water_source": "where the water is from",
+    "silicone_drops_per_100g": "silicone", "anti_craze_share": "anti-craze additive", "film_m": "the film left",
+}  # fmt: skip
+"""What differs along with what is tested, as one says it."""
 DEAR: Final = 60.0  # money at which the bar is full
 LONG_DAYS: Final = 14.0
 THINNED: Final = (Factor.WATER_SHARE, Factor.ALCOHOL, Factor.GRADE, Factor.RATIO)
@@ -64,11 +70,10 @@ def remarks(
     have_panels: float | None,
 ) -> tuple[Remark, ...]:
     """All sentences of the margin."""
-    made = [*_shows(series, recipes, known, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
+    made = [*_shows(series, recipes, known, units), *_stopped(series, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
     for lacking in control.missing(series):
         said = lacking.sentence if lacking.insisted else f"{lacking.sentence} \x02C\x03 adds it; \x02I\x03 goes without, on record."
         made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
-    made += _stopped(series, units)
     made += _pairing(series, recipes)
     made += _repeats(series, recipes, known, units)
     made += _at_hand(series, demand, units, have_panels)
@@ -155,7 +160,8 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
         said.append(f"paint {_span(*found[Equal.PAINT], NARROW + '%', 100)}")
     if Equal.COST in found:
         said.append(f"cost {_span(*found[Equal.COST], ' a kilogram', 1, 2)}")
-    head = f"At {series.equal}"
+    head = str(series.equal).capitalize() if series.equal is Equal.OWN else f"At {series.equal}"
+    said += [UNLIKE[field] for field in basis.also_differs(compared, [v.factor for v in series.varied])]
     undone = basis.clash(series.equal, [v.factor for v in series.varied])
     if undone is not None:
         return [Remark(head, f"That would undo the {undone} that you test. Choose equal recipe.", Weight.STOP)]

@@ -20,6 +20,7 @@ from dribbet.records import (
     Design,
     DribbetError,
     DropsBy,
+    Equal,
     Factor,
     Mix,
     Outline,
@@ -34,7 +35,7 @@ from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
 from dribbet.words.parts import Part
-from dribbet.words.units import NARROW, count_text, figure, percent, units_of
+from dribbet.words.units import NARROW, count_text, dose_text, figure, percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -182,14 +183,18 @@ class AskPresenter:
         ]
         if Factor.TECHNIQUE not in tested:
             said.append(f"{c.technique}, {c.dwell_s:.0f} s rest, tilt {c.tilt_s:.0f} s")
-        if Factor.RATIO not in tested:
-            said.append(f"1 paint : {c.medium_parts:g} {c.medium if Factor.MEDIUM not in tested else 'medium'}")
-        if Factor.WATER_SHARE not in tested and not c.grade:
-            said.append(f"{percent(c.water_share)} {c.third_liquid if Factor.THIRD_LIQUID not in tested else 'third liquid'}")
+        if s.equal is Equal.OWN:
+            said.append("recipes as on the rack")
+        else:
+            if Factor.RATIO not in tested:
+                said.append(f"1 paint : {c.medium_parts:.3g} {units.called(c.medium) if Factor.MEDIUM not in tested else 'medium'}")
+            if Factor.WATER_SHARE not in tested and not c.grade:
+                said.append(f"{percent(c.water_share)} {c.third_liquid if Factor.THIRD_LIQUID not in tested else 'third liquid'}")
         if Factor.SILICONE not in tested:
-            said.append("no silicone" if not c.silicone_drops_per_100g else f"{c.silicone_drops_per_100g:g} drops of {c.silicone}")
+            said.append(dose_text(c.silicone_drops_per_100g, c.drop_kg, units.called(c.silicone)) if c.silicone_drops_per_100g else "no silicone")
         if c.base_plan is not BasePlan.NONE and Factor.BASE not in tested:
-            said.append(f"{c.base_plan} of {c.base}")
+            tested_base = bool(tested & {Factor.BASE_PAINT, Factor.BASE_SHEEN})
+            said.append(str(c.base_plan) if tested_base else f"{c.base_plan} of {units.called(c.base)}")
         if c.activator != "none" and Factor.ACTIVATOR not in tested:
             said.append(f"{units.mass_text(c.activator_kg)} {c.activator}")
         if Factor.HEAT not in tested:

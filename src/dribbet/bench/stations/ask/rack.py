@@ -11,7 +11,7 @@ from dribbet.bench.stations.ask.view import RackCup, RackRow
 from dribbet.lab.plan.factors import NATURES
 from dribbet.records import BETWEEN, BasePlan, Factor
 from dribbet.words import levels as words
-from dribbet.words.units import count_text, percent
+from dribbet.words.units import count_text, dose_text, percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -92,7 +92,7 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
             row_cups = [cup(series, a, shelf, units) for a in some]
             made.append(RackRow("Besides", notes, (*row_cups, *[None] * (wide - len(some)))))
     if len(across) == 1:
-        title = words.column_head(series.varied[0])
+        title = words.column_head(series.varied[0], series.constants.drop_kg)
     else:
         title = " and ".join(series.varied[i].words for i in across).capitalize()
     return title, tuple(head(series, across, c, units) for c in columns), tuple(made)
@@ -123,17 +123,18 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -
     codes = tuple(f"{series.code}-{arm.letter}{r}" for r in range(1, arm.panels + 1))
     said = [
         f"{percent(arm.paint_share)} paint",
-        f"{percent(arm.medium_share)} {arm.medium}",
+        f"{percent(arm.medium_share)} {units.called(arm.medium)}",
         f"{percent(arm.water_share + arm.alcohol_share)} thinner",
     ]
     if arm.shimmer_share:
-        said.append(f"{percent(arm.shimmer_share)} {arm.held.shimmer_medium}")
+        said.append(f"{percent(arm.shimmer_share)} {units.called(arm.held.shimmer_medium)}")
     if arm.anti_craze_share:
-        said.append(f"{percent(arm.anti_craze_share)} {arm.held.anti_craze}")
+        said.append(f"{percent(arm.anti_craze_share)} {units.called(arm.held.anti_craze)}")
     if dosed:
-        said.append(f"{arm.silicone_drops_per_100g:g} drops of {arm.held.silicone} in 100 g")
+        said.append(dose_text(arm.silicone_drops_per_100g, arm.held.drop_kg, units.called(arm.held.silicone)))
     if arm.held.base_plan is not BasePlan.NONE:
-        said.append(f"on {arm.held.base_plan}")
+        more = f" with {percent(arm.held.base_craze_share)} {units.called(arm.held.anti_craze)}" if arm.held.base_craze_share else ""
+        said.append(f"on {arm.held.base_plan} of {units.called(arm.held.base)}{more}")
     for v, n in zip(series.varied, arm.settings, strict=True):
         if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g"):
             said.append(f"{v.words} {words.level_text(v.factor, v.levels[n], units)}")
