@@ -29,7 +29,7 @@ import json, sys
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
-from dribbet.lab import design, planning
+from dribbet.lab.plan import design, planning
 from dribbet.notebook import open_notebook
 from dribbet.notebook.exchange import export, import_package
 from dribbet.notebook.store import new_id

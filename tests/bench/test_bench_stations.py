@@ -14,15 +14,17 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
-from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.lab.panel.progress import Station
-from dribbet.records import BlockBy, Bottle, Check, CheckKind, DribbetError, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.records import BlockBy, Bottle, Check, CheckKind, DribbetError, DropsBy, Feel, MarkKind, Mishap, MishapKind, PanelWeight, Step, Weighing
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import costs
+from dribbet.words import cup as sayings
+from dribbet.words.units import units_of
 from tests.bench.conftest import on_series, press, trouble
 
 
@@ -46,19 +48,19 @@ def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
     while not presenter.view().finished:
         view = presenter.view()
         if view.act:
-            presenter.acted()
+            presenter.acts.acted()
             continue
         last = sum(s.state in ("now", "planned") for s in view.slices) == 1
-        presenter.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
+        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
         over_g = 0.0 if last else over_g
 
 
 def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
     """Pour in what is due, after whatever is to be stirred first."""
     while presenter.view().act:
-        presenter.acted()
+        presenter.acts.acted()
     view = presenter.view()
-    presenter.enter(view.target_kg - view.already_kg + over_kg, "typed")
+    presenter.acts.enter(view.target_kg - view.already_kg + over_kg, "typed")
 
 
 # ---------------------------------------------------------------- Mix
@@ -73,7 +75,7 @@ def test_order_of_mixing_is_paint_then_medium_then_thinner(mix):
 
 def test_targets_are_cumulative(mix):
     first = mix.view()
-    mix.enter(first.target_kg, "scale")
+    mix.acts.enter(first.target_kg, "scale")
     second = mix.view()
     assert second.already_kg == pytest.approx(first.target_kg, abs=1e-4)
     assert second.target_kg > first.target_kg
@@ -81,14 +83,14 @@ def test_targets_are_cumulative(mix):
 
 
 def test_what_was_really_weighed_is_kept_with_its_source(planned, mix):
-    mix.enter(0.0123, "practice scale")
+    mix.acts.enter(0.0123, "practice scale")
     entry = planned.need_run().weighings[0]
     assert (entry.mass_kg, entry.source) == (0.0123, "practice scale")
 
 
 def test_overshoot_is_answered_at_once_with_the_smallest_repair(planned, mix):
     fill(mix)
-    mix.finish()
+    mix.acts.finish()
     colour = mix.mix().colour
     weigh(mix)
     weigh(mix)
@@ -118,11 +120,11 @@ def test_taking_paint_out_ends_on_the_recipe_in_the_planned_amount(planned, mix)
     whole = sum(kg for _, kg in mix.mix().plan)
     for over in (0.0, 0.0, 0.001):
         weigh(mix, over)
-    mix.take_out()
+    mix.acts.take_out()
     view = mix.view()
     assert view.taking_out
     assert view.target_kg < view.already_kg
-    mix.enter(view.already_kg - view.target_kg, "typed")
+    mix.acts.enter(view.already_kg - view.target_kg, "typed")
     fill(mix)
     held = mix.cup(planned.need_run(), mix.mix())
     assert sum(held.values()) == pytest.approx(whole, abs=0.5e-3)
@@ -133,7 +135,7 @@ def test_accepted_overshoot_stays_and_is_what_the_recipe_now_holds(planned, mix)
     for over in (0.0, 0.0, 0.001):
         weigh(mix, over)
     stands = mix.view().choices[-1].words
-    mix.accept()
+    mix.acts.accept()
     assert mix.view().over == ""
     fill(mix)
     run = planned.need_run()
@@ -141,24 +143,24 @@ def test_accepted_overshoot_stays_and_is_what_the_recipe_now_holds(planned, mix)
     assert stands == f"Keep {held['water'] / sum(held.values()) * 100:.1f}\u202f%"
     assert "(planned 10.0" in mix.view().facts
     assert next(m for m in run.mixes if m.id == mix.mix().id).kept_over
-    mix.take_back()  # the rim
-    mix.take_back()  # the stir
-    mix.take_back()  # the acceptance
+    mix.acts.take_back()  # the rim
+    mix.acts.take_back()  # the stir
+    mix.acts.take_back()  # the acceptance
     assert mix.view().over
 
 
 def test_paint_and_medium_are_stirred_before_the_thinner_and_lumps_ask_for_the_strainer(planned, mix):
     weigh(mix)
     view = mix.view()
-    mix.enter(view.target_kg - view.already_kg, "typed")
+    mix.acts.enter(view.target_kg - view.already_kg, "typed")
     assert mix.view().act == "Stir to the bottom"
     with pytest.raises(DribbetError, match="Stir to the bottom first"):
-        mix.enter(0.001, "typed")
-    mix.acted()
+        mix.acts.enter(0.001, "typed")
+    mix.acts.acted()
     assert mix.view().add_name == "Add water"
-    mix.lumps()
+    mix.acts.lumps()
     assert mix.view().act == "Strain it"
-    mix.acted()
+    mix.acts.acted()
     fill(mix)
     kinds = [m.kind for m in planned.need_run().marks]
     assert kinds == [MarkKind.STIRRED, MarkKind.LUMPS, MarkKind.STRAINED, MarkKind.WATER, MarkKind.STIRRED, MarkKind.RIM]
@@ -169,10 +171,10 @@ def test_covered_cup_waits_and_goes_on_as_it_was(planned, mix, clock):
     before = mix.view()
     clock.pass_(minutes=14)
     assert "has stood open for 14 min. Cover it." in mix.view().caution
-    mix.cover()
+    mix.acts.cover()
     assert mix.view().covered
     assert mix.view().caution == ""
-    mix.acted()
+    mix.acts.acted()
     assert mix.view().covered == ""
     assert (mix.view().add_name, mix.view().already_kg) == (before.add_name, before.already_kg)
 
@@ -182,11 +184,11 @@ def test_finished_cup_rests_until_its_bubbles_are_out_and_its_own_check_says_bet
     view = mix.view()
     assert view.rest_s > 0.0
     assert "by the recipe" in view.rest
-    mix.finish()
+    mix.acts.finish()
     first = next(m for m in planned.need_run().mixes if m.done)
     planned.notebook.add(Check(id="c1", mix_id=first.id, kind=CheckKind.MOUND, value=8.0, at=clock() + timedelta(minutes=1)))
     planned.changed()
-    mix.choose(first.id)
+    mix.acts.choose(first.id)
     assert "by its own check" in mix.view().rest
     assert mix.view().rest_s > view.rest_s
     clock.pass_(hours=9)
@@ -195,7 +197,7 @@ def test_finished_cup_rests_until_its_bubbles_are_out_and_its_own_check_says_bet
 
 def test_list_of_cups_says_until_when_each_must_be_mixed(planned, mix, clock):
     fill(mix)
-    mix.finish()
+    mix.acts.finish()
     mix.set_pour_at(f"{clock() + timedelta(hours=3):%H:%M}")
     lines = mix.list_of_batches()
     assert lines[-1].when.startswith("rest")
@@ -206,43 +208,46 @@ def test_list_of_cups_says_until_when_each_must_be_mixed(planned, mix, clock):
 
 
 def test_contaminated_cup_says_why_and_the_flag_comes_off_again(planned, mix):
-    mix.contaminate("stick from the silicone cup")
+    mix.acts.contaminate("stick from the silicone cup")
     assert next(line for line in mix.list_of_batches() if line.flagged).note == "contaminated: stick from the silicone cup"
-    mix.contaminate("")
+    mix.acts.contaminate("")
     assert not any(line.flagged for line in mix.list_of_batches())
 
 
 def test_rest_of_a_cup_goes_into_a_bottle_with_what_it_really_holds(planned, mix):
     fill(mix)
-    made = mix.store()
+    made = mix.acts.store()
     assert dict(made.contents)["water"] == pytest.approx(0.10, abs=0.003)
     assert made.code == "A12"  # two stand on the demo's shelf
-    assert mix.store().code == "A13"
-    assert planned.need_run().marks[-1].note == "A13"
+    held = sum(mix.cup(planned.need_run(), mix.mix()).values())
+    assert made.stored_kg == pytest.approx(held)
+    assert planned.need_run().marks[-1].note == "A12"
+    with pytest.raises(DribbetError, match="Nothing is left"):  # all of it is in the bottle by now
+        mix.acts.store()
 
 
 def test_stored_mix_fills_a_cup_as_it_is_and_a_leftover_is_refused(planned, mix):
     teal = next(m for m in planned.need_run().mixes if m.colour == "channel teal")
-    mix.choose(teal.id)
+    mix.acts.choose(teal.id)
     with pytest.raises(DribbetError, match="Give it back on Shelf first"):
-        mix.use_bottle("a10")
+        mix.acts.use_bottle("a10")
     bottle = next(b for b in planned.notebook.all(Bottle) if b.code == "A10")
     whole = guide.bottle(planned, bottle)
     whole.take(0.158)
     whole.take(0.0041)
     with pytest.raises(DribbetError, match="leftover"):
-        mix.use_bottle("A11")
+        mix.acts.use_bottle("A11")
     with pytest.raises(DribbetError, match="has the code"):
-        mix.use_bottle("Z99")
-    mix.use_bottle("a10")
+        mix.acts.use_bottle("Z99")
+    mix.acts.use_bottle("a10")
     held = mix.cup(planned.need_run(), teal)
     assert held["water"] / sum(held.values()) == pytest.approx(0.16, abs=1e-3)
     assert {w.source for w in planned.need_run().weighings} == {"bottle A10"}
     assert mix.view().over.endswith("too much water")  # the plan has 10 %
     foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
-    mix.choose(foam.id)
+    mix.acts.choose(foam.id)
     with pytest.raises(DribbetError, match="not foam"):
-        mix.use_bottle("A10")
+        mix.acts.use_bottle("A10")
 
 
 def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
@@ -282,7 +287,7 @@ def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_thei
     assert set(base.recipes) == {a.letter for a in run.arms}
     while not mix.all_done():
         fill(mix)
-        mix.finish()
+        mix.acts.finish()
     check = CheckPresenter(desk)
     n = len(check.cups(desk.need_run(), check.group(desk.need_run())))
     assert n == 6
@@ -295,7 +300,7 @@ def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_thei
 def test_ledger_tells_every_entry_with_its_time(planned, mix):
     weigh(mix)
     weigh(mix)
-    mix.acted()
+    mix.acts.acted()
     told = mix.ledger_lines()
     assert [head.split("  ")[1] for head, _ in told] == ["Foam", "Conditioner", "Stirred"]
     assert told[0][1].endswith(", typed")
@@ -314,10 +319,10 @@ def test_shimmer_below_what_shows_is_said_with_its_share_of_the_film(desk):
     mix = MixPresenter(desk)
     gull = [m for m in desk.need_run().mixes if m.colour == "interference gull"]
     thin, rich = (next(m for m in gull if letter in m.recipes) for letter in "ad")
-    mix.choose(thin.id)
+    mix.acts.choose(thin.id)
     assert "Iridescent medium: 28\u202f% of the wet mix" in mix.view().facts
     assert "below the 33\u202f% from which it shows" in mix.view().facts
-    mix.choose(rich.id)
+    mix.acts.choose(rich.id)
     assert "of the dry film" in mix.view().facts
     assert "from which it shows" not in mix.view().facts.split("Iridescent medium")[1].split(".")[0]
 
@@ -333,7 +338,7 @@ def test_outvoted_check_keeps_its_reason_with_the_reading(planned, check):
 
 def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, clock):
     fill(mix)
-    mix.finish()
+    mix.acts.finish()
     window = open_window(planned)
     window.walk("shelf")
     window._minute()
@@ -346,19 +351,19 @@ def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, cl
 def test_another_kind_of_water_is_said_where_it_is_poured_and_on_decide(planned, mix):
     fill(mix)
     assert [m.note for m in planned.need_run().marks if m.kind is MarkKind.WATER] == ["tap"]
-    mix.finish()
+    mix.acts.finish()
     planned.set_rules(replace(planned.rules, water_source="distilled"))
     weigh(mix)
     weigh(mix)
     while mix.view().act:
-        mix.acted()
+        mix.acts.acted()
     assert mix.view().caution == "Other cups of this series took tap water; Bench rules say distilled now."
     weigh(mix)
     decide = DecidePresenter(planned)
     run = planned.need_run()
     assert any("not of one kind: distilled and tap" in r.body for r in decide._differs(run, decide.pairs(run)[0]))
     before = len(planned.need_run().weighings)
-    mix.take_back()
+    mix.acts.take_back()
     assert len(planned.need_run().weighings) == before - 1
     assert sum(m.kind is MarkKind.WATER for m in planned.need_run().marks) == 1
 
@@ -380,7 +385,7 @@ def test_batches_of_blocks_are_checked_each_for_itself(desk):
     mix = MixPresenter(desk)
     while not mix.all_done():
         fill(mix)
-        mix.finish()
+        mix.acts.finish()
     check = CheckPresenter(desk)
     known = check.groups(desk.need_run())
     assert known == [f"{a.letter}/{b}" for b in (1, 2) for a in desk.need_run().arms]
@@ -437,7 +442,7 @@ def test_signs_while_pouring_are_kept_without_a_place_and_cost_nothing(desk):
 def test_cup_that_rests_or_was_contaminated_is_said_before_it_is_poured(planned, mix, clock):
     while not mix.all_done():
         fill(mix)
-        mix.finish()
+        mix.acts.finish()
     check = CheckPresenter(planned)
     for group in ("a", "b"):
         planned.take("check", group)
@@ -446,10 +451,10 @@ def test_cup_that_rests_or_was_contaminated_is_said_before_it_is_poured(planned,
     assert "Bubbles are still in" in pour.view().caution
     clock.pass_(hours=5)
     assert pour.view().caution == ""
-    mix.choose(planned.need_run().mixes[0].id)
-    mix.contaminate("a drip of silicone")
-    mix.choose(planned.need_run().mixes[5].id)
-    mix.contaminate("the same stick")
+    mix.acts.choose(planned.need_run().mixes[0].id)
+    mix.acts.contaminate("a drip of silicone")
+    mix.acts.choose(planned.need_run().mixes[5].id)
+    mix.acts.contaminate("the same stick")
     assert "trace of another cup" in pour.view().caution
 
 
@@ -499,7 +504,7 @@ def test_what_was_learned_holds_until_one_of_its_cups_changes(desk):
 
 
 def test_cost_of_a_panel_says_how_much_was_poured_off(desk):
-    words = panel_costs.sentence(desk, desk.load("k2"), "ab")
+    words = costs.panels(panel_costs.of_recipes(desk, desk.load("k2"), "ab"))
     assert words.startswith("Paint cost: a 1.")
     assert words.count("poured off") == 2
 
@@ -511,26 +516,26 @@ def test_clock_set_back_reorders_nothing_and_take_back_takes_the_last_act(planne
     weigh(mix)
     first, second = planned.need_run().weighings
     assert (first.at, second.at) == (before, clock.now), "times stay as the clock told them"
-    assert [line[1].split(",")[0] for line in mix.ledger_lines()] == [planned.units.mass_text(w.mass_kg) for w in (first, second)]
-    mix.take_back()
+    assert [line[1].split(",")[0] for line in mix.ledger_lines()] == [units_of(planned).mass_text(w.mass_kg) for w in (first, second)]
+    mix.acts.take_back()
     assert planned.need_run().weighings == (first,)
 
 
 def test_take_back_goes_step_by_step_and_the_ledger_keeps_it(planned, mix):
-    mix.enter(0.02, "typed")
-    mix.enter(0.03, "typed")
-    mix.take_back()
+    mix.acts.enter(0.02, "typed")
+    mix.acts.enter(0.03, "typed")
+    mix.acts.take_back()
     assert len(planned.need_run().weighings) == 1
-    mix.take_back()
+    mix.acts.take_back()
     with pytest.raises(DribbetError, match="nothing to take back"):
-        mix.take_back()
+        mix.acts.take_back()
     mine = planned.notebook.all(Weighing, mix_id=mix.mix().id)
     assert [w.taken_back for w in mine] == [True, True]
 
 
 def test_start_anew_empties_the_cup(planned, mix):
-    mix.enter(0.5, "typed")
-    mix.start_anew()
+    mix.acts.enter(0.5, "typed")
+    mix.acts.start_anew()
     assert mix.view().already_kg == 0.0
     assert planned.need_run().weighings == ()
 
@@ -538,17 +543,17 @@ def test_start_anew_empties_the_cup(planned, mix):
 def test_nothing_added_is_refused(mix):
     for bad in (0.0, -0.1, float("nan")):
         with pytest.raises(DribbetError):
-            mix.enter(bad, "typed")
+            mix.acts.enter(bad, "typed")
 
 
 def test_done_cup_leads_to_the_next_and_a_correction_opens_it_again(planned, mix):
     first = mix.mix().id
     fill(mix)
     assert mix.view().one_key.startswith("The cup is done")
-    mix.finish()
+    mix.acts.finish()
     assert mix.mix().id != first
-    mix.choose(first)
-    mix.take_back()
+    mix.acts.choose(first)
+    mix.acts.take_back()
     assert not next(m for m in planned.need_run().mixes if m.id == first).done
 
 
@@ -557,15 +562,16 @@ def test_drops_are_told_when_all_is_in(desk):
     ask.planning.new_series()
     ask.choose("factor", "silicone")
     ask.choose("levels", "0, 2")
+    ask.drops_by(DropsBy.GROWN)
     ask.draw_lots()
     mix = MixPresenter(desk)
     dosed = next(m for m in desk.need_run().mixes if m.drops)
-    mix.choose(dosed.id)
+    mix.acts.choose(dosed.id)
     while "drops" not in mix.view().add_name:
-        weigh(mix) if not mix.view().act else mix.acted()
+        weigh(mix) if not mix.view().act else mix.acts.acted()
     assert mix.view().add_name == f"Add {dosed.drops} drops of belt silicone"
     assert "slippery" in mix.view().caution
-    mix.enter_drops()
+    mix.acts.count_drops()
     assert mix.view().act == "Stir the drops in"
     fill(mix)
     assert f"{dosed.drops} drops: " in mix.view().facts
@@ -581,7 +587,7 @@ def test_alcohol_brings_its_caution_where_it_is_poured(desk):
     ask.draw_lots()
     mix = MixPresenter(desk)
     while mix.view().add_name != "Add alcohol":
-        weigh(mix) if not mix.view().act else mix.acted()
+        weigh(mix) if not mix.view().act else mix.acts.acted()
     assert "no flame" in mix.view().caution
 
 
@@ -644,7 +650,7 @@ def check(planned):
     mix = MixPresenter(planned)
     while not mix.all_done():
         fill(mix)
-        mix.finish()
+        mix.acts.finish()
     return CheckPresenter(planned)
 
 

@@ -498,7 +498,7 @@ def test_mix_asks_for_the_paint_in_hand_and_scales_the_cup_to_it(open_window, de
     window.walk("mix")
     page = window.page("mix")
     mix = next(m for m in desk.need_run().mixes if not any(w.mix_id == m.id for w in desk.need_run().weighings))
-    page.presenter.choose(mix.id)
+    page.presenter.acts.choose(mix.id)
     page._ask_paint()
     assert "How much paint" in page.typed_note.text()
     page.typed.setText("10")
@@ -507,21 +507,25 @@ def test_mix_asks_for_the_paint_in_hand_and_scales_the_cup_to_it(open_window, de
     assert paint == pytest.approx(0.010)
 
 
-@pytest.mark.parametrize("name", ["water", "foam", "belt silicone", "brass"])
-def test_container_that_something_knows_by_its_name_keeps_it(desk, name):
+@pytest.mark.parametrize("name", ["water", "foam", "belt silicone", "brass", "glue", "harbour glue"])
+def test_renaming_a_container_changes_no_recipe_past_or_planned(desk, name):
     from dribbet.bench.doors.shelf import card
     from dribbet.notebook.verify import verify
-    from dribbet.records import Material
 
+    def everything() -> list[object]:
+        runs = [desk.load(s.id) for s in desk.all_series()]
+        return [[(a.letter, a.parts, a.colours) for a in run.arms] + [run.cup(p) for p in run.panels] + [m.plan for m in run.mixes] for run in runs]
+
+    before = everything()
     m = next(m for m in desk.shelf() if m.name == name)
-    with pytest.raises(DribbetError, match="would no longer find it"):
-        card.typed(m, "name", "another", desk)
-    lone = replace(m, id="lone", name="never used")
-    desk.notebook.add(lone)
+    desk.notebook.replace(card.typed(m, "name", "another", desk))
     desk.changed()
-    assert card.typed(lone, "name", "another", desk).name == "another"
-    assert isinstance(lone, Material)
+    assert everything() == before
     assert verify(desk.notebook.folder) == []
+    with pytest.raises(DribbetError, match="know another container as"):
+        card.typed(next(x for x in desk.shelf() if x.name == "kelp green"), "name", name, desk)
+    back = card.typed(desk.notebook.get(type(m), m.id), "name", name, desk)
+    assert back == m
 
 
 def test_take_back_on_pour_takes_the_last_act_whatever_panel_it_was_of(desk):

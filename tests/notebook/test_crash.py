@@ -19,7 +19,7 @@ WRITER = """
 import sys
 from datetime import UTC, datetime
 from pathlib import Path
-from dribbet.lab import design, planning
+from dribbet.lab.plan import design, planning
 from dribbet.notebook import open_notebook
 from dribbet.records import Lamp, Photo, Stage, Weighing
 from tests.made_up import ids, series

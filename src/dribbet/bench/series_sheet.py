@@ -165,7 +165,7 @@ class SeriesSheet(Page):
 
     def _unit(self, name: str, choices: tuple[str, str]) -> None:
         now = getattr(units_of(self.desk), name)
-        self.desk.set_units(replace(units_of(self.desk), **{name: choices[1] if now == choices[0] else choices[0]}))
+        self.desk.set_units(replace(self.desk.units, **{name: choices[1] if now == choices[0] else choices[0]}))
 
     def _rename(self) -> None:
         def rename() -> None:

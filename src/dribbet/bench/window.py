@@ -207,7 +207,7 @@ class Window(QWidget):
         elif where == "new":
             ask = self.page("ask")
             assert isinstance(ask, AskPage)
-            ask.attempt(ask.presenter.new_series)
+            ask.attempt(ask.presenter.planning.new_series)
             self.walk("ask")
         else:
             self.walk(where)

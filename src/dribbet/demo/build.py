@@ -261,6 +261,16 @@ def _write(notebook: Notebook, chapter: Chapter, now: datetime, readings: dict[s
             at += timedelta(seconds=50)
             actual = round((mass + (rng.normal(0, 0.08e-3) if done else 0.0)) * 1e4) / 1e4
             happened.append(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=max(actual, 0.0), at=at, source="practice scale"))
+        if done and mix.drops:
+            at += timedelta(seconds=40)
+            kg = mix.drops * series.constants.drop_kg
+            dropped = [(mix.drop_material, kg * mix.drop_share, mix.drops, "counted")]
+            if mix.drop_share < 1.0:
+                dropped.append((series.constants.medium, kg * (1.0 - mix.drop_share), 0, "in the drops"))
+            for name, mass, drops, source in dropped:
+                happened.append(
+                    Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=round(mass, 6), at=at, source=source, drops=drops)
+                )  # fmt: skip
         if done and (chapter.poured or i < 5):
             run = runs[i % 6] if chapter.code == "K4" else 0.064 + rng.normal(0, 0.003)
             happened.append(Check(id=new_id(), mix_id=mix.id, kind=CheckKind.DRIP, value=round(run, 4), at=at + timedelta(minutes=5), source="typed"))

@@ -8,6 +8,7 @@ from typing import Any, Final
 from dribbet.demo.painter import Pour
 from dribbet.records import (
     Constants,
+    DropsBy,
     Equal,
     Factor,
     Form,
@@ -159,7 +160,7 @@ CHAPTERS: Final = (
     Chapter(
         code="D1", name="Dulse 01", varied=(Varied(factor=Factor.SILICONE, levels=_number(0, 1, 2, 4)),), repeats=2,
         responses=((Response.CELL_COUNT, Wanted.MORE), (Response.CELL_WIDTH, Wanted.MORE), (Response.CRACK_LENGTH, Wanted.LESS)),
-        constants=replace(HELD, silicone_colours=("dulse red",)), layers=DULSE_CUP,
+        constants=replace(HELD, silicone_colours=("dulse red",), drops_by=DropsBy.DILUTED), layers=DULSE_CUP,
         prediction=Prediction(response=Response.CELL_COUNT, more_or_less=Wanted.MORE, size=30.0), begun_days=-30, seed=11, state=SeriesState.RUNNING,
     ),
     Chapter(
@@ -198,7 +199,7 @@ CHAPTERS: Final = (
         code="K3", name="Kelp 03", repeats=2,
         varied=(Varied(factor=Factor.WATER_SHARE, levels=_number(0.10, 0.16, 0.22)), Varied(factor=Factor.SILICONE, levels=_number(0, 2))),
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
-        constants=replace(HELD, silicone_colours=("channel teal", "kelp green")), layers=KELP_CUP,
+        constants=replace(HELD, silicone_colours=("channel teal", "kelp green"), drops_by=DropsBy.DILUTED), layers=KELP_CUP,
         prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.LESS, size=40.0),
         begun_days=-4.18, seed=3, state=SeriesState.RUNNING,
         poured=10, photo_stage="wet", read=2,

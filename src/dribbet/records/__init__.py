@@ -2,7 +2,7 @@
 
 from dribbet.records.bottles import Bottle, BottleKind, BottleWeighing
 from dribbet.records.checks import Check, CheckKind, Stream
-from dribbet.records.constants import BasePlan, Constants, DropsBy, Outline, Swap
+from dribbet.records.constants import BasePlan, Constants, Dosage, DropsBy, Outline, Swap
 from dribbet.records.cups import TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
@@ -40,6 +40,7 @@ __all__ = [
     "Component",
     "Constants",
     "Design",
+    "Dosage",
     "DribbetError",
     "DropsBy",
     "Equal",

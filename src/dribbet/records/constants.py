@@ -35,6 +35,13 @@ class DropsBy(StrEnum):
     DILUTED = "drops prediluted 1 in 10"
 
 
+class Dosage(StrEnum):
+    """How water goes into a cup: by its plan, or step by step until it looks right."""
+
+    PLANNED = "as planned"
+    BY_EYE = "by eye"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Swap:
     """One paint in place of another: in one layer, counted from below, or (0) throughout."""
@@ -85,6 +92,7 @@ class Constants:
     rounds: int = 1
     """How often the layers of the cup are repeated."""
     water_source: str = ""
+    thinned: Dosage = Dosage.PLANNED
     finish: str = "as bought"
     base_plan: BasePlan = BasePlan.NONE
     base: str = "house paint"

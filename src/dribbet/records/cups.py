@@ -89,6 +89,7 @@ class MarkKind(StrEnum):
     CONTAMINATED = "contaminated"
     STORED = "stored"
     WATER = "water from"
+    RIGHT = "looks right"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -65,11 +65,14 @@ def of_cup(
 
 
 def counted_dose(arm: Arm, mixes: Sequence[Mix], weighings: Sequence[Weighing], block: int = 0) -> float | None:
-    """Drops of silicone in 100 g of the colours that carry it, by what was counted or weighed into their cups; None before any is done."""
+    """Drops of silicone in 100 g of the colours that carry it, by what was counted or weighed into their cups.
+
+    None before any is done, and where drops were neither planned for a cup nor logged in it: then the plan is all that is known.
+    """
     mine = [m for m in mixes if arm.dose_of(m.colour) and arm.letter in m.recipes and m.done and (not block or m.block in (0, block))]
     held = [weighed_in(m, weighings) for m in mine]
     total = math.fsum(kg for cup in held for kg in cup.values())
-    if total <= 0.0:
+    if total <= 0.0 or not any(m.drops or cup.get(arm.held.silicone) for m, cup in zip(mine, held, strict=True)):
         return None
     oil = math.fsum(cup.get(arm.held.silicone, 0.0) for cup in held)
     return oil / arm.held.drop_kg / ((total - oil) * PER_100G)

@@ -8,8 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition, house_mix
 from dribbet.lab.paint import measures
-from dribbet.notebook.references import held_names
-from dribbet.records import Bottle, DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Mix, Opacity, Pack, Sheen
+from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.words.units import figure, percent, units_of
 
 if TYPE_CHECKING:
@@ -127,32 +126,14 @@ def typed(m: Material, key: str, text: str, desk: Desk) -> Material:
     return reader(m, text.strip(), desk)
 
 
-def used_in(name: str, desk: Desk) -> str:
-    """What knows a container by its name, in words; nothing where it can be renamed."""
-    book = desk.notebook
-    for s in desk.all_series():
-        if any(layer.material == name for layer in s.layers) or name in held_names(s.constants):
-            return s.code
-    codes = {s.id: s.code for s in desk.all_series()}
-    for mix in book.all(Mix):
-        if name in (mix.colour, mix.drop_material, *dict(mix.plan)):
-            return f"a cup of {codes.get(mix.series_id, 'a series')}"
-    bottle = next((b for b in book.all(Bottle) if name in dict(b.contents)), None)
-    if bottle is not None:
-        return f"bottle {bottle.code}"
-    made = next((o for o in desk.shelf() if name in dict(o.made_of)), None)
-    return made.name if made is not None else ""
-
-
 def _name(m: Material, text: str, desk: Desk) -> Material:
     if not text:
         raise DribbetError("A container needs a name.")
     if any(o.name.lower() == text.lower() and o.id != m.id for o in desk.shelf()):
         raise DribbetError(f"There is a {text} on the shelf already. Give this one another name.")
-    used = used_in(m.name, desk)
-    if used and text != m.name:
-        raise DribbetError(f"{m.name} is part of {used}, which would no longer find it. Add a new container under the new name.")
-    return replace(m, name=text[:40])
+    if any(o.key.lower() == text.lower() and o.id != m.id for o in desk.shelf()):
+        raise DribbetError(f"Recipes know another container as {text}. Give this one another name, or that one its old name back.")
+    return replace(m, name=text[:80])
 
 
 def _hex(m: Material, text: str, desk: Desk) -> Material:

@@ -14,12 +14,12 @@ from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import Remark, Weight, clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
-from dribbet.bench.stations.mix import sayings
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
-from dribbet.records import DribbetError
+from dribbet.records import DribbetError, Stream
+from dribbet.words import cup as cup_words
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
@@ -38,6 +38,10 @@ BENCH_PX = 480  # the least width for the figure, the strip and the tray
 CONTAMINATED = "type why, then Enter"
 CODE = "code, such as A10"
 PAINT = "grams of paint"
+FLOWS = (
+    (Stream.WATER, "Like water"), (Stream.THREAD, "Thin thread"), (Stream.MOUND, "Small mound"), (Stream.ROPE, "Rope"), (Stream.FOLDS, "Folds"),
+)  # fmt: skip
+"""What the thread from the stick does, thin to thick, in words short enough for a key."""
 
 
 class MixPage(Page):
@@ -59,6 +63,7 @@ class MixPage(Page):
         self._took_s = -9.0
         self._rest_shown = 0.0
         self.more = False
+        self.flowing = False
         self.listing = False
         self.reading_ledger = False
         self._offered: list[Key] = []
@@ -205,7 +210,7 @@ class MixPage(Page):
         for head, text in told:
             self.entries.addWidget(CardRow(head, text, False))
         self.entries.addStretch(1)
-        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Z", "Take back"), self.presenter.take_back)])
+        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Z", "Take back"), self.presenter.acts.take_back)])
 
     def _show_list(self) -> None:
         self._part_of_sheet(ledger=False)
@@ -218,7 +223,7 @@ class MixPage(Page):
             if when
             else "Say when you pour, and each cup says until when it must be mixed."
         )
-        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in sayings.checklist(self.desk)], 15)
+        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in cup_words.checklist(self.desk)], 15)
         self.batches.show_lines(lines)
         self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
 
@@ -262,12 +267,14 @@ class MixPage(Page):
         if self._asking is not None:
             words = {CONTAMINATED: "Flag this cup", CODE: "Fill the cup from it", PAINT: "Scale the cup to it"}[self._asking_for]
             offered = [(Key("Space", words), lambda: self._asked(self.typed.text())), (Key("Esc", "Leave it"), self._leave_asking)]
+        elif self.flowing:
+            offered = [(Key(str(i), words), lambda k=kind: self._flows(k)) for i, (kind, words) in enumerate(FLOWS, start=1)]  # type: ignore[misc]
         elif self.more:
             offered = [
                 (Key("Space", "Back to the cup"), self._back),
                 (Key("B", "All cups"), self._list),
                 (Key("E", "Ledger"), self._ledger),
-                (Key("N", "Start anew"), lambda: self._then_back(self.presenter.start_anew)),
+                (Key("N", "Start anew"), lambda: self._then_back(self.presenter.acts.start_anew)),
                 (Key("X", "Contaminated"), self._ask_reason),
             ]
             if v.already_kg > 0.0:
@@ -276,17 +283,19 @@ class MixPage(Page):
                 offered.append((Key("U", "Use a bottle"), self._ask_bottle))
                 offered.append((Key("H", "Paint in hand"), self._ask_paint))
         else:
-            offered = [(self._one_key(poured, steady), self._space), (Key("Z", "Take back"), self.presenter.take_back)]
+            offered = [(self._one_key(poured, steady), self._space), (Key("Z", "Take back"), self.presenter.acts.take_back)]
             for choice in v.choices:
-                act = self.presenter.take_out if choice.digit == "2" else self.presenter.accept
+                act = self.presenter.acts.accept if choice.keeps else self.presenter.acts.take_out
                 offered.append((Key(choice.digit, choice.words), act))
             if not v.choices:
-                covered = bool(v.covered) or (v.finished and "rests" in v.add_hint)
+                covered = v.is_covered
                 if v.already_kg > 0.0 and not v.covered:
                     words = "Take the cover off" if covered else "Cover it" if v.finished else "Pause" if self.narrow else "Pause, cover"
-                    offered.append((Key("P", words), self.presenter.cover))
+                    offered.append((Key("P", words), self.presenter.acts.cover))
                 if v.act and not v.covered:
-                    offered.append((Key("L", "Lumps seen"), self.presenter.lumps))
+                    offered.append((Key("L", "Lumps seen"), self.presenter.acts.lumps))
+            if v.eye_begun:
+                offered.append((Key("F", "How it flows"), self._ask_flow))
             if isinstance(scale, SimulatedScale) and not v.act and not v.finished:
                 words = "Stop" if scale.pouring else "Take out" if v.taking_out else "Pour"
                 offered.append((Key("D", words, hand=scale.pouring), self._pour))
@@ -307,7 +316,9 @@ class MixPage(Page):
         if v.taking_out:
             return Key("Space", v.one_key if self._added() < 0.0 else "Take paint out of the cup")
         if poured <= 0.0:
-            return Key("Space", v.one_key if " drops of " in v.add_name else "Pour it in")
+            return Key("Space", v.one_key if v.drops or v.eye_begun else "Pour it in")
+        if v.by_eye:
+            return Key("Space", "Weigh this step in")
         return Key("Space", "Go on" if self.narrow and v.choices else v.one_key)
 
     def press_digit(self, digit: int) -> bool:
@@ -356,7 +367,7 @@ class MixPage(Page):
     def _take_by_itself(self) -> None:
         """Take a weight that stands steady within the tolerance; a hand that is in the paint need not press."""
         v, reading = self.view, self._reading
-        if reading is None or v.empty or v.act or v.finished or v.taking_out or not v.take_when_steady or self.listing or self.more:
+        if reading is None or v.empty or v.act or v.finished or v.taking_out or v.by_eye or not v.take_when_steady or self.listing or self.more:
             return
         near = abs(v.target_kg - v.already_kg - self._added()) <= v.tolerance_kg
         pouring = isinstance(self.desk.scale, SimulatedScale) and self.desk.scale.pouring
@@ -401,7 +412,7 @@ class MixPage(Page):
             self._acted()
             return
         if v.finished:
-            self.presenter.finish()
+            self.presenter.acts.finish()
             if self.presenter.all_done():
                 self.go.emit("check")
             self._empty_scale()
@@ -413,8 +424,8 @@ class MixPage(Page):
             raise DribbetError("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")
         if not self._reading.steady or time.monotonic() - self._took_s < AFTER_TAKING_S:
             return
-        if " drops of " in v.add_name and self._added() <= v.tolerance_kg:
-            self.presenter.enter_drops()
+        if self._added() <= v.tolerance_kg and (v.drops or v.eye_begun):
+            self.presenter.acts.count_drops() if v.drops else self.presenter.acts.looks_right()
             self._base_kg = self._reading.mass_kg
             return
         self._enter_reading(-self._added() if v.taking_out else self._added())
@@ -426,7 +437,7 @@ class MixPage(Page):
                 raise DribbetError("The cup is not on the scale. Put it back, then press again.")
             if not self._reading.steady and not self._lost:
                 return
-        self.presenter.acted()
+        self.presenter.acts.acted()
         if self._reading is not None:
             self._base_kg = self._reading.mass_kg
         self._show_live()
@@ -434,7 +445,7 @@ class MixPage(Page):
     def _enter_reading(self, added: float) -> None:
         practice = isinstance(self.desk.scale, SimulatedScale)
         reading = self._reading
-        self.presenter.enter(added, "practice scale" if practice else "scale")
+        self.presenter.acts.enter(added, "practice scale" if practice else "scale")
         if reading is not None:
             self._base_kg = reading.mass_kg
         scale = self.desk.scale
@@ -465,12 +476,12 @@ class MixPage(Page):
 
         def enter() -> None:
             text = self.typed.text()
-            if not text.strip() and " drops of " in self.view.add_name:
-                self.presenter.enter_drops()
+            if not text.strip() and (self.view.drops or self.view.eye_begun):
+                self.presenter.acts.count_drops() if self.view.drops else self.presenter.acts.looks_right()
                 return
             if not text.strip():
                 raise DribbetError("No grams yet. Pour onto the scale, or type what you added.")
-            self.presenter.enter(self.presenter.typed_kg(text), "typed")
+            self.presenter.typed(text)
             self.typed.clear()
             self.setFocus()
             self._zero()
@@ -479,15 +490,24 @@ class MixPage(Page):
 
     def _choose(self, mix_id: str) -> None:
         self.listing = self.more = False
-        self.presenter.choose(mix_id)
-        self._zero()
+        self.presenter.acts.choose(mix_id)
+        self._empty_scale()
 
     def _more(self) -> None:
         self.more = True
         self._show_live()
 
+    def _ask_flow(self) -> None:
+        self.flowing = True
+        self._show_live()
+
+    def _flows(self, stream: Stream) -> None:
+        self.flowing = False
+        self.presenter.acts.looks(stream)
+        self.refresh()
+
     def _back(self) -> None:
-        self.more = self.listing = self.reading_ledger = False
+        self.flowing = self.more = self.listing = self.reading_ledger = False
         self.refresh()
 
     def _list(self) -> None:
@@ -505,13 +525,13 @@ class MixPage(Page):
         self.refresh()
 
     def _store(self) -> None:
-        bottle = self.presenter.store()
+        bottle = self.presenter.acts.store()
         self.more = False
         self.refresh()
         self.say_note(f"It is bottle {bottle.code} now. Write the code on it; Shelf prints its label and takes its weight.")
 
     def _ask_bottle(self) -> None:
-        self._asking, self._asking_for = self.presenter.use_bottle, CODE
+        self._asking, self._asking_for = self.presenter.acts.use_bottle, CODE
         self.refresh()
         self.typed.setFocus()
 
@@ -521,7 +541,7 @@ class MixPage(Page):
         self.typed.setFocus()
 
     def _ask_reason(self) -> None:
-        self._asking, self._asking_for = self.presenter.contaminate, CONTAMINATED
+        self._asking, self._asking_for = self.presenter.acts.contaminate, CONTAMINATED
         self.refresh()
         self.typed.setFocus()
 

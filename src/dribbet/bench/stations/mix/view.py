@@ -36,6 +36,8 @@ class Choice:
 
     digit: str
     words: str
+    keeps: bool = False
+    """Whether it keeps the cup as it is; else paint is taken out first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +91,12 @@ class MixView:
     note: str = ""
     choices: tuple[Choice, ...] = ()
     one_key: str = ""
+    drops: int = 0
+    """How many drops are to be counted in now; 0 where something is weighed."""
+    by_eye: bool = False
+    """Whether water goes in step by step until it looks right."""
+    eye_begun: bool = False
+    is_covered: bool = False
     finished: bool = False
     done: bool = False
     rest_s: float = 0.0

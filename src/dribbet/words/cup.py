@@ -1,4 +1,4 @@
-"""What is said of a cup in hand: its ratio, how thick it will come out, what really is in it, what the day asks care for. No widgets."""
+"""What is said of a cup in hand: its ratio, how thick it will come out, what really is in it, what the day asks care for."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.records import BasePlan, Basis, DribbetError, Kind
 from dribbet.studio.learned import LEAST_READINGS
+from dribbet.studio.standing import cups
 from dribbet.words.units import G_PER_OZ, NARROW, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -19,12 +20,6 @@ if TYPE_CHECKING:
     from dribbet.records import Material, Mix
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
-
-
-def drop_kg(desk: Desk, run: Run, mix: Mix) -> float:
-    """Mass of one drop of what is dropped into a cup: weighed by the person, else the usual one."""
-    material = next((m for m in run.shelf if m.key == mix.drop_material), None)
-    return measures.one("drop", material, desk.gaugings()).kg if material is not None else 2.9e-5
 
 
 def ratio(desk: Desk, mix: Mix, shelf: dict[str, Material]) -> str:
@@ -123,7 +118,7 @@ def facts(desk: Desk, run: Run, mix: Mix, now: Filling, shelf: dict[str, Materia
     material = shelf.get(mix.drop_material)
     dropped = now.held.get(mix.drop_material, 0.0)
     if material is not None and dropped > 0.0:
-        drops = dropped / drop_kg(desk, run, mix)
+        drops = dropped / cups.drop_kg(desk, run, mix)
         whole_cup = now.total / max(sum(layer.share for layer in run.series.layers if layer.material == mix.colour), 1e-9)
         facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, desk.gaugings())}."
     facts += shimmer(raw, shelf)
