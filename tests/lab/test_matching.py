@@ -38,9 +38,36 @@ def test_outlier_gets_one_instruction_with_an_amount_and_its_doubt():
 
 
 def test_too_thin_is_mended_with_paint():
-    thin = matching.judge(drips(foam=66, teal=95, green=64), RULES).pots["m-teal"]
-    assert (thin.match, thin.add) == (Match.TOO_THIN, "paint")
-    assert thin.amount_kg > 0
+    thin = matching.judge(drips(foam=66, teal=85, green=64), RULES).pots["m-teal"]
+    assert (thin.match, thin.add, thin.anew) == (Match.TOO_THIN, "paint", False)
+    assert 0 < thin.amount_kg <= 0.5 * sum(VOLUMES.values()) * 1070.0
+
+
+def test_cup_that_would_want_more_than_half_of_itself_is_started_anew():
+    far = matching.judge(drips(foam=66, teal=110, green=64), RULES).pots["m-teal"]
+    assert (far.match, far.add, far.amount_kg, far.anew) == (Match.TOO_THIN, "", 0.0, True)
+    assert far.rests_on.value > 0.5 * sum(VOLUMES.values())
+
+
+def test_weaker_thinner_takes_more_of_itself():
+    water, weak = (
+        replace(p, thinner=n, thinner_strength=s) for p, n, s in zip(drips(foam=41) * 2, ("water", "gentle thinner"), (1.0, 0.9), strict=True)
+    )
+    others = drips(teal=66, green=64, slate=65)
+    amounts = [matching.judge([one, *others], RULES).pots["m-foam"] for one in (water, weak)]
+    assert amounts[1].amount_kg == pytest.approx(amounts[0].amount_kg / 0.9)
+    assert (amounts[0].add, amounts[1].add) == ("water", "gentle thinner")
+
+
+def test_set_with_lumps_is_not_matched_until_it_was_kept():
+    pots = [
+        pot(n, ("drip", 0.065), ("stream", float(list(Stream).index(Stream.LUMPS)), 31.0)) if n == "foam" else pot(n, ("drip", 0.066))
+        for n in ("foam", "teal")
+    ]
+    found = matching.judge(pots, RULES)
+    assert (found.pots["m-foam"].lumpy, found.pots["m-teal"].lumpy, found.matched) == (True, False, False)
+    kept = [replace(pots[0], checks=(*pots[0].checks, check(mix("foam"), "kept", 0.0, 40.0))), pots[1]]
+    assert matching.judge(kept, RULES).matched
 
 
 def test_farther_out_takes_more():

@@ -11,8 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dribbet.lab.cup import flow_gate
+from dribbet.lab.cup.matching import Pot
+from dribbet.lab.paint.learning import Line
 from dribbet.lab.panel import progress
 from dribbet.lab.plan import amounts, day_plan, design, factors, goals, planning, sizes, templates
+from dribbet.lab.plan.arm import grade_viscosity_pa_s
 from dribbet.lab.plan.power import Scatter
 from dribbet.lab.verdict import predicted
 from dribbet.lab.verdict.judge import Difference, Word
@@ -25,9 +28,9 @@ from dribbet.records import (
     Constants,
     Design,
     DribbetError,
-    Equal,
     Factor,
     Goal,
+    HouseRules,
     Judging,
     Kind,
     Layout,
@@ -40,6 +43,7 @@ from dribbet.records import (
     Photo,
     Prediction,
     Response,
+    Role,
     Series,
     Stage,
     Step,
@@ -49,7 +53,7 @@ from dribbet.records import (
     Wanted,
     Weighing,
 )  # fmt: skip
-from tests.made_up import NOON, ids, series
+from tests.made_up import NOON, ids, mix, series
 
 KNOWN = Scatter(sd=12.0, df=11, mean=40.0, dispersion=2.0, panels=18, sources=("Kelp 02",))
 
@@ -300,19 +304,39 @@ def drips(mixes: list[Mix], runs: list[float]) -> list[Check]:
     return [Check(id=m.id, mix_id=m.id, kind=CheckKind.DRIP, value=r, at=NOON) for m, r in zip(mixes, runs, strict=True)]
 
 
-def test_equal_flow_is_poured_only_when_checks_found_it():
-    s = series(factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue")), equal=Equal.FLOW)
-    mixes = planning.mixes(s, ids())
-    assert flow_gate.not_yet(replace(s, equal=Equal.RECIPE), mixes, ()) == ""
-    assert "was not checked, and 5 more" in flow_gate.not_yet(s, mixes, ())
-    alike = drips(mixes, [0.060, 0.061, 0.059, 0.062, 0.058, 0.060])
-    assert flow_gate.not_yet(s, mixes, alike) == ""
-    apart = drips(mixes, [0.060, 0.061, 0.059, 0.020, 0.058, 0.060])
-    assert "foam does not flow alike" in flow_gate.not_yet(s, mixes, apart)
-    mounds = [replace(c, kind=CheckKind.MOUND, value=2.0 if i != 4 else 5.0) for i, c in enumerate(alike)]
-    assert "grade 3 to 4" in flow_gate.not_yet(s, mixes, mounds)
-    mixed = [replace(alike[0], kind=CheckKind.MOUND, value=2.0), *alike[1:]]
-    assert "cannot be compared" in flow_gate.not_yet(s, mixes, mixed)
+def compared(mixes: list[Mix], readings: list[Check], grades: dict[str, float] | None = None) -> list[flow_gate.Compared]:
+    return [
+        flow_gate.Compared(pot=pot(m, [c for c in readings if c.mix_id == m.id]), recipes=m.recipes, grade=(grades or {}).get(m.recipes, 0.0))
+        for m in mixes
+    ]
+
+
+def pot(of: Mix, checks: list[Check]) -> Pot:
+    volumes = {"paint": 2e-5, "medium": 4e-5, "water": 1e-5, "others": 0.0}
+    line = Line("conditioner", [])
+    return Pot(mix_id=of.id, name=of.colour, role=Role.COLOUR, checks=tuple(checks), density_kg_m3=1100.0, volumes_m3=volumes, line=line)
+
+
+def test_equal_flow_is_found_by_readings_within_the_band():
+    mixes = [mix("foam", id=f"f{r}", recipes=r) for r in "abc"]
+    assert flow_gate.unlike(compared(mixes, drips(mixes, [0.060, 0.061, 0.074])), HouseRules()) is None  # 21 % farther: inside the band
+    apart = flow_gate.unlike(compared(mixes, drips(mixes, [0.060, 0.061, 0.020])), HouseRules())
+    assert (apart.recipes, apart.kind, apart.apart) == ("c", CheckKind.DRIP, pytest.approx(1 / 3))
+    strict = HouseRules(match_within=0.15)
+    assert flow_gate.unlike(compared(mixes, drips(mixes, [0.060, 0.061, 0.074])), strict).recipes == "c"
+    some = drips(mixes[:2], [0.060, 0.061])
+    assert (flow_gate.unlike(compared(mixes, some), HouseRules()).recipes, flow_gate.unlike(compared(mixes, some), HouseRules()).kind) == ("c", None)
+
+
+def test_unlike_grades_on_purpose_are_taken_out_before_flow_is_compared():
+    mixes = [mix("foam", id=f"f{r}", recipes=r) for r in "ab"]
+    grades = {"a": 2.0, "b": 4.0}
+    meant = (grade_viscosity_pa_s(2.0) / grade_viscosity_pa_s(4.0)) ** (1 / 3)  # a run goes as the viscosity to the power of -1/3
+    readings = drips(mixes, [0.060, 0.060 * meant])
+    assert flow_gate.unlike(compared(mixes, readings, grades), HouseRules()) is None
+    assert flow_gate.unlike(compared(mixes, readings), HouseRules()) is not None
+    alike = drips(mixes, [0.060, 0.060])
+    assert flow_gate.unlike(compared(mixes, alike, grades), HouseRules()) is not None
 
 
 def goal(*aims: Aim) -> Goal:

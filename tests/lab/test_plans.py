@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dribbet.lab.cup import composition, house_rules
-from dribbet.lab.paint.cautions import TORCH_AFTER_ALCOHOL, for_step
 from dribbet.lab.plan import amounts, confounding, design, layouts, planning
 from dribbet.records import BasePlan, Constants, DribbetError, Factor, Hazard, Kind, Level, Material, Role, Step, Technique, Weighing
+from dribbet.words.cautions import TORCH_AFTER_ALCOHOL, for_step
 from tests.made_up import CUP, NOON, ids, series
 
 

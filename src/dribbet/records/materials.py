@@ -45,7 +45,7 @@ class Opacity(StrEnum):
 
 
 class Hazard(StrEnum):
-    """What a material asks care for; the words stand in `lab.paint.cautions`."""
+    """What a material asks care for; the words stand in `words.cautions`."""
 
     FLAMMABLE = "flammable"
     DUST = "dust"

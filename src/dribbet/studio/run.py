@@ -160,8 +160,9 @@ class Run:
         return self.once(("station", panel.id, now), compute)
 
     def weight(self, panel: Panel, kind: PanelWeight) -> float | None:
-        """Latest weight of a panel in kg."""
-        mine = [w for w in self.panel_weighings if w.panel_id == panel.id and w.kind is kind and not w.taken_back]
+        """Latest weight of a panel in kg; pieces that share a sheet are weighed once, together."""
+        sheet = {p.id for p in self.together(panel)}
+        mine = [w for w in self.panel_weighings if w.panel_id in sheet and w.kind is kind and not w.taken_back]
         return mine[-1].mass_kg if mine else None
 
     def due_looks(self, now: datetime) -> list[DueLook]:

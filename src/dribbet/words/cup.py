@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 from dribbet.lab.cup import composition, house_mix, house_rules, parts
 from dribbet.lab.cup.recipe import WATER_KG_M3
-from dribbet.lab.paint import cautions, containers, costs, flow_scale, history, measures
+from dribbet.lab.paint import containers, costs, flow_scale, history, measures
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.records import BasePlan, Basis, DribbetError, Kind
 from dribbet.studio.learned import LEAST_READINGS
 from dribbet.studio.standing import cups
+from dribbet.words import cautions
 from dribbet.words.units import G_PER_OZ, NARROW, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:

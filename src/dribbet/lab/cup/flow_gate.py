@@ -1,54 +1,60 @@
-"""Equal flow must have been found by a check before anything is poured (domain: basis of a medium comparison, matching)."""
+"""Do the pots of one colour flow alike in all recipes: what a comparison at equal flow stands on (domain: basis of a comparison).
+
+Read, never estimated: each pot's own reading since its last addition, put as the run of a drip. Recipes that are thinned to unlike
+grades on purpose are compared after taking out what they were meant to differ by.
+"""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from statistics import median
 from typing import TYPE_CHECKING
 
-from dribbet.lab.paint import consistency
-from dribbet.lab.panel import progress
-from dribbet.records import Equal
+from dribbet.lab.cup import matching
+from dribbet.lab.plan.arm import grade_viscosity_pa_s
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.records import Check, Mix, Series
+    from dribbet.lab.cup.matching import Pot
+    from dribbet.records import CheckKind, HouseRules
 
 
-def not_yet(series: Series, mixes: Sequence[Mix], checks: Sequence[Check]) -> str:
-    """Why a series that is compared at equal flow may not be poured yet, in words; nothing where it may.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared:
+    """One pot of the colour, with the recipes it is for and the grade they are thinned to on purpose (0 where none is)."""
 
-    Every colour of every recipe needs a reading, and each colour's mixes must lie within the matching band of their
-    median: drips where all have one, else the seconds a mound holds, by grade.
+    pot: Pot
+    recipes: str
+    grade: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unlike:
+    """The pot that stands farthest from the others of its colour, or pots that nothing compares."""
+
+    colour: str
+    recipes: str
+    kind: CheckKind | None
+    """Reading that all were compared by; None where there is none that all have."""
+    apart: float = 1.0
+    """How many times as far as the others it runs."""
+
+
+def unlike(pots: Sequence[Compared], rules: HouseRules) -> Unlike | None:
+    """What bars a pour at equal flow among the pots of one colour; None where they flow alike within the band.
+
+    A run goes as the viscosity to the power of -1/3 (Huppert 1982), so a grade's own viscosity says how far its pot should run.
     """
-    if series.equal is not Equal.FLOW:
-        return ""
-    unread = [m for m in mixes if not progress.checked(m, checks)]
-    if unread:
-        first = unread[0]
-        more = f", and {len(unread) - 1} more" if len(unread) > 1 else ""
-        return f"This test compares recipes at equal flow, and {first.colour} of {' and '.join(first.recipes)} was not checked{more}. Check it first."
-    for colour in dict.fromkeys(m.colour for m in mixes):
-        apart = _apart([m for m in mixes if m.colour == colour], checks)
-        if apart:
-            return f"This test compares recipes at equal flow, but {colour} does not flow alike in them: {apart} Mend it on Check first."
-    return ""
-
-
-def _apart(mixes: Sequence[Mix], checks: Sequence[Check]) -> str:
-    if len(mixes) < 2:
-        return ""
-    runs = progress.drip_runs(mixes, checks)
-    if all(m.id in runs for m in mixes):
-        middle = median(runs.values())
-        out = [m for m in mixes if abs(runs[m.id] - middle) > consistency.MATCH_WITHIN * middle]
-        if out:
-            return f"the drip of {' and '.join(out[0].recipes)} ran {runs[out[0].id] * 1e3:.0f} mm, the others about {middle * 1e3:.0f} mm."
-        return ""
-    grades = {m.id: consistency.grade(s) for m in mixes if (s := progress.mound_s(m, checks)) is not None}
-    if len(grades) == len(mixes) and len(set(grades.values())) > 1:
-        low, high = min(grades.values()), max(grades.values())
-        return f"their mounds are of grade {low} to {high}."
-    if len(grades) < len(mixes):
-        return "some have a drip and others only a mound, which cannot be compared."
-    return ""
+    if len(pots) < 2:
+        return None
+    kind = matching.compared_by([c.pot for c in pots], rules)
+    read = {c.pot.mix_id: r[1] for c in pots if kind is not None and (r := matching.reading(c.pot, kind, rules)) is not None}
+    missing = next((c for c in pots if c.pot.mix_id not in read), None)
+    if missing is not None:
+        return Unlike(colour=missing.pot.name, recipes=missing.recipes, kind=None)
+    runs = {c.pot.mix_id: read[c.pot.mix_id] * (grade_viscosity_pa_s(c.grade) ** (1.0 / 3.0) if c.grade else 1.0) for c in pots}
+    middle = median(runs.values())
+    worst = max(pots, key=lambda c: abs(runs[c.pot.mix_id] / middle - 1.0))
+    apart = runs[worst.pot.mix_id] / middle
+    return Unlike(colour=worst.pot.name, recipes=worst.recipes, kind=kind, apart=apart) if abs(apart - 1.0) > rules.match_within else None

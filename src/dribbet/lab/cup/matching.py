@@ -28,6 +28,7 @@ MEAN_OF: Final = 3  # repeats of a reading that are averaged
 RING_SLIGHT, RING_CLEAR = 0.15, 0.4
 WIDE: Final = 1.6  # an interval whose upper end is this much above the middle: go in steps
 FIRST_STEP: Final = 0.6
+ANEW_FROM: Final = 0.5  # of the cup: who would add more than that to thicken it starts anew
 LEAST_RUN: Final = 1e-4  # of a drip, so that a set that does not run at all is too thick, not a division by nothing
 ASIDE: Final = (Role.BASE, Role.ACTIVATOR)
 """Not compared with the colours unless the person gave them an offset: a pillow is thick, an activator thin, by intention."""
@@ -47,6 +48,8 @@ class Pot:
     others_ln_m3: float = 0.0
     line: Line
     thinner: str = "water"
+    thinner_strength: float = 1.0
+    """Share of the thinner that thins: 1 for water, less for a house mix such as 9 water : 1 conditioner."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,6 +74,10 @@ class PotVerdict:
     hint: str = ""
     """What the stream says that no amount mends."""
     kept: bool = False
+    lumpy: bool = False
+    """Whether lumps were seen in its stream: it is not mixed through."""
+    anew: bool = False
+    """Whether thickening it would take more than half of what it holds: starting anew is less."""
     beside: str = ""
     """How a base or an activator stands to the colours."""
 
@@ -90,8 +97,8 @@ class SetVerdict:
 
     @property
     def matched(self) -> bool:
-        """Whether every pot is read, and good or kept."""
-        return self.kind is not None and not self.unread and all(p.kept or p.match is Match.GOOD for p in self.pots.values())
+        """Whether every pot is read, and good (without lumps) or kept."""
+        return self.kind is not None and not self.unread and all(p.kept or (p.match is Match.GOOD and not p.lumpy) for p in self.pots.values())
 
 
 def latest(checks: Sequence[Check], kind: CheckKind) -> tuple[float, float, int] | None:
@@ -109,7 +116,7 @@ def current(checks: Sequence[Check], added: Mapping[str, Weighing]) -> tuple[Che
     return tuple(c for c in checks if c.mix_id not in added or order(c) >= order(added[c.mix_id]))
 
 
-def _reading(pot: Pot, kind: CheckKind, rules: HouseRules) -> tuple[float, float] | None:
+def reading(pot: Pot, kind: CheckKind, rules: HouseRules) -> tuple[float, float] | None:
     """The pot's reading and the run it stands for, in m or in units of mu^(-1/3)."""
     found = latest(pot.checks, kind)
     if found is None:
@@ -128,7 +135,7 @@ def _reading(pot: Pot, kind: CheckKind, rules: HouseRules) -> tuple[float, float
 def compared_by(pots: Sequence[Pot], rules: HouseRules) -> CheckKind | None:
     """Kind of reading to compare by: the first in the person's order that all have, else the one that most have."""
     order = [k for k in rules.check_order if k in FLOWING]
-    counts = {k: sum(_reading(p, k, rules) is not None for p in pots) for k in order}
+    counts = {k: sum(reading(p, k, rules) is not None for p in pots) for k in order}
     whole = next((k for k in order if counts[k] == len(pots)), None)
     return whole or max((k for k in order if counts[k]), key=lambda k: counts[k], default=None)
 
@@ -149,7 +156,7 @@ def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:
     kind = compared_by(pots, rules)
     if kind is None:
         return SetVerdict(kind=None, pots={p.mix_id: _plain(p) for p in pots}, unread=tuple(p.name for p in pots))
-    read = {p.mix_id: r for p in pots if (r := _reading(p, kind, rules)) is not None}
+    read = {p.mix_id: r for p in pots if (r := reading(p, kind, rules)) is not None}
     runs = {p.mix_id: read[p.mix_id][1] / house_rules.offset(p.role, rules) for p in pots if p.mix_id in read}
     aside = {p.mix_id for p in pots if p.role in ASIDE and not any(o.role is p.role for o in rules.offsets)}
     compared = [run for mix_id, run in runs.items() if mix_id not in aside]
@@ -184,7 +191,11 @@ def _plain(pot: Pot) -> PotVerdict:
     ring = latest(pot.checks, CheckKind.RING)
     kept = _kept(pot)
     return PotVerdict(
-        ring=ring_words(ring[0]) if ring else "", hint=_stream_hint(pot), kept=kept is not None, reason=kept.note if kept is not None else ""
+        lumpy=_seen(pot) is Stream.LUMPS,
+        ring=ring_words(ring[0]) if ring else "",
+        hint=_stream_hint(pot),
+        kept=kept is not None,
+        reason=kept.note if kept is not None else "",
     )
 
 
@@ -192,16 +203,17 @@ def _kept(pot: Pot) -> Check | None:
     return next((c for c in reversed(pot.checks) if c.kind is CheckKind.KEPT and not c.taken_back), None)
 
 
-def _stream_hint(pot: Pot) -> str:
+def _seen(pot: Pot) -> Stream | None:
+    """What its stream did last."""
     last = next((c for c in reversed(pot.checks) if c.kind is CheckKind.STREAM and not c.taken_back), None)
-    if last is None:
-        return ""
-    said = list(Stream)[round(last.value)] if 0 <= last.value < len(Stream) else None
+    return list(Stream)[round(last.value)] if last is not None and 0 <= last.value < len(Stream) else None
+
+
+def _stream_hint(pot: Pot) -> str:
+    said = _seen(pot)
     if said is Stream.LUMPS:
         return "lumps: it is not mixed through, or a gel is in it. Stir to the bottom, or strain it"
-    if said is Stream.FOLDS:
-        return "it folds: far too thick to pour"
-    return ""
+    return "it folds: far too thick to pour" if said is Stream.FOLDS else ""
 
 
 def _verdict(pot: Pot, kind: CheckKind, read: tuple[float, float], apart: float, rules: HouseRules) -> PotVerdict:
@@ -223,8 +235,10 @@ def _verdict(pot: Pot, kind: CheckKind, read: tuple[float, float], apart: float,
             return replace(base, match=Match.GOOD, reason=why)
         estimate = pot.line.to_thin_m3(pot.volumes_m3, by, sd=sd, others_ln_m3=pot.others_ln_m3)
         outvoted = f"its ring asks for no thinner, but the {kind} comes first in your order" if cloudy else base.reason
-        return _with_amount(base, Match.TOO_THICK, pot.thinner, estimate, WATER_KG_M3, outvoted)
+        return _with_amount(base, Match.TOO_THICK, pot.thinner, estimate, WATER_KG_M3 / pot.thinner_strength, outvoted)
     estimate = pot.line.to_thicken_m3(pot.volumes_m3, by, sd=sd, others_ln_m3=pot.others_ln_m3)
+    if estimate.value > ANEW_FROM * math.fsum(pot.volumes_m3.values()):
+        return replace(base, match=Match.TOO_THIN, anew=True, rests_on=estimate)
     return _with_amount(base, Match.TOO_THIN, "paint", estimate, pot.density_kg_m3, base.reason)
 
 

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+import math
+from dataclasses import dataclass
+from enum import Enum, auto
+from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.cup import composition, house_rules, matching, resting
+from dribbet.lab.cup import composition, flow_gate, house_mix, house_rules, matching, resting
 from dribbet.lab.cup.matching import Pot, SetVerdict
-from dribbet.lab.paint import history
+from dribbet.lab.paint import flow_scale, history
 from dribbet.lab.paint.consistency import Match
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.arm import THINNERS
-from dribbet.records import MarkKind, order
+from dribbet.records import Equal, Factor, MarkKind, Role, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -21,6 +24,10 @@ if TYPE_CHECKING:
     from dribbet.records import Mix, MixMark, Panel, Weighing
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+
+
+THICKNESS: Final = (Factor.WATER_SHARE, Factor.RATIO, Factor.GRADE, Factor.MEDIUM, Factor.ALCOHOL, Factor.THIRD_LIQUID)
+"""Factors by which recipes are meant to differ in thickness, unless flow is made equal."""
 
 
 def groups(run: Run) -> list[str]:
@@ -61,6 +68,7 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
     volumes = composition.volumes_by_role(held, mix.colour, medium, run.shelf)
     others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
     plain: Mapping[str, float] = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")} | {"others": sum(others.values())}
+    thinner = arm.thinner if arm.thinner not in THINNERS else next((n for n in THINNERS if n in held), THINNERS[0])
     return Pot(
         mix_id=mix.id,
         name=mix.colour,
@@ -70,33 +78,134 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
         volumes_m3=plain,
         others_ln_m3=sum(v * starting_ln(n) for n, v in others.items()),
         line=desk.learned.line(mix.colour, medium),
-        thinner=next((n for n in THINNERS if n in held), THINNERS[0]),
+        thinner=thinner,
+        thinner_strength=house_mix.raw({thinner: 1.0}, run.shelf).get("water", 1.0) if thinner not in THINNERS else 1.0,
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """How the pots of one group stand: what Check says and what Pour asks before it begins. One truth for both."""
+
+    found: SetVerdict
+    outside: tuple[tuple[str, Match], ...] = ()
+    """Colours that are too thick or too thin for the way to pour, by their own readings."""
+    on_purpose: bool = False
+    """Whether thickness is what the series tests, so that being outside is meant."""
+    window: tuple[int, int] = (1, 5)
+    """Grades that the way to pour wants, or the one that the recipe is thinned to."""
+
+    @property
+    def lumpy(self) -> tuple[str, ...]:
+        """Ids of pots with lumps that nobody kept."""
+        return tuple(id_ for id_, p in self.found.pots.items() if p.lumpy and not p.kept)
+
+    @property
+    def ready(self) -> bool:
+        """Whether the set may be poured."""
+        return self.found.matched
+
+    @property
+    def alike(self) -> bool:
+        """Whether it is true that all flow alike and suit the way to pour."""
+        return self.ready and not self.outside and all(p.match is Match.GOOD for p in self.found.pots.values())
+
+
 def verdict(desk: Desk, run: Run, group: str) -> SetVerdict:
+    """How the pots of a group stand to each other."""
+    return standing(desk, run, group).found
+
+
+def standing(desk: Desk, run: Run, group: str) -> Standing:
     """How the pots of a group stand; computed once until something changes."""
-    return run.once(("set", group, desk.revision), lambda: matching.judge([pot_of(desk, run, m) for m in cups(run, group)], desk.rules))
+
+    def compute() -> Standing:
+        mine, rules = cups(run, group), desk.rules
+        pots = [pot_of(desk, run, m) for m in mine]
+        arm = next(a for a in run.arms if a.letter == group[0])
+        grade = arm.held.grade
+        window = (math.floor(grade), math.ceil(grade)) if grade else house_rules.window(arm.technique, rules)
+        outside = []
+        for mix, pot in zip(mine, pots, strict=True):
+            pa_s = history.viscosity_of(mix, run.checks, pot.density_kg_m3, rules)
+            if pa_s is None or pot.role is not Role.COLOUR:
+                continue
+            stands = house_rules.grade_of(pa_s * flow_scale.MOUND_S_PER_PA_S, rules)
+            if not window[0] <= stands <= window[1]:
+                outside.append((mix.colour, Match.TOO_THIN if stands < window[0] else Match.TOO_THICK))
+        meant = any(v.factor in THICKNESS for v in run.series.varied)
+        return Standing(found=matching.judge(pots, rules), outside=tuple(outside), on_purpose=meant, window=window)
+
+    return run.once(("set", group, desk.revision), compute)
 
 
-def not_yet(desk: Desk, run: Run, panel: Panel) -> str:
-    """Why a panel may not be poured yet, in words; nothing where its set is matched, or was kept as it is."""
+class Fault(Enum):
+    """Why a panel may not be poured yet."""
+
+    UNREAD = auto()
+    APART = auto()
+    LUMPY = auto()
+    UNEQUAL_UNREAD = auto()
+    UNEQUAL = auto()
+    INCOMPARABLE = auto()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hold:
+    """What bars a pour, and which pot it is about."""
+
+    fault: Fault
+    colour: str
+    more: int = 0
+    """Further pots of which the same is so."""
+    recipes: str = ""
+    match: Match | None = None
+    apart: float = 1.0
+
+
+def held_back(desk: Desk, run: Run, panel: Panel) -> Hold | None:
+    """What bars pouring a panel; None where its set is matched or kept, and flows as the comparison asks."""
+    return _unequal(desk, run) or _own_set(desk, run, panel)
+
+
+def _own_set(desk: Desk, run: Run, panel: Panel) -> Hold | None:
     group = next((g for g in groups(run) if panel.recipe in letters(g) and block_of(g) in (0, panel.block)), None)
     mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
     if group is None or not mine or not all(m.done for m in mine):
-        return ""  # what is not mixed here is poured from elsewhere: that is said on Mix
+        return None  # what is not mixed here is poured from elsewhere: that is said on Mix
     unread = [m.colour for m in mine if not progress.checked(m, run.checks)]
     if unread:
-        more = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
-        return (
-            f"{unread[0][:1].upper()}{unread[0][1:]}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is."
-        )
-    found = verdict(desk, run, group)
-    out = [m.colour for m in mine if (p := found.pots.get(m.id)) is not None and not p.kept and p.match not in (None, Match.GOOD)]
+        return Hold(fault=Fault.UNREAD, colour=unread[0], more=len(unread) - 1)
+    stands = standing(desk, run, group)
+    lumpy = [m.colour for m in mine if m.id in stands.lumpy]
+    if lumpy:
+        return Hold(fault=Fault.LUMPY, colour=lumpy[0], more=len(lumpy) - 1)
+    out = [m for m in mine if (p := stands.found.pots.get(m.id)) is not None and not p.kept and p.match not in (None, Match.GOOD)]
     if out:
-        word = found.pots[next(m.id for m in mine if m.colour == out[0])].match
-        return f"{out[0][:1].upper()}{out[0][1:]} is {word} for the others. Mend it on Check, or keep it there as it is: the reason is stored."
-    return ""
+        return Hold(fault=Fault.APART, colour=out[0].colour, more=len(out) - 1, match=stands.found.pots[out[0].id].match)
+    return None
+
+
+def _unequal(desk: Desk, run: Run) -> Hold | None:
+    """What bars a series that is compared at equal flow, colour by colour over all its recipes."""
+    if run.series.equal is not Equal.FLOW:
+        return None
+    unread = [m for m in run.mixes if not progress.checked(m, run.checks)]
+    if unread:
+        return Hold(fault=Fault.UNEQUAL_UNREAD, colour=unread[0].colour, recipes=unread[0].recipes, more=len(unread) - 1)
+    graded = run.series.varies(Factor.GRADE)
+    arms = {a.letter: a for a in run.arms}
+    for colour in dict.fromkeys(m.colour for m in run.mixes):
+        mine = [
+            flow_gate.Compared(pot=pot_of(desk, run, m), recipes=m.recipes, grade=arms[m.recipes[0]].held.grade if graded else 0.0)
+            for m in run.mixes
+            if m.colour == colour
+        ]
+        found = flow_gate.unlike(mine, desk.rules)
+        if found is not None:
+            fault = Fault.UNEQUAL if found.kind is not None else Fault.INCOMPARABLE
+            return Hold(fault=fault, colour=colour, recipes=found.recipes, apart=found.apart)
+    return None
 
 
 def rest_of(desk: Desk, run: Run, mix: Mix) -> Rest | None:

@@ -11,7 +11,7 @@ from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.lab.cup import bottles, composition, house_rules
 from dribbet.lab.cup.recipe import DENSITY_BY_WORD
-from dribbet.lab.paint import cautions, containers, costs, experience, flow_scale
+from dribbet.lab.paint import containers, costs, experience, flow_scale
 from dribbet.lab.paint.learning import start_ratio
 from dribbet.notebook.store import new_id
 from dribbet.records import (
@@ -26,6 +26,7 @@ from dribbet.records import (
     Opacity,
     Response,
 )
+from dribbet.words import cautions
 from dribbet.words.units import count_text, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:

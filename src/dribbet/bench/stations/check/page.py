@@ -36,6 +36,8 @@ class CheckPage(Page):
         self.presenter = CheckPresenter(desk)
         self.view = CheckView("")
         self.more = False
+        self.adding = False
+        """Whether the grams of a correction are asked for."""
         row = QHBoxLayout()
         row.setSpacing(34)
         left = QVBoxLayout()
@@ -112,9 +114,9 @@ class CheckPage(Page):
             return
         self.lanes.show_card(v.card)
         self.tests.show_tests(v.tests)
-        self.typed.setPlaceholderText(v.field_hint)
-        self.typed.setVisible(bool(v.field_hint))
-        self.typed_note.say(v.field_note)
+        self.typed.setPlaceholderText("grams" if self.adding else v.field_hint)
+        self.typed.setVisible(bool(v.field_hint) or self.adding)
+        self.typed_note.say("What did you really add? Enter logs it as it stands; Esc leaves it." if self.adding else v.field_note)
         told = [TestView(str(i), f"{i}  {words}", False) for i, words in enumerate(v.streams, 1)]
         for line, some in zip(self.streams, (told[:3], told[3:]), strict=True):
             line.show_tests(tuple(some))
@@ -131,7 +133,7 @@ class CheckPage(Page):
         self.read_head.setVisible(bool(read))
         self.read_words.say("\n".join(read))
         self.remarks(self.cautions, [Remark("", words, Weight.CAUTION) for words in v.cautions[: 1 if self.low else 3]], 15)
-        self.keys(self._more_keys() if self.more else self._keys())
+        self.keys(self._adding_keys() if self.adding else self._more_keys() if self.more else self._keys())
         for key, act in self._more_keys()[1:]:  # what stands under More works without it, too
             self.actions.setdefault(key.cap.lower(), act)
         self.actions["m"] = self._mound if self._timing_with_m() else self._more  # the key that started the stopwatch stops it too
@@ -164,13 +166,16 @@ class CheckPage(Page):
             words = "Drip again" if self.presenter.test is CheckKind.DRIP else "Read again"
             offered.append((Key("D", words), self.presenter.drip_again))
         if v.fix:
-            offered.append((Key("W", v.fix), self.presenter.log_fix))
+            offered.append((Key("W", v.fix), self._ask_added))
         if v.can_keep:
             offered.append((Key("K", "Keep it" if self.narrow else "Keep as it is"), self.presenter.keep_as_it_is))
         if not v.fix:
             offered.append((Key("C", "Read a card"), self._card))
         offered.append((Key("O", "More"), self._more))
         return offered
+
+    def _adding_keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        return [(Key("Enter", "Log what went in"), self._typed), (Key("Esc", "Leave it"), self._leave_adding)]
 
     def _more_keys(self) -> list[tuple[Key, Callable[[], object]]]:
         offered: list[tuple[Key, Callable[[], object]]] = [
@@ -197,9 +202,28 @@ class CheckPage(Page):
         self.presenter.time_mound(time.monotonic())
         self.refresh()
 
+    def _ask_added(self) -> None:
+        """What was really added, beginning with what was advised."""
+        advised = self.presenter.fix_grams()
+        self.adding = True
+        self.refresh()
+        self.typed.setText(advised)
+        self.typed.setFocus()
+        self.typed.selectAll()
+
+    def _leave_adding(self) -> None:
+        self.adding = False
+        self.typed.clear()
+        self.refresh()
+
     def _typed(self) -> None:
         def take() -> None:
-            self.presenter.type_reading(self.typed.text())
+            text = self.typed.text()
+            if self.adding:
+                self.adding = False
+                self.presenter.log_typed(text)
+            else:
+                self.presenter.type_reading(text)
             self.typed.clear()
 
         self.attempt(take)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
@@ -11,12 +10,13 @@ from dribbet.bench.parts.drip_lanes import Card, Lane
 from dribbet.bench.stations.check import side
 from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.lab.cup import composition
-from dribbet.lab.paint import flow_scale
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
-from dribbet.notebook.store import new_id
-from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream, Weighing
+from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream
+from dribbet.studio.acts.checking import Checking
+from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import pots as pot_words
 from dribbet.words.units import figure, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from dribbet.records import Material, Report
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+    from dribbet.studio.standing.pots import Standing
 
 KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
 LONGEST_RUN_MM: Final = 300.0
@@ -37,6 +38,7 @@ class CheckPresenter:
 
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
+        self.acts = Checking(desk)
         self.hand: int | None = None
         self.test = CheckKind.DRIP
         self.cup = str(FlowCup.ISO_4MM)
@@ -76,8 +78,9 @@ class CheckPresenter:
         group = self.group(run) if run is not None else None
         if run is None or group is None:
             return CheckView(sentence="No cup is mixed yet. Mix the first recipe, then check it here.", empty=True)
-        cups, found = self.cups(run, group), flow_set.verdict(self.desk, run, group)
-        outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id])]
+        cups, stands = self.cups(run, group), flow_set.standing(self.desk, run, group)
+        found = stands.found
+        outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id]) or m.id in stands.lumpy]
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
         shelf = {m.key: m for m in run.shelf}
@@ -90,7 +93,7 @@ class CheckPresenter:
         ways, pots, ways_note = side.ways(self.desk, run, cups, shelf)
         hint, note = self._field(run, cups)
         return CheckView(
-            sentence=self._sentence(cups, found, outs),
+            sentence=self._sentence(cups, stands, outs, str(arm.technique)),
             note=f"{codes}, {percent(arm.water_share)} water. {self._how(found)}",
             card=self._card(cups, found, shelf),
             tests=self._tests(run, cups),
@@ -107,7 +110,7 @@ class CheckPresenter:
             cautions=tuple(cautions),
             fix=fix,
             fix_note=fix_note,
-            can_keep=self.hand is not None and _is_out(found.pots[cups[self.hand].id]),
+            can_keep=self.hand is not None and (_is_out(found.pots[cups[self.hand].id]) or cups[self.hand].id in stands.lumpy),
             matched=found.matched,
             groups=tuple(self.groups(run)),
             more=any(not self._done(run, g) for g in self.groups(run) if g != group),
@@ -115,7 +118,8 @@ class CheckPresenter:
             streams=tuple(str(s) for s in Stream) if self.test is CheckKind.STREAM else (),
         )
 
-    def _sentence(self, cups: list[Mix], found: SetVerdict, outs: list[int]) -> str:
+    def _sentence(self, cups: list[Mix], stands: Standing, outs: list[int], technique: str) -> str:
+        found, units = stands.found, units_of(self.desk)
         if found.kind is None or found.unread:
             first = found.unread[0] if found.unread else cups[0].colour
             if found.kind is None or len(found.unread) == len(cups):
@@ -123,13 +127,21 @@ class CheckPresenter:
             verb = {CheckKind.DRIP: "Drip", CheckKind.MOUND: "Time a mound of", CheckKind.FLOW_CUP: "Run", CheckKind.SLUMP: "Set down"}[found.kind]
             tail = " through the cup" if found.kind is CheckKind.FLOW_CUP else ""
             return f"{verb} {first}{tail} next."
-        if outs:
+        apart = [i for i in outs if _is_out(found.pots[cups[i].id])]
+        if apart:
+            outs = apart
             words = [found.pots[cups[i].id].match for i in outs]
             what = str(words[0]) if all(w is words[0] for w in words) else "out"
             return f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what}."
+        lumpy = [units.called(m.colour) for m in cups if m.id in stands.lumpy]
+        if lumpy:
+            return f"{listed(lumpy).capitalize()} {'has' if len(lumpy) == 1 else 'have'} lumps. Stir to the bottom or strain, then look again."
         kept = [m.colour for m in cups if found.pots[m.id].kept and found.pots[m.id].match is not Match.GOOD]
         if kept:
-            return f"{listed(kept).capitalize()} stays as it is. The others flow alike."
+            rest = "" if stands.outside else " The others flow alike."
+            return f"{listed(kept).capitalize()} stays as it is.{rest}"
+        if stands.outside:
+            return f"The colours match each other. {pot_words.suits(stands, technique, units)}"
         return "All colours flow alike. Pour when you are ready."
 
     def _how(self, found: SetVerdict) -> str:
@@ -229,6 +241,10 @@ class CheckPresenter:
             return "", "", cautions
         mix = cups[self.hand]
         v = found.pots[mix.id]
+        if v.anew and not v.kept:
+            name = mix.colour[:1].upper() + mix.colour[1:]
+            told = "thickening it would take more than half of what it holds. Start it anew on Mix (M, N) with less water, or keep it as it is."
+            return "", f"\x02{name}:\x03 {told}", cautions
         if not _is_out(v) or not v.add:
             return "", "", cautions
         units = units_of(self.desk)
@@ -242,7 +258,7 @@ class CheckPresenter:
             )
             whole = f"{units.mass_text(v.low_kg)} to {units.mass_text(v.high_kg)} in all, {rests}."
             steps = f" Begin with {units.mass_text(v.first_kg)} and check again." if v.first_kg < v.amount_kg * 0.99 else ""
-            note = f"\x02{mix.colour[:1].upper()}{mix.colour[1:]}:\x03 {whole}{steps}"
+            note = f"\x02{mix.colour[:1].upper()}{mix.colour[1:]}:\x03 {whole}{steps}{self._room(run, mix, v)}"
         if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
@@ -254,6 +270,19 @@ class CheckPresenter:
                     f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}.",
                 )
         return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions
+
+    def _room(self, run: Run, mix: Mix, v: PotVerdict) -> str:
+        """What there is to mind when it goes in: a cup that would run over, a powder that must be wetted first."""
+        units = units_of(self.desk)
+        total = sum(self.held(run, mix).values())
+        said = ""
+        room = cup_standing.capacity_kg(self.desk, mix) - total
+        if total and v.amount_kg > room > 0.0:
+            said += f" The cup holds {units.mass_text(room)} more: take a larger one, or pour some off first."
+        paint = next((m for m in run.shelf if m.key == mix.colour), None)
+        if v.add == "paint" and paint is not None and paint.is_powder:
+            said += " Work the powder into a little medium first, to a paste without dry crumbs."
+        return said
 
     # ------------------------------------------------------------ what a press does
 
@@ -309,13 +338,7 @@ class CheckPresenter:
     def keep(self, mix_id: str, kind: CheckKind, value: float, source: str, *, tool: str = "", seconds: float = 0.0, note: str = "") -> None:
         """Keep one reading."""
         self._stay()
-        made = Check(
-            id=new_id(), mix_id=mix_id, kind=kind, value=value, at=self.desk.now(), source=source, tool=tool, seconds=seconds, note=note,
-            celsius=self.desk.need_run().series.constants.room_c if kind is CheckKind.FLOW_CUP else None,
-        )  # fmt: skip
-        self.desk.notebook.add(made)
-        self.desk.changed()
-        self._store_reason(made)
+        self._store_reason(self.acts.keep(mix_id, kind, value, source, tool=tool, seconds=seconds, note=note))
 
     def _store_reason(self, made: Check) -> None:
         """A check that was outvoted by another keeps the reason with its reading."""
@@ -323,13 +346,10 @@ class CheckPresenter:
         group = self.group(run)
         found = flow_set.verdict(self.desk, run, group).pots.get(made.mix_id) if group else None
         if found is not None and found.reason and not found.kept and not made.note:
-            self.desk.notebook.replace(replace(made, note=found.reason))
-            self.desk.changed()
+            self.acts.explain(made, found.reason)
 
     def _keep_cup(self, mix_id: str, seconds: float, source: str) -> None:
-        """Keep a flow cup's time; one outside the cup's range is refused with the range."""
-        probe = Check(id="", mix_id=mix_id, kind=CheckKind.FLOW_CUP, value=seconds, at=self.desk.now(), tool=self.cup)
-        flow_scale.viscosity_pa_s(probe, density_kg_m3=1.0, rules=self.desk.rules)
+        """Keep a flow cup's time."""
         self.keep(mix_id, CheckKind.FLOW_CUP, seconds, source, tool=self.cup)
 
     def type_reading(self, text: str) -> None:
@@ -445,27 +465,33 @@ class CheckPresenter:
         run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
-        if len(runs) != len(cups):
-            raise DribbetError(
-                f"The card shows {len(runs)} drips, this recipe has {len(cups)} colours. Drip one of each, left to right in the order of the cup."
-            )
         self._stay()
-        seconds = self.desk.rules.drip_seconds + later_s
-        later = timedelta(seconds=later_s)
-        made = [
-            Check(id=new_id(), mix_id=m.id, kind=CheckKind.DRIP, value=v, at=self.desk.now() + later, source="photo", seconds=seconds)
-            for m, v in zip(cups, runs, strict=True)
-        ]
-        self.desk.notebook.add(*made)
-        self.desk.changed()
+        self.acts.keep_card(cups, runs, timedelta(seconds=later_s))
 
     def take_cards(self, cards: list[tuple[float, list[float]]]) -> None:
         """One card, or the same card twice: the second photo gives the speed."""
         for later_s, runs in cards:
             self.take_card(runs, later_s)
 
-    def log_fix(self) -> None:
-        """Log the correction in hand as a weighing; that colour must be checked again."""
+    def fix_grams(self) -> str:
+        """What is advised, as the field shows it for typing what was really added."""
+        run = self.desk.need_run()
+        group = self.group(run)
+        cups = self.cups(run, group) if group else []
+        if self.hand is None or self.hand >= len(cups) or group is None:
+            raise DribbetError("No colour is in hand. Touch one on the card.")
+        return units_of(self.desk).mass_figure(flow_set.verdict(self.desk, run, group).pots[cups[self.hand].id].first_kg)
+
+    def log_typed(self, text: str) -> None:
+        """Log what was really added, as it was typed."""
+        try:
+            kg = units_of(self.desk).mass_kg(text)
+        except ValueError:
+            raise DribbetError(f"“{text}” is no weight. Type the grams that you added.") from None
+        self.log_fix(kg)
+
+    def log_fix(self, really_kg: float | None = None) -> None:
+        """Log the correction in hand as a weighing, with what was really added; that colour must be checked again."""
         run = self.desk.need_run()
         group = self.group(run)
         cups = self.cups(run, group) if group else []
@@ -476,11 +502,9 @@ class CheckPresenter:
         if not _is_out(v) or not v.add:
             raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
         name = v.add if v.add != "paint" else mix.colour
-        added = round(v.first_kg * 1e4) / 1e4
-        self.desk.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=name, mass_kg=added, at=self.desk.now(), source="correction"))
         self.hand = None
         self._stay()
-        self.desk.changed()
+        self.acts.correct(mix, name, v.first_kg if really_kg is None else really_kg)
 
     def keep_as_it_is(self, why: str = "") -> None:
         """Keep the pot in hand although it is out; the decision is stored with its reason."""
@@ -504,11 +528,10 @@ class CheckPresenter:
         if self.hand is None or self.hand >= len(cups):
             raise DribbetError("Touch the colour to drip again on the card.")
         kinds = (CheckKind.DRIP, CheckKind.KEPT) if self.test is CheckKind.DRIP else (self.test, CheckKind.KEPT)
-        old = [c for c in run.checks if c.mix_id == cups[self.hand].id and c.kind in kinds]
-        self.desk.notebook.replace(*[replace(c, taken_back=True) for c in old])
-        self.desk.changed()
+        self.acts.forget(cups[self.hand], kinds)
 
     def choose(self, i: int) -> None:
+        """Take a colour in hand."""
         self.hand = i
         self.desk.changed()
 
@@ -521,6 +544,7 @@ class CheckPresenter:
         self.desk.changed()
 
     def next_group(self) -> None:
+        """Another recipe."""
         run = self.desk.need_run()
         known, now = self.groups(run), self.group(run)
         if known and now is not None:

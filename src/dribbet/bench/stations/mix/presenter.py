@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
 from dribbet.lab.cup import additions, composition, resting
-from dribbet.lab.paint import cautions, measures
+from dribbet.lab.paint import measures
 from dribbet.records import (
     TAKEN_OUT,
     DribbetError,
@@ -23,6 +23,7 @@ from dribbet.records import (
 )
 from dribbet.studio.acts.mixing import Mixing
 from dribbet.studio.standing import cups, pots
+from dribbet.words import cautions
 from dribbet.words import cup as cup_words
 from dribbet.words.units import NARROW, Units, clock_text, count_text, figure, listed, percent, units_of
 

@@ -6,13 +6,14 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
-from dribbet.lab.cup import additions, batches, composition, flow_gate
-from dribbet.lab.paint import cautions
+from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
-from dribbet.studio.standing import pots as flow_set
+from dribbet.studio.standing import pots
+from dribbet.words import cautions
+from dribbet.words import pots as pot_words
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
@@ -193,7 +194,7 @@ class PourPresenter:
         flagged = batches.contaminated_panels([panel], mine, run.marks)
         if flagged:
             return f"{panel.code} may hold a trace of another cup ({next(iter(flagged.values()))})."
-        resting = [(m, left) for m in mine if (left := flow_set.rest_left_s(self.desk, run, m, now)) > 0.0]
+        resting = [(m, left) for m in mine if (left := pots.rest_left_s(self.desk, run, m, now)) > 0.0]
         if resting:
             mix, left = max(resting, key=lambda x: x[1])
             return f"Bubbles are still in {mix.colour}: {clock_text(left)} of rest to go. Pour earlier, and they rise on the panel."
@@ -276,8 +277,9 @@ class PourPresenter:
             self.desk.take("pour", "")
             self.desk.changed()
             return
-        if not marks and (why := flow_gate.not_yet(run.series, run.mixes, run.checks) or flow_set.not_yet(self.desk, run, panel)):
-            raise DribbetError(why)
+        hold = pots.held_back(self.desk, run, panel) if not marks else None
+        if hold is not None:
+            raise DribbetError(pot_words.held_back(hold, units_of(self.desk)))
         with self.desk.notebook.transaction():
             if not marks:
                 self._lock_prediction(run, now)
