@@ -567,9 +567,10 @@ def test_drops_are_told_when_all_is_in(desk):
     mix = MixPresenter(desk)
     dosed = next(m for m in desk.need_run().mixes if m.drops)
     mix.acts.choose(dosed.id)
-    while "drops" not in mix.view().add_name:
+    while not mix.view().drops:
         weigh(mix) if not mix.view().act else mix.acts.acted()
-    assert mix.view().add_name == f"Add {dosed.drops} drops of belt silicone"
+    assert mix.view().add_name == f"Add {dosed.drops} drop of belt silicone"
+    assert (dosed.drops, mix.view().one_key) == (1, "1 drop is in")
     assert "slippery" in mix.view().caution
     mix.acts.count_drops()
     assert mix.view().act == "Stir the drops in"

@@ -50,6 +50,7 @@ CHOICES: Final = {
     "base": "Base is of",
     "third_liquid": "Thinner",
     "drops_by": "Where drops do not come out whole",
+    "thinned": "Water goes in",
 }
 TEXTS: Final = {
     "finish": "Finish of the paint",

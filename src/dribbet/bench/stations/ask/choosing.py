@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.records import BasePlan, BlockBy, DribbetError, DropsBy, Equal, Factor, Outline, Response, Series, Technique, Wanted
+from dribbet.records import BasePlan, BlockBy, Dosage, DribbetError, DropsBy, Equal, Factor, Outline, Response, Series, Technique, Wanted
 from dribbet.studio.acts import asking
 from dribbet.words import held, levels
 from dribbet.words.question import names_on
@@ -56,6 +56,7 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
         "outline": lambda: asking.hold(series, outline=Outline(value)),
         "technique": lambda: asking.hold(series, technique=Technique(value)),
         "drops_by": lambda: asking.hold(series, drops_by=DropsBy(value)),
+        "thinned": lambda: asking.hold(series, thinned=Dosage(value)),
         "medium": lambda: asking.hold(series, medium=value),
         "base": lambda: asking.hold(series, base=value),
         "third_liquid": lambda: asking.hold(series, third_liquid=value),

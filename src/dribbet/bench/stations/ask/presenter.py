@@ -18,6 +18,7 @@ from dribbet.notebook.store import new_id
 from dribbet.records import (
     BasePlan,
     Design,
+    Dosage,
     DribbetError,
     DropsBy,
     Equal,
@@ -56,7 +57,7 @@ ANY_PLACES: Final = 1000  # on a rack that nobody counted
 USUAL_SITTING_H: Final = 4.0  # for the day plan, until somebody says
 HELD_ORDER: Final = (
     "cup", "asked", "size_mm", "outline", "sides", "support", "poured", "from_size", "technique", "dwell", "tilt", "torch",
-    "heat_after", "rounds", "medium", "ratio", "colour_parts", "water", "third_liquid", "water_source", "grade", "alcohol", "strength",
+    "heat_after", "rounds", "medium", "ratio", "colour_parts", "water", "thinned", "third_liquid", "water_source", "grade", "alcohol", "strength",
     "craze", "anti_craze", "shimmer_parts", "drops", "silicone", "silicone_in", "drops_by", "finish", "film", "base_plan", "base", "base_sheen",
     "base_m", "base_water", "base_craze", "activator", "activator_kg",
     "rest", "loss", "reserve", "strip", "room", "damp", "have_panels", "rack_slots", "sitting_h",
@@ -352,6 +353,7 @@ class AskPresenter:
             "base_plan": tuple(BasePlan),
             "outline": tuple(Outline),
             "drops_by": tuple(DropsBy),
+            "thinned": tuple(Dosage),
             "medium": names.mediums,
             "base": names.bases or (s.constants.base,),
             "third_liquid": names.of(Factor.THIRD_LIQUID),

@@ -185,7 +185,7 @@ class MixPage(Page):
         weighing = not v.finished and not v.act
         self.typed.setVisible(weighing or self._asking is not None)
         unit = "grams" if units_of(self.desk).mass == "g" else "ounces"
-        self.typed.setPlaceholderText(self._asking_for if self._asking is not None else f"or type {unit}")
+        self.typed.setPlaceholderText(self._asking_for if self._asking is not None else "or type how many" if v.drops else f"or type {unit}")
         practice = isinstance(self.desk.scale, SimulatedScale)
         note = "" if self.desk.scale is None else "Practice scale: D pours, D again stops." if practice else self.desk.scale.name
         asked = {
@@ -193,7 +193,7 @@ class MixPage(Page):
             CODE: "Type or scan the code on its label; it is checked before it is poured.",
             PAINT: "How much paint of this colour is there? The cup's plan follows it.",
         }
-        self.typed_note.say(asked[self._asking_for] if self._asking is not None else note if weighing else "")
+        self.typed_note.say(asked[self._asking_for] if self._asking is not None else (v.how or note) if weighing else "")
 
     def _part_of_sheet(self, *, ledger: bool) -> None:
         for part in (self.pour_at, self.pour_at_note, self.batch_area):
@@ -255,6 +255,10 @@ class MixPage(Page):
             self.now.say(v.add_name, v.add_hint, "rests" if left > 0 else "", clock_text(left) if left > 0 else "")
         elif v.act:
             self.now.say(v.add_name, v.add_hint, "", "")
+        elif v.drops:
+            self.now.say(v.add_name, v.add_hint, "count", str(v.drops))
+        elif v.by_eye:
+            self.now.say(v.add_name, v.add_hint, "so far" if v.eye_begun else "", v.eye_share if v.eye_begun else "")
         else:
             live = v.already_kg + added
             left = live - v.target_kg if v.taking_out else v.target_kg - live

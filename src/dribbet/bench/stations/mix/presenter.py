@@ -131,11 +131,14 @@ class MixPresenter:
             what, made = count_text(mix.drops, "drop"), ""
             if mix.drop_share < 1.0:
                 what = count_text(mix.drops, "diluted drop")
-                made = f"1 part in {1.0 / mix.drop_share - 1.0:.0f} of {units.called(self._diluent(mix))}; "
+                made = f"Made up of 1 part in {1.0 / mix.drop_share - 1.0:.0f} of {units.called(self._diluent(mix))}. "
             are = "is" if mix.drops == 1 else "are"
-            hint = f"{made}gloves on; count them, type another number if more or fewer fell"
+            how = f"{made}Count them; type the number if more or fewer fell."
             one = f"{count_text(mix.drops, 'drop')} {are} in"
-            return replace(base, add_name=f"Add {what} of {name}", add_hint=hint, target_kg=target, drops=mix.drops, one_key=one)
+            add = f"Add {what} of {name}"
+            return replace(
+                base, add_name=add, add_hint="gloves on; let them fall one by one", target_kg=target, drops=mix.drops, one_key=one, how=how
+            )
         if now.by_eye:
             return self._by_eye(base, now, units, kg)
         hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
@@ -157,11 +160,11 @@ class MixPresenter:
         """Water step by step: add a little, stir, look at the thread; then another step, or it looks right."""
         inside = now.held.get("water", 0.0)
         share = inside / now.total if now.total else 0.0
-        so_far = f"{units.mass_text(inside)} in, {percent(share, 1)}" if inside else "none in yet"
-        about = f"about {units.mass_text(kg)} {'in all, by the plan' if not inside else 'more is a step'}"
+        step = units.mass_text(kg)
+        how = f"{units.mass_text(inside)} are in; a step more is about {step}." if inside else f"By the plan about {step} in all: begin with less."
         return replace(
-            base, add_name="Thin it by eye", add_hint=f"a little, stir, let a thread run; {so_far}; {about}", target_kg=base.already_kg + kg,
-            one_key="It looks right" if inside else "Weigh this step in", by_eye=True, eye_begun=inside > 0.0,
+            base, add_name="Thin it by eye", add_hint="a little, stir, let a thread run", target_kg=base.already_kg + kg, by_eye=True,
+            one_key="It looks right" if inside else "Weigh this step in", eye_begun=inside > 0.0, eye_share=percent(share, 1), how=how,
         )  # fmt: skip
 
     def _all_in(self, base: MixView, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> MixView:
@@ -225,7 +228,9 @@ class MixPresenter:
         names = {n for n, _ in made}
         for i, (name, kg) in enumerate(now.left):
             words = units.called(name) + (" again" if name in names else "")
-            drawn.append(Slice(words, units.mass_text(kg), kg, _hex(name, shelf), "now" if i == 0 and not now.acts else "planned"))
+            small = kg < STEP_KG
+            text = f"{kg * 1e6:.0f}{NARROW}mg" if small else units.mass_text(kg)
+            drawn.append(Slice(words, text, kg, _hex(name, shelf), "now" if i == 0 and not now.acts else "planned"))
         return tuple(drawn)
 
     def _with_repair(self, view: MixView, mix: Mix, now: Filling, units: Units) -> MixView:

@@ -96,6 +96,10 @@ class MixView:
     by_eye: bool = False
     """Whether water goes in step by step until it looks right."""
     eye_begun: bool = False
+    eye_share: str = ""
+    """Water in the cup by now."""
+    how: str = ""
+    """How it is done, where the strip has no room for it."""
     is_covered: bool = False
     finished: bool = False
     done: bool = False
