@@ -70,7 +70,6 @@ def test_every_line_of_a_card_can_be_changed_and_is_kept(desk, shelf):
         ("price", "dear", "no price"),
         ("opened_at", "soon", "no day"),
         ("name", "foam", "on the shelf already"),
-        ("name", "other", "is part of"),
         ("volume_solids", "140", "between 0 and 100"),
         ("made_of", "glue", "no amount"),
         ("made_of", "jam 20", "no jam on the shelf"),

@@ -1,0 +1,1 @@
+"""Tests of the room of the same name."""
