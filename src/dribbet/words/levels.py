@@ -291,9 +291,8 @@ def _by_container(factor: Factor, word: str, names: Names) -> Level:
         told = dict(names.called)
         some = f"{', '.join(told.get(k, k) for k in fit)} are {said}" if fit else f"no card on Shelf says {said}"
         what = "base" if behind is Factor.BASE_PAINT else "paint"
-        raise DribbetError(
-            f"Which {what} is {said}? {some[:1].upper()}{some[1:]}. Type it with its {what}: {said} = {', '.join(names.said(behind)[:1])}."
-        )
+        such = told.get(fit[0], fit[0]) if fit else ", ".join(names.said(behind)[:1])
+        raise DribbetError(f"Which {what} is {said}? {some[:1].upper()}{some[1:]}. Type it with its {what}: {said} = {such}.")
     return Level(name=said, brings=((behind, Level(name=fit[0])),))
 
 
