@@ -84,7 +84,7 @@ class Guard(QObject):
         self._telling = False
         self._waits = False
         """Whether an error waits to be told: one press may raise it at every widget that it passes."""
-        self._heard.connect(self._tell, Qt.ConnectionType.QueuedConnection)
+        self._heard.connect(self._tell, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]  # the stubs know one argument only
         self._before: tuple[object, object] | None = None
 
     def stand(self) -> None:

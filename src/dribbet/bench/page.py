@@ -55,7 +55,7 @@ class Page(QWidget):
     def __init__(self, desk: Desk, jobs: Jobs, *, column: bool = False) -> None:
         super().__init__()
         self.desk, self.jobs = desk, jobs
-        self.actions: dict[str, Callable[[], object]] = {}
+        self.actions: dict[str, Callable[[], object]] = {}  # type: ignore[assignment]  # a page has no menu actions of the toolkit
         self._last_press = 0.0
         self._said: dict[int, object] = {}
         self._why: WhyRow | None = None

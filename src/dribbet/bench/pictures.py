@@ -24,7 +24,8 @@ def qimage(rgb: npt.NDArray[np.uint8]) -> QImage:
     """Copy an RGB array into a QImage."""
     rgb = np.ascontiguousarray(rgb)
     height, width = rgb.shape[:2]
-    return QImage(rgb.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+    whole = QImage(rgb.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888)
+    return QImage(whole.copy())
 
 
 @dataclass(frozen=True, slots=True)

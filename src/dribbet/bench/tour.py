@@ -88,7 +88,7 @@ def png(widget: QWidget) -> bytes:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     widget.grab().save(buffer, "PNG")
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
 def _stage(window: Window, name: str, view: str) -> None:

@@ -34,6 +34,7 @@ from dribbet.studio.standing import pots as flow_set
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
+    from datetime import date
     from pathlib import Path
 
     from dribbet.bench.page import Page
@@ -115,7 +116,7 @@ class Window(QWidget):
         self._waiting.timeout.connect(self._take_over)
         if desk.notebook.because_of_another_window:
             self._waiting.start()
-        self._copied = None
+        self._copied: date | None = None
         QTimer.singleShot(COPY_AFTER_MS, self._keep_copy)
         self._learning = QTimer(self)  # the past is read a few cups at a time, so that no page waits for it
         self._learning.setInterval(LEARN_MS)
@@ -138,7 +139,7 @@ class Window(QWidget):
     def page(self, name: str) -> Page:
         """A page by its name, made when it is first needed."""
         if name not in self.pages:
-            made = self._makers[name]()
+            made: Page = self._makers[name]()  # type: ignore[no-untyped-call]
             made.go.connect(self._go)
             made.done.connect(self.worked)
             self.pages[name] = made

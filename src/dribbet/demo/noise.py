@@ -17,7 +17,7 @@ def value_noise(shape: tuple[int, int], feature_px: float, rng: np.random.Genera
     grid = rng.standard_normal((int(height / cells_y) + 4, int(width / cells_x) + 4)).astype(np.float32)
     offset = rng.random(2) + 1.0
     matrix = np.array([[1 / cells_x, 0, offset[0]], [0, 1 / cells_y, offset[1]]], np.float32)
-    return cv2.warpAffine(grid, matrix, (width, height), flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(cv2.warpAffine(grid, matrix, (width, height), flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REFLECT))
 
 
 def layered_noise(shape: tuple[int, int], feature_px: float, rng: np.random.Generator, octaves: int = 3, stretch: float = 1.0) -> Image:
@@ -33,12 +33,12 @@ def layered_noise(shape: tuple[int, int], feature_px: float, rng: np.random.Gene
 
 def warp(field: Image, shift_x: Image, shift_y: Image) -> Image:
     """Field looked up at shifted places."""
-    return cv2.remap(field, *_maps(shift_x, shift_y), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(cv2.remap(field, *_maps(shift_x, shift_y), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
 
 
 def warp_labels(labels: Image, shift_x: Image, shift_y: Image) -> Image:
     """Labels looked up at shifted places, never blended."""
-    return cv2.remap(labels, *_maps(shift_x, shift_y), cv2.INTER_NEAREST, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(cv2.remap(labels, *_maps(shift_x, shift_y), cv2.INTER_NEAREST, borderMode=cv2.BORDER_REFLECT))
 
 
 def _maps(shift_x: Image, shift_y: Image) -> tuple[Image, Image]:

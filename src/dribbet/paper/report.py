@@ -63,7 +63,7 @@ class SeriesReport:
     made: str
 
 
-class Strip(Flowable):
+class Strip(Flowable):  # type: ignore[misc]
     """An interval against the band of measuring noise."""
 
     def __init__(self, judged: Judged) -> None:
@@ -84,7 +84,7 @@ class Strip(Flowable):
             return
 
         def x(v: float) -> float:
-            return min(max(middle + v * unit, 2), self.width - 2)
+            return float(min(max(middle + v * unit, 2), self.width - 2))
 
         real = j.word == "real"
         c.setDash() if j.low is not None else c.setDash(2, 2)

@@ -20,7 +20,7 @@ class Cancelled(Exception):
 class Report(Protocol):
     """Called by long work between its steps; raises `Cancelled` to end it."""
 
-    def __call__(self, done: int, total: int) -> None:
+    def __call__(self, done: int, total: int, /) -> None:
         """Say that `done` of `total` steps are behind us."""
 
 

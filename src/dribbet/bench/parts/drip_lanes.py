@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath
 from dribbet.bench.parts.base import Part, draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import AIM, BLACK, EDGE, PAPER, Inks
-from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import font
 
 if TYPE_CHECKING:
@@ -222,7 +222,7 @@ class DripLanes(Part):
         mark = 0.0
         if lane.good:
             p.setPen(solid(ink, 2.6))
-            p.drawPolyline([QPointF(at.left(), y + 10), QPointF(at.left() + 5, y + 16), QPointF(at.left() + 14, y + 4)])
+            polyline(p, [QPointF(at.left(), y + 10), QPointF(at.left() + 5, y + 16), QPointF(at.left() + 14, y + 4)])
             mark = 20.0
         draw_text(p, QRectF(at.left() + mark, y, at.width() - mark, 22), lane.verdict, 17, 700, ink)
         p.setFont(font(15, 500))

@@ -56,7 +56,10 @@ class FilmGauge(Part):
         draw_text(p, QRectF(0, 0, self.width(), 24), f"Film on the panel, {v.unit}", 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
         top_mm = v.zones[-1][0] if v.zones else 3.0
         column = QRectF(self.width() - 134, head, 42, self.height() - head - 34)
-        y = lambda mm: column.bottom() - min(mm, top_mm) / top_mm * column.height()  # noqa: E731 - one line, used here only
+
+        def y(mm: float) -> float:
+            return column.bottom() - min(mm, top_mm) / top_mm * column.height()
+
         p.fillRect(column, inks.sheet)
         low = 0.0
         for high, word in v.zones:
@@ -70,7 +73,7 @@ class FilmGauge(Part):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(dashed(inks.off, 2) if v.empty else solid(inks.ink, 2.5))
         p.drawRect(column)
-        for mm in range(int(top_mm) + 1):
+        for mm in (float(n) for n in range(int(top_mm) + 1)):
             p.setPen(solid(inks.ink, 2))
             p.drawLine(QPointF(column.right(), y(mm)), QPointF(column.right() + 6, y(mm)))
             word = f"{mm * v.unit_factor:.{0 if v.unit_factor == 1 else 2}f}"

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
-from dribbet.bench.theme.patterns import dashed, hatch, solid
+from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 
 REAL, CHANCE_WORD, FEW = "real", "could be chance", "too few panels to say"
@@ -106,7 +106,7 @@ class IntervalStrips(Part):
                 p.drawLine(QPointF(x_of(v), y - 7), QPointF(x_of(v), y + 7))
             else:  # off the end: an arrow head
                 x, side = x_of(v), 1 if v > 0 else -1
-                p.drawPolyline([QPointF(x - 7 * side, y - 6), QPointF(x, y), QPointF(x - 7 * side, y + 6)])
+                polyline(p, [QPointF(x - 7 * side, y - 6), QPointF(x, y), QPointF(x - 7 * side, y + 6)])
         p.setPen(solid(BLACK if real else ink, 2.5))
         p.setBrush(QColor("#FFFFFF") if real else self.inks.ground)
         p.drawEllipse(QPointF(x_of(s.middle), y), 8 if real else 7, 8 if real else 7)

@@ -228,7 +228,8 @@ class PhotoStage(Part):
     def _stroke(self, p: QPainter, scale: float) -> None:
         """Lines of the overlay; their weights are of the screen, whatever the zoom."""
         if self._shapes is None or self._shapes[0] is not self.overlay:
-            self._shapes = (self.overlay, *(_polygons(lines) for lines in (self.overlay.cells, self.overlay.edge, self.overlay.cracks)))
+            now = self.overlay
+            self._shapes = (now, _polygons(now.cells), _polygons(now.edge), _polygons(now.cracks))
         _, cells, edge, cracks = self._shapes
         white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
         p.scale(scale, scale)
@@ -250,7 +251,7 @@ class PhotoStage(Part):
         for pen in (QPen(BLACK, 4.0), QPen(QColor("#FFFFFF"), 2.0) if self.corners_sure else dashed(QColor("#FFFFFF"), 2.0)):
             p.setPen(pen)
             p.drawPolygon(poly)
-        for i, at in enumerate(poly):
+        for i, at in enumerate(self.to_screen(c.x(), c.y()) for c in self.corners):
             p.setPen(solid(BLACK, 2.5))
             p.setBrush(self.inks.tape if i == self._corner else QColor("#FFFFFF"))
             p.drawEllipse(at, 8, 8)

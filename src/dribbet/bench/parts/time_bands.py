@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, DRYING, PAPER, Inks
-from dribbet.bench.theme.patterns import dashed, hatch, solid
+from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
@@ -203,13 +203,14 @@ class TimeBands(Part):
             p.setPen(solid(BLACK, 1.6))
             p.drawRect(plate)
             p.setPen(solid(BLACK, 2.4))
-            p.drawPolyline(
+            polyline(
+                p,
                 [
                     plate.topLeft() + QPointF(5, 4),
                     plate.topLeft() + QPointF(11, 8),
                     plate.topLeft() + QPointF(8, 11),
                     plate.topLeft() + QPointF(15, 17),
-                ]
+                ],
             )
 
     def _due(self, p: QPainter, x: float, y: float, band: BandView) -> None:

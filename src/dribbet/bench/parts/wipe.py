@@ -9,7 +9,7 @@ from dribbet.bench.parts.base import draw_text
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PIT, WALL, Inks
-from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.theme.patterns import dashed, polyline, solid
 
 GRIP_PX = 48
 
@@ -54,7 +54,7 @@ class Wipe(PhotoStage):
         p.setPen(solid(BLACK, 3))
         c = grip.center()
         for side in (-1, 1):
-            p.drawPolyline([c + QPointF(side * 7, -8), c + QPointF(side * 15, 0), c + QPointF(side * 7, 8)])
+            polyline(p, [c + QPointF(side * 7, -8), c + QPointF(side * 15, 0), c + QPointF(side * 7, 8)])
         if self.second_code:
             p.fillRect(QRectF(x + 14, room.top() + 8, 92, 28), WALL.ink)
             draw_text(p, QRectF(x + 14, room.top() + 8, 92, 28), self.second_code, 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
 
 
 def hatch(p: QPainter, shape: QPainterPath | QRectF, colour: QColor, *, gap: float = 6.0, line: float = 1.5) -> None:
@@ -62,3 +67,8 @@ def solid(colour: QColor, line: float = 2.0) -> QPen:
     pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
     return pen
+
+
+def polyline(p: QPainter, points: Sequence[QPointF] | QPolygonF) -> None:
+    """A line from point to point."""
+    p.drawPolyline(QPolygonF(points))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.cup import composition, house_mix
 from dribbet.lab.paint import measures
@@ -176,7 +176,8 @@ def _kg(name: str) -> Callable[[Material, str, Desk], Material]:
             kg = units_of(desk).mass_kg(text)
         except ValueError:
             raise DribbetError(f"“{text}” is no weight. Type what is left, such as 250.") from None
-        changed = replace(m, **{name: kg})
+        put: dict[str, Any] = {name: kg}
+        changed = replace(m, **put)
         return replace(changed, full_kg=max(changed.full_kg, changed.stock_kg))
 
     return read
@@ -184,7 +185,8 @@ def _kg(name: str) -> Callable[[Material, str, Desk], Material]:
 
 def _share(name: str) -> Callable[[Material, str, Desk], Material]:
     def read(m: Material, text: str, desk: Desk) -> Material:
-        return replace(m, **{name: _number(text.removesuffix("%"), "a share, such as 38") / 100.0})
+        put: dict[str, Any] = {name: _number(text.removesuffix("%"), "a share, such as 38") / 100.0}
+        return replace(m, **put)
 
     return read
 

@@ -232,7 +232,7 @@ class ShelfPage(Page):
         if self.choosing_label:
             from dribbet.paper.labels import SIZES  # the PDF library takes its time: not before it is wanted
 
-            sizes = [(Key(cap, f"{size} mm"), lambda x=size: self._print(x)) for cap, size in zip(("Space", "2", "3"), SIZES, strict=True)]  # type: ignore[misc]
+            sizes = [(Key(cap, f"{size} mm"), lambda x=size: self._print(x)) for cap, size in zip(("Space", "2", "3"), SIZES, strict=True)]
             return [*sizes, (Key("Esc", "Leave it"), self._not_choosing)]
         b = self._bottle()
         if b is not None:

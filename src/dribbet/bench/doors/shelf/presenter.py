@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from dribbet.bench.doors.shelf.guide import Guide
+    from dribbet.lab.cup.bottles import Stand
     from dribbet.lab.paint.experience import Experience
     from dribbet.records import Report
     from dribbet.studio.desk import Desk
@@ -100,7 +101,7 @@ class ShelfPresenter:
             )
         return made
 
-    def stand(self, b: Bottle) -> bottles.Stand:
+    def stand(self, b: Bottle) -> Stand:
         """How a bottle stands."""
         return bottles.stand(b, self.desk.notebook.all(BottleWeighing, bottle_id=b.id))
 

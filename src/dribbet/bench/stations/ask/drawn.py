@@ -12,7 +12,7 @@ from dribbet.bench.parts.base import Part as Drawn
 from dribbet.bench.parts.base import draw_text
 from dribbet.bench.stations.ask.view import CanShowView
 from dribbet.bench.theme.inks import BLACK, STICK_MEDIUM
-from dribbet.bench.theme.patterns import hatch, solid, waves
+from dribbet.bench.theme.patterns import hatch, polyline, solid, waves
 from dribbet.bench.theme.type import width
 
 
@@ -91,7 +91,7 @@ class CanShow(Drawn):
         left, y = room.center().x() - shown / 2, room.center().y() - 8
         p.setPen(solid(BLACK, 2))
         steps = max(3, min(7, int(shown / 8)))
-        p.drawPolyline([QPointF(left + shown * i / steps, y + (5 if i % 2 else -4) * (1 if 0 < i < steps else 0)) for i in range(steps + 1)])
+        polyline(p, [QPointF(left + shown * i / steps, y + (5 if i % 2 else -4) * (1 if 0 < i < steps else 0)) for i in range(steps + 1)])
         p.setPen(solid(BLACK, 1.5))
         p.drawLine(QPointF(left, y + 20), QPointF(left + shown, y + 20))
         for x in (left, left + shown):

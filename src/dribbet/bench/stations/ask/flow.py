@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 from dribbet.bench.parts.base import draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER
-from dribbet.bench.theme.patterns import hatch, solid
+from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import font, width
 
 if TYPE_CHECKING:
@@ -163,7 +163,7 @@ class PartButton(QAbstractButton):
             right = room.right() - 6
             p.setPen(solid(BLACK, 2.6))
             y = room.center().y()
-            p.drawPolyline([QPointF(right - 14, y - 3), QPointF(right - 8, y + 4), QPointF(right - 2, y - 3)])
+            polyline(p, [QPointF(right - 14, y - 3), QPointF(right - 8, y + 4), QPointF(right - 2, y - 3)])
             p.setPen(solid(BLACK, 2))
             p.drawLine(QPointF(room.left() + 5, room.bottom() - 3), QPointF(right, room.bottom() - 3))
         if self.part.trouble:  # something else was typed here and could not be taken

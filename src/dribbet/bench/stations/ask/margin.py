@@ -176,7 +176,7 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
 
 
 def _mixed_up(series: Series, confounds: Sequence[Confound]) -> list[Remark]:
-    made = []
+    made: list[Remark] = []
     offered = False
     for c in confounds:
         tail = ""

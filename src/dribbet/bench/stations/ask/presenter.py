@@ -10,6 +10,7 @@ from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import choosing, margin, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Sheet
+from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, stops, templates
 from dribbet.lab.plan.design import arms
@@ -282,7 +283,7 @@ class AskPresenter:
 
     def toggle_time(self, response: str, time: str) -> None:
         """Judge a response at a time, or no longer."""
-        self.planning.toggle_time(Response(response), time, [name for name, _ in sheets.TIMES_H])
+        self.planning.toggle_time(Response(response), time, [name for name, _ in TIMES_H])
 
     def _goal(self, part: str, value: str) -> None:
         if part == "goal":

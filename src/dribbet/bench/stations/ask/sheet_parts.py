@@ -17,7 +17,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
 from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Offered, Region, Sheet
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
-from dribbet.bench.theme.patterns import dashed, hatch, solid
+from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.words.units import count_text
 
@@ -259,8 +259,8 @@ class DaysLine(Drawn):
 
     def _bars_px(self) -> float:
         """Height of the hours: more where the sheet has room."""
-        sheet = self.window().height()
-        return 66.0 if sheet < 950 else 170.0
+        window = self.window()
+        return 66.0 if window is None or window.height() < 950 else 170.0
 
     def _columns(self) -> tuple[tuple[Day, ...], float]:
         shown = self.days.days[: max(int(self.width() / 92), 3)]
@@ -407,7 +407,7 @@ class Ring(PressButton):
         p.drawEllipse(middle, 10, 10)
         if self.made:  # a tick, so that fill alone does not say it
             p.setPen(solid(QColor("#FFFFFF"), 2.2))
-            p.drawPolyline([middle + QPointF(-5, 0), middle + QPointF(-1, 4), middle + QPointF(5, -4)])
+            polyline(p, [middle + QPointF(-5, 0), middle + QPointF(-1, 4), middle + QPointF(5, -4)])
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
@@ -482,9 +482,9 @@ class Looks(QWidget):
             self._row(r, row, [name for name, _ in checks.times], wide)
         self.grid.setColumnStretch(n + 3, 1)
         if checks.goal is not None:
-            head = Words("What good means here:", 17, wrap=False)
-            head.setAlignment(Qt.AlignmentFlag.AlignVCenter)
-            self.goal_row.addWidget(head)
+            meaning = Words("What good means here:", 17, wrap=False)
+            meaning.setAlignment(Qt.AlignmentFlag.AlignVCenter)
+            self.goal_row.addWidget(meaning)
             self._part(self.goal_row, checks.goal)
             self.goal_row.addStretch(1)
         self.note.say(checks.note)

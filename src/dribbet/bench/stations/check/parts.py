@@ -13,7 +13,7 @@ from dribbet.bench.parts.base import Part, PressButton, draw_focus, draw_text, p
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
-from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import width
 
 if TYPE_CHECKING:
@@ -96,7 +96,7 @@ class Sinking(Part):
             y = 8 + pitch * (i + 0.5)
             at = cup.bottom() - (low + high) / 2 * cup.height()
             p.setPen(solid(self.inks.ink, 1.5))
-            p.drawPolyline([QPointF(cup.right() - 16, at), QPointF(cup.right() + 4, at), QPointF(cup.right() + 16, y)])
+            polyline(p, [QPointF(cup.right() - 16, at), QPointF(cup.right() + 4, at), QPointF(cup.right() + 16, y)])
             draw_text(p, QRectF(cup.right() + 20, y - 13, 50, 26), density, 17, 700, self.inks.ink)
             draw_text(p, QRectF(cup.right() + 68, y - 13, 150, 26), name, 15, 400, self.inks.note)
             if sinks:
@@ -104,7 +104,7 @@ class Sinking(Part):
                 x = self.width() - (76.0 if roomy else 14.0)
                 p.setPen(solid(self.inks.ink, 2.4))
                 p.drawLine(QPointF(x, y + 4), QPointF(x, y + 18))
-                p.drawPolyline([QPointF(x - 5, y + 13), QPointF(x, y + 19), QPointF(x + 5, y + 13)])
+                polyline(p, [QPointF(x - 5, y + 13), QPointF(x, y + 19), QPointF(x + 5, y + 13)])
                 if roomy:  # else the arrow alone: the sentence below says what it means
                     draw_text(p, QRectF(x + 12, y - 1, 64, 26), "sinks", 15, 700, self.inks.ink)
 

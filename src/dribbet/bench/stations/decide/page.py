@@ -21,6 +21,8 @@ from dribbet.bench.theme.patterns import solid
 from dribbet.notebook.whole_file import file_name, save_file
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from PyQt6.QtGui import QPainter
 
     from dribbet.bench.jobs import Jobs
@@ -62,8 +64,8 @@ class DecidePage(Page):
         photos.addWidget(self.left, 1)
         photos.addWidget(self.right, 1)
         self.body.addLayout(photos, 10)
-        self.lower = QWidget()
-        low = QHBoxLayout(self.lower)
+        self.below = QWidget()
+        low = QHBoxLayout(self.below)
         low.setContentsMargins(0, 4, 0, 0)
         low.setSpacing(14)
         self.strips = IntervalStrips(WALL)
@@ -83,11 +85,11 @@ class DecidePage(Page):
         side.addWidget(self.next_head)
         side.addWidget(self.next_words)
         low.addLayout(side, 30)
-        self.body.addWidget(self.lower, 5)
+        self.body.addWidget(self.below, 5)
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
-        for part in (self.left, self.right, self.lower):
+        for part in (self.left, self.right, self.below):
             part.setVisible(not v.empty)
         self.title("", v.sentence, v.predicted)
         if v.empty:
@@ -109,7 +111,7 @@ class DecidePage(Page):
         if self._making:
             self.keys([(Key("Space", "Wait: writing the report", busy=True), lambda: None)])
             return
-        keys = [
+        keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", v.one_key), self._onwards),
             (Key("P", "Report (PDF)"), self.save_report),
             (Key("W", "Wipe", hand=self.left.wiping), self._wipe),

@@ -109,7 +109,8 @@ class DecidePresenter:
             ends = [(0, n - 1)] if n > 1 else []
             both = ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
             made += [
-                Pair(self.letters(run, which, i), self.letters(run, which, j), *(self.level(run, which, n) for n in (i, j)), which) for i, j in both
+                Pair(self.letters(run, which, i), self.letters(run, which, j), self.level(run, which, i), self.level(run, which, j), which)
+                for i, j in both
             ]
         plain = {a.settings: a for a in run.arms if a.extra is None}
         for arm in run.arms:

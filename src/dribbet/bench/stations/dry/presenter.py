@@ -212,7 +212,8 @@ class DryPresenter:
                 )
             )
         dry = [self.windows(run, p)[2] for p in poured]
-        first = min((run.poured_at(p) + timedelta(seconds=w.earliest_s) for p, w in zip(poured, dry, strict=True)), default=None)  # type: ignore[operator]
+        when = [(run.poured_at(p), w.earliest_s) for p, w in zip(poured, dry, strict=True)]
+        first = min((at + timedelta(seconds=s) for at, s in when if at is not None), default=None)
         if first is not None and first > now:
             made.append(Remark("", f"First panel through-dry from {self._when(first, now)} at the earliest."))
         return tuple(made)

@@ -13,7 +13,7 @@ from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, ou
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
-from dribbet.bench.theme.patterns import dashed, hatch, solid, waves
+from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid, waves
 from dribbet.bench.theme.type import width
 
 if TYPE_CHECKING:
@@ -94,11 +94,11 @@ class BigCup(Part):
         for (s, h), y, label in zip(places, wanted, placed, strict=True):
             inset = cup.width() * 0.13 * (1 - h)
             p.setPen(solid(BLACK, 2))
-            p.drawPolyline([QPointF(cup.right() - inset - 26, y), QPointF(cup.right() - inset + 12, y), QPointF(left - 4, label)])
+            polyline(p, [QPointF(cup.right() - inset - 26, y), QPointF(cup.right() - inset + 12, y), QPointF(left - 4, label)])
             x = left
             if s.state == "done":
                 p.setPen(solid(BLACK, 2.8))
-                p.drawPolyline([QPointF(x, label + 1), QPointF(x + 6, label + 8), QPointF(x + 17, label - 8)])
+                polyline(p, [QPointF(x, label + 1), QPointF(x + 6, label + 8), QPointF(x + 17, label - 8)])
                 x += 25
             if s.over_kg:
                 hatch(p, QRectF(x, label + pitch - 9, 18, 18), BLACK, gap=5, line=2)

@@ -19,7 +19,7 @@ from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
-from dribbet.bench.theme.patterns import hatch, solid
+from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind
@@ -71,7 +71,7 @@ class LayeredCup(Part):
             y = cup.bottom() - pitch * (i + 0.5) - (tall - pitch * len(self.layers)) / 2
             at = cup.bottom() - (low + high) / 2 * cup.height()
             p.setPen(solid(BLACK, 1.8))
-            p.drawPolyline([QPointF(cup.right() - 16, at), QPointF(cup.right() + 6, at), QPointF(cup.right() + 20, y)])
+            polyline(p, [QPointF(cup.right() - 16, at), QPointF(cup.right() + 6, at), QPointF(cup.right() + 20, y)])
             draw_text(p, QRectF(cup.right() + 26, y - 14, 56, 28), grams, 20, 700, BLACK)
             room = self.width() - cup.right() - 90
             if room > 90:
@@ -139,7 +139,7 @@ class BenchLine(Part):
             if s.state == "done":
                 half = width(s.note, 16) / 2
                 p.setPen(solid(BLACK, 2.6))
-                p.drawPolyline([QPointF(x - half - 22, bench + 47), QPointF(x - half - 17, bench + 53), QPointF(x - half - 7, bench + 40)])
+                polyline(p, [QPointF(x - half - 22, bench + 47), QPointF(x - half - 17, bench + 53), QPointF(x - half - 7, bench + 40)])
             draw_text(
                 p,
                 QRectF(i * wide + shift, bench + 33, wide, 26),
@@ -153,7 +153,10 @@ class BenchLine(Part):
 
     def _axis(self, p: QPainter, y: float) -> None:
         total = max(sum(s.planned_s for s in self.steps), self.elapsed_s, 60.0)
-        x_of = lambda t: t / total * (self.width() - 2)  # noqa: E731
+
+        def x_of(seconds: float) -> float:
+            return seconds / total * (self.width() - 2)
+
         at = 0.0
         for i, s in enumerate(self.steps):
             begun = s.begun_s if s.begun_s is not None else max(at, self.elapsed_s if any(q.begun_s is not None for q in self.steps) else 0.0)
@@ -200,7 +203,7 @@ class BenchLine(Part):
             self._puddle(p, x, bench - 8 * k, 26 * k, 18 * k, colours)
             p.setPen(solid(BLACK, 2.4))
             p.drawLine(QPointF(x + 32 * k, bench - 46 * k), QPointF(x + 32 * k, bench - 80 * k))
-            p.drawPolyline([QPointF(x + 27 * k, bench - 74 * k), QPointF(x + 32 * k, bench - 81 * k), QPointF(x + 37 * k, bench - 74 * k)])
+            polyline(p, [QPointF(x + 27 * k, bench - 74 * k), QPointF(x + 32 * k, bench - 81 * k), QPointF(x + 37 * k, bench - 74 * k)])
         elif step == "torch":
             self._puddle(p, x, bench - 8 * k, 36 * k, 12 * k, colours)
             p.setPen(solid(BLACK, 2))

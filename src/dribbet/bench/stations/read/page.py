@@ -22,6 +22,8 @@ from dribbet.bench.theme.type import width
 from dribbet.records import Reading
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Job, Jobs
     from dribbet.studio.desk import Desk
 
@@ -164,7 +166,10 @@ class ReadPage(Page):
         if not v.is_read:
             self.keys([(Key("Space", v.one_key), self.read), walk, *leaving])
             return
-        keys = [(Key("Space", v.one_key), self._onwards), (Key("V", "Lines off" if self.stage.lines_shown else "Lines on"), self._lines)]
+        keys: list[tuple[Key, Callable[[], object]]] = [
+            (Key("Space", v.one_key), self._onwards),
+            (Key("V", "Lines off" if self.stage.lines_shown else "Lines on"), self._lines),
+        ]
         keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
         keys += [(Key("R", "Again"), self.read), walk, *leaving]
         self.keys(keys)

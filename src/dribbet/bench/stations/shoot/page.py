@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -17,7 +18,7 @@ from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
 from dribbet.bench.stations.shoot.presenter import Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
-from dribbet.bench.theme.patterns import solid
+from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import font
 from dribbet.records import Lamp, Panel, Report
 from dribbet.sight.load import SUFFIXES
@@ -60,7 +61,7 @@ class LampSketch(Part):
         words = {"taken": "taken", "now": "now", "-": "not needed"}[self.state]
         if self.state == "taken":
             p.setPen(solid(self.inks.ink, 2.6))
-            p.drawPolyline([QPointF(24, 108), QPointF(29, 113), QPointF(38, 102)])
+            polyline(p, [QPointF(24, 108), QPointF(29, 113), QPointF(38, 102)])
         draw_text(
             p,
             QRectF(14 if self.state == "taken" else 0, 96, 112, 22),
@@ -106,7 +107,7 @@ class Verdict(Part):
             ink, left = BLACK, 14.0
         else:
             p.setPen(solid(ink, 2.8))
-            p.drawPolyline([QPointF(1, 16), QPointF(7, 23), QPointF(18, 8)])
+            polyline(p, [QPointF(1, 16), QPointF(7, 23), QPointF(18, 8)])
         draw_text(p, QRectF(left + (24 if f.fine else 0), 2, self.width(), 28), f.head, 19, 700, ink)
         box = QRectF(left, 32, self.width() - left - 8, self.height() - 32)
         draw_text(
@@ -264,9 +265,7 @@ class ShootPage(Page):
                 self.stage.loading = ("Loading the photo", 0.4)
                 self.stage.update()
                 path = self.desk.notebook.photos.path_of(photo)
-                self.jobs.start(
-                    lambda report: load_photo(path, photo.width_px, report), lambda got, key=photo.sha256: self._picture_ready(key, got), self.failed
-                )
+                self.jobs.start(lambda report: load_photo(path, photo.width_px, report), partial(self._picture_ready, photo.sha256), self.failed)
         self._show_corners()
 
     def _picture_ready(self, sha256: str, got: object) -> None:
