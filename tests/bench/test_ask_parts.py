@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dribbet.bench.stations.ask.chooser import Chooser, _short
+from dribbet.bench.stations.ask.chooser import Chooser
 from dribbet.bench.stations.ask.drawn import CanShow, Costs
 from dribbet.bench.stations.ask.flow import Sentence
 from dribbet.bench.stations.ask.sheet_parts import BottlePart, DaysLine, OfferButton, Panels, Pebbles, RackSlots, Ring
@@ -164,13 +164,6 @@ def test_list_stays_open_while_a_choice_cannot_be_taken(qapp):
     chooser._choose("good")
     assert chosen == [("levels", "good")]
     assert tried == [("levels", "bad"), ("levels", "good")]
-
-
-def test_long_choices_end_between_words():
-    assert _short("Panel: 200 mm") == "Panel: 200 mm"
-    cut = _short("Cup, from below: foam 34, channel teal 22, kelp green 18, wet slate 8")
-    assert cut.endswith(" …")
-    assert len(cut) <= 48
 
 
 def test_history_goes_back_and_forth_and_a_new_change_forgets_what_was_undone():

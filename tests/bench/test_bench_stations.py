@@ -24,6 +24,7 @@ from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
 from dribbet.words import cup as sayings
+from dribbet.words import pots as pot_words
 from dribbet.words.units import units_of
 from tests.bench.conftest import on_series, press, trouble
 
@@ -395,7 +396,7 @@ def test_batches_of_blocks_are_checked_each_for_itself(desk):
         assert f"batch {group[-1]}" in check.view().note
         check.take_card([0.06] * 5)
     run = desk.need_run()
-    assert all(flow_set.not_yet(desk, run, p) == "" for p in run.panels)
+    assert all(flow_set.held_back(desk, run, p) is None for p in run.panels)
     assert {run.station(p, desk.now()) for p in run.panels} == {Station.POUR}
 
 
@@ -694,10 +695,21 @@ def test_logged_correction_changes_the_cup_and_must_be_dripped_again(planned, ch
     assert any(w.source == "correction" for w in planned.need_run().weighings)
 
 
-def test_thin_colour_asks_for_its_own_paint(check):
-    drip(check, 60, 61, 95, 58, 61)
+def test_thin_colour_asks_for_its_own_paint(planned, check):
+    planned.take("check", check.groups(planned.need_run())[-1])  # the wettest: a little paint takes much of its water share
+    drip(check, 60, 61, 80, 58, 61)
     lane = next(lane for lane in check.view().card.lanes if lane.verdict == "Too thin")
+    assert lane.instruction.startswith("add ")
     assert lane.name.lower() in lane.instruction
+
+
+def test_far_too_thin_a_colour_is_told_to_be_started_anew_and_not_given_an_amount(check):
+    drip(check, 60, 61, 95, 58, 61)
+    view = check.view()
+    lane = next(lane for lane in view.card.lanes if lane.verdict == "Too thin")
+    assert lane.instruction == "start it anew"
+    assert not view.fix
+    assert "more than half of what it holds" in view.fix_note
 
 
 def test_runs_read_from_a_card_go_to_the_colours_in_the_order_of_the_cup(planned, check):
@@ -782,13 +794,13 @@ def test_kept_pot_lets_the_set_be_poured_and_its_reason_is_stored(planned, check
     drip(check, 60, 31, 62, 58, 61)
     run = planned.need_run()
     panel = next(p for p in run.panels if p.recipe == "a")
-    assert "is too thick for the others" in flow_set.not_yet(planned, run, panel)
+    assert "is too thick for the others" in pot_words.held_back(flow_set.held_back(planned, run, panel), units_of(planned))
     check.view()
     check.keep_as_it_is("contrast wanted")
     view = check.view()
     assert view.matched
     assert "stays as it is" in view.sentence
-    assert flow_set.not_yet(planned, planned.need_run(), panel) == ""
+    assert flow_set.held_back(planned, planned.need_run(), panel) is None
     assert next(c for c in planned.need_run().checks if c.kind is CheckKind.KEPT).note == "contrast wanted"
 
 

@@ -43,8 +43,10 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
 
     # Ask: the window opens on it, says what to do, and Enter does it.
     assert window.current == "ask"
-    assert "No question yet" in window.page("ask").sentence.text()
+    assert "One question" in window.page("ask").sentence.text()
     press(window, "Enter")
+    assert window.page("ask").chooser.isVisible()  # the kinds of test; the question begins as it stands when none is taken
+    window.page("ask").chooser.close()
     choose(window, "levels", "8, 24")
     choose(window, "size_mm", "100 x 80")
     choose(window, "repeats", "2")

@@ -95,7 +95,8 @@ class Page(QWidget):
         self.column: QVBoxLayout | None = None
         self.column_widget: QWidget | None = None
         if column:
-            outer.addWidget(DoubleRule(self.inks))
+            self.column_rule = DoubleRule(self.inks)
+            outer.addWidget(self.column_rule)
             holder = QWidget()
             holder.setFixedWidth(300)
             holder.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
@@ -114,6 +115,12 @@ class Page(QWidget):
     def narrow(self) -> bool:
         """Whether there is little width."""
         return self.width() < NARROW_PX
+
+    def show_column(self, shown: bool) -> None:
+        """Show the right column with its rule, or give its room to the page."""
+        if self.column_widget is not None:
+            self.column_rule.setVisible(shown)
+            self.column_widget.setVisible(shown)
 
     def resizeEvent(self, event: object) -> None:
         if self.column_widget is not None:

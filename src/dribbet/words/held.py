@@ -65,6 +65,11 @@ LISTS: Final = {"cup": "Cup, from below", "silicone_in": "Colours that get silic
 
 def words_of(series: Series, part: str, units: Units) -> str:
     """One constant as it stands, such as 'Paint per panel: 68.0 g'."""
+    return ": ".join(said_of(series, part, units))
+
+
+def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
+    """What one constant is called, and what it is now: ('Paint per panel', '68.0 g')."""
     held = series.constants
     if part in NUMBERS:
         name, field, kind = NUMBERS[part]
@@ -80,24 +85,24 @@ def words_of(series: Series, part: str, units: Units) -> str:
         }[kind]
         if part == "drops" and value:
             shown += f" ({mg_per_100g(value, held.drop_kg):.0f}{NARROW}mg)"
-        return f"{name}: {shown}"
+        return name, shown
     if part == "size_mm":
-        return f"Panel: {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)}"
+        return "Panel", units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)
     if part == "support":
-        return f"Panel is made of: {held.support}"
+        return "Panel is made of", held.support
     if part == "from_size":
-        return f"Work the paint out from the size: now {units.mass_text(held.poured_kg)}"
+        return "Work the paint out from the size", f"now {units.mass_text(held.poured_kg)}"
     if part == "strip":
-        return f"Strip left out along borders: {units.length_text(series.layout.strip_m * 1e3, 0)}"
+        return "Strip left out along borders", units.length_text(series.layout.strip_m * 1e3, 0)
     if part in TEXTS:
-        return f"{TEXTS[part]}: {units.called(getattr(held, part)) or 'not said'}"
+        return TEXTS[part], units.called(getattr(held, part)) or "not said"
     if part in CHOICES:
-        return f"{CHOICES[part]}: {units.called(str(getattr(held, part)))}"
+        return CHOICES[part], units.called(str(getattr(held, part)))
     if part == "ratio":
-        return f"Recipe, paint : medium: 1 : {typed_of(series, part, units).partition(':')[2]}"
+        return "Recipe, paint : medium", " : ".join(typed_of(series, part, units).split(":"))
     if part == "colour_parts":
-        return f"Colours with a ratio of their own: {typed_of(series, part, units) or 'none'}"
-    return f"{LISTS[part]}: {typed_of(series, part, units)}"
+        return "Colours with a ratio of their own", typed_of(series, part, units) or "none"
+    return LISTS[part], typed_of(series, part, units)
 
 
 def typed_of(series: Series, part: str, units: Units) -> str:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from dribbet.lab.cup.dosing import OFF_FAR
 from dribbet.lab.plan.layouts import REGIONS_MOST
 from dribbet.lab.plan.stops import Why
-from dribbet.words.units import in_words, percent
+from dribbet.words.units import in_words, listed, percent
 
 if TYPE_CHECKING:
     from dribbet.lab.plan.stops import Stop
@@ -31,7 +31,7 @@ def dose(stop: Stop, units: Units) -> str:
     one = stop.dosing
     assert one is not None
     asked, wanted = f"{one.asked:g} in 100 g", one.asked * one.cup_kg * 10.0 / one.drop_share
-    cup = f"{units.mass_text(one.cup_kg)} of {units.called(stop.colour)} for {stop.letters}"
+    cup = f"{units.mass_text(one.cup_kg)} of {units.called(stop.colour)} for {listed(tuple(stop.letters))}"
     if not one.drops:
         return f"{asked} is {wanted:.1f} of a drop in {cup}: none would go in."
     more = f"{percent(abs(one.off))} {'more' if one.off > 0.0 else 'less'} than asked"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum, auto
 from typing import TYPE_CHECKING
 
@@ -11,6 +11,8 @@ from dribbet.lab.plan import design, layouts, planning
 
 if TYPE_CHECKING:
     from dribbet.records import Series
+
+TENTHS_OF_A_GRAM = 1e4
 
 
 class Why(Enum):
@@ -45,9 +47,13 @@ def stops(series: Series) -> tuple[Stop, ...]:
 
 
 def doses(series: Series) -> tuple[Stop, ...]:
-    """Carrying cups whose whole drops come to another dose than was asked."""
-    return tuple(
-        Stop(why=Why.DROPS, letters=b.letters, colour=b.colour, dosing=b.dosing, needed_kg=b.needed_kg)
-        for b in planning.batches(series)
-        if b.dosing is not None and abs(b.dosing.off) > OFF_LITTLE
-    )
+    """Carrying cups whose whole drops come to another dose than was asked; cups that are alike are one."""
+    alike: dict[tuple[str, int, Dosing], Stop] = {}
+    for b in planning.batches(series):
+        if b.dosing is None or abs(b.dosing.off) <= OFF_LITTLE:
+            continue
+        key = b.colour, round(b.dosing.cup_kg * TENTHS_OF_A_GRAM), replace(b.dosing, cup_kg=0.0)
+        before = alike.get(key)
+        letters = "".join(sorted({*b.letters, *(before.letters if before else "")}))
+        alike[key] = Stop(why=Why.DROPS, letters=letters, colour=b.colour, dosing=b.dosing, needed_kg=b.needed_kg)
+    return tuple(alike.values())

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from dribbet.words.parts import Part
 
 ROWS_MOST = 12  # more choices than that stand in columns
-LONGEST = 46  # letters of a choice
+WIDEST_PX = 430  # longer choices take two lines
 FIELD_PX = 420
 
 
@@ -39,7 +39,11 @@ class Choice(QAbstractButton):
         self.setMinimumHeight(44)
 
     def sizeHint(self) -> QSize:
-        return QSize(round(width(self.words, self.px, 700)) + 36, 44)
+        natural = round(width(self.words, self.px, 700)) + 36
+        return QSize(min(natural, WIDEST_PX), 44 if natural <= WIDEST_PX else 64)
+
+    def enterEvent(self, event: object) -> None:
+        self.setFocus()  # one line is marked: the one that the next press takes
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -57,17 +61,10 @@ class Choice(QAbstractButton):
         room = QRectF(self.rect()).adjusted(4, 4, -4, -4)
         if self.current:
             draw_strip(p, room, self.words, PAPER.other_tape, PAPER.other_crepe)
-        draw_text(p, room.adjusted(10, 0, 0, 0), self.words, self.px, 700 if self.current else 500, BLACK)
-        if self.hasFocus() or self.underMouse():
+        draw_text(p, room.adjusted(10, 0, -4, 0), self.words, self.px, 700 if self.current else 500, BLACK, wrap=True)
+        if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
-
-
-def _short(words: str) -> str:
-    """Words of a choice, the end of long ones left out: all of it stands where it is opened."""
-    if len(words) <= LONGEST:
-        return words
-    return words[:LONGEST].rsplit(" ", 1)[0].rstrip(",") + " …"
 
 
 class Chooser(QWidget):
@@ -92,8 +89,7 @@ class Chooser(QWidget):
             grid.setSpacing(2)
             rows = math.ceil(len(part.choices) / math.ceil(len(part.choices) / ROWS_MOST))
             for i, (value, words) in enumerate(part.choices):
-                button = Choice(_short(words), words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16)
-                button.setAccessibleName(words)
+                button = Choice(words, words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16)
                 button.clicked.connect(partial(self._choose, value))
                 grid.addWidget(button, i % rows, i // rows)
             column.addLayout(grid)
@@ -148,6 +144,7 @@ class Chooser(QWidget):
             at = QPoint(min(at.x(), room.right() - self.width()), max(room.top(), min(at.y(), room.bottom() - self.height())))
         self.move(at)
         self.show()
-        target = self.field or self.findChild(Choice)
+        choices = self.findChildren(Choice)
+        target = self.field or next((c for c in choices if c.current), choices[0] if choices else None)
         if target is not None:
             target.setFocus()

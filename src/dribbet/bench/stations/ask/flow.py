@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from dribbet.bench.parts.base import draw_focus, draw_text
@@ -158,7 +158,9 @@ class PartButton(QAbstractButton):
         p.setFont(font(self.px, 700))
         p.setPen(BLACK)
         text = QRectF(self.rect().left() if self.fixed else room.left() + 5, room.top(), room.width(), room.height() - 2)
-        p.drawText(text, int(Qt.AlignmentFlag.AlignVCenter), self.part.text)
+        cut = text.adjusted(0, 0, 0 if self.fixed else -24, 0)  # a text that is longer than its room is read when opened
+        words = QFontMetricsF(p.font()).elidedText(self.part.text, Qt.TextElideMode.ElideRight, cut.width() + 1)
+        p.drawText(text, int(Qt.AlignmentFlag.AlignVCenter), words)
         if not self.fixed:
             right = room.right() - 6
             p.setPen(solid(BLACK, 2.6))

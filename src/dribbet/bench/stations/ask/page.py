@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import sys
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint
+from PyQt6.QtCore import QPoint, QProcess
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
@@ -15,13 +16,16 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.stations.ask.chooser import Chooser
 from dribbet.bench.stations.ask.drawn import CanShow, Costs, StickKey
+from dribbet.bench.stations.ask.first_page import FirstPage
 from dribbet.bench.stations.ask.flow import PartButton, Sentence
+from dribbet.bench.stations.ask.held_card import HeldCard
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
 from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
 from dribbet.bench.stations.ask.view import AskView
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import DropsBy
+from dribbet.words import first_page
 from dribbet.words.parts import Part
 
 if TYPE_CHECKING:
@@ -30,7 +34,13 @@ if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
 
-STAGES = ("Rack", "Amounts", "Days", "Looks", "Panels")
+
+def open_demo() -> None:
+    """Start the made-up studio as a program of its own; tests answer in its place."""
+    QProcess.startDetached(sys.executable, ["-m", "dribbet.cli", "demo"])
+
+
+STAGES = ("Rack", "Held", "Amounts", "Days", "Looks", "Panels")
 
 
 def _without_tail(words: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
@@ -54,6 +64,9 @@ class AskPage(Page):
         self.presenter = AskPresenter(desk)
         self.view = AskView()
         self.hand = "factor"
+        self.first_page = FirstPage()
+        self.first_page.taken.connect(lambda way: self.attempt(partial(self.take_way, way)))
+        self.body.addWidget(self.first_page, 1)
         self.question = Sentence()
         self.question.opened.connect(self._open)
         self.body.addWidget(self.question)
@@ -66,7 +79,8 @@ class AskPage(Page):
         self.looks.weighed.connect(lambda r: self.attempt(partial(self.presenter.weigh, r)))
         self.sheets = QStackedWidget()
         self.rack_room = scroller(self.rack, self.inks)
-        for sheet in (self.rack_room, self.amounts, self.days, self.looks, self.panels):
+        self.card = HeldCard(self._open)
+        for sheet in (self.rack_room, self.card, self.amounts, self.days, self.looks, self.panels):
             self.sheets.addWidget(sheet)
         self.body.addWidget(self.sheets, 1)
         self.offers = Offers()
@@ -116,13 +130,17 @@ class AskPage(Page):
         self.view = v = self.presenter.view()
         for part in (self.question, self.tabs, self.sheets, self.expectation, self.held_head, self.held, self.cost_head, self.costs):
             part.setVisible(not v.empty)
+        self.first_page.setVisible(v.empty)
+        self.show_column(not v.empty)
         if v.empty:
-            self.title("", "No question yet. Start with what you can change.")
-            self.can_show.hide()
+            self.title("", first_page.HEAD, first_page.NOTE)
             self.stick.hide()
             self.offers.show_offers(())
-            self.remarks(self.rest, v.margin)
-            self.keys([(Key("Enter", v.one_key), self.presenter.planning.new_series)])
+            ways: list[tuple[Key, Callable[[], object]]] = [(Key("Enter", "Choose a kind of test"), partial(self.take_way, 1))]
+            if not self.desk.notebook.read_only:
+                ways.append((Key("U", "Grams or ounces"), lambda: self.go.emit("series")))
+            self.keys(ways)
+            self.actions |= {str(n): partial(self.take_way, n) for n in (1, 2, 3)}
             return
         self.title("", "")
         px, lead = self._sentence_px(v)
@@ -163,6 +181,8 @@ class AskPage(Page):
         if v.stage == "Rack":
             self.rack.set_low(self.low)
             self.rack.show_view(v)
+        elif v.stage == "Held":
+            self.card.show_held(v.card)
         elif v.stage == "Amounts":
             self.amounts.show_bottles(v.bottles)
         elif v.stage == "Days":
@@ -187,7 +207,7 @@ class AskPage(Page):
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
                 (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
-                (Key("H", "Held" if self.narrow else "What is held"), self._held),
+                (Key("H", "Rack" if v.stage == "Held" else "Held" if self.narrow else "What is held"), self._held),
                 (Key("M", "More"), self._more),
             ]
             hidden = {
@@ -199,8 +219,22 @@ class AskPage(Page):
         self.keys(keys)
         self.actions |= hidden
 
+    def take_way(self, way: int) -> None:
+        """One of the three ways in: a kind of test, the shelf, or the made-up studio in a window of its own."""
+        if way == 1:
+            self.presenter.planning.new_series()
+            self._templates()
+        elif way == 2:
+            self.go.emit("shelf")
+        else:
+            open_demo()
+            self.say_note("The made-up studio opens in a window of its own.")
+
     def press_digit(self, digit: int) -> bool:
-        """Take one of the three sizes."""
+        """Take one of the three sizes, or one of the ways into an empty notebook."""
+        if self.view.empty and 1 <= digit <= len(self.first_page.ways):
+            self.attempt(partial(self.take_way, digit))
+            return True
         if not self.view.offers:
             return False
         self.attempt(lambda: self.presenter.take_size(digit))
@@ -227,7 +261,7 @@ class AskPage(Page):
         return self.mapToGlobal(QPoint(20, 16))
 
     def _held(self) -> None:
-        self.open_chooser(self.presenter.held_list(), self._corner())
+        self.show_stage("Rack" if self.view.stage == "Held" else "Held")
 
     def _more(self) -> None:
         self.open_chooser(self.presenter.more_list(), self._corner())

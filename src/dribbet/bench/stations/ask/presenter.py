@@ -9,7 +9,7 @@ from dribbet.bench.apart import apart
 from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import choosing, margin, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
-from dribbet.bench.stations.ask.view import AskView, Checks, Days, Offered, Sheet
+from dribbet.bench.stations.ask.view import AskView, Checks, Days, HeldGroup, HeldView, Offered, Sheet
 from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, stops, templates
@@ -63,6 +63,20 @@ HELD_ORDER: Final = (
     "base_m", "base_water", "base_craze", "activator", "activator_kg",
     "rest", "loss", "reserve", "strip", "room", "damp", "have_panels", "rack_slots", "sitting_h",
 )  # fmt: skip
+HELD_GROUPS: Final = (
+    ("cup", "In the cup", (
+        "cup", "rounds", "ratio", "medium", "colour_parts", "water", "thinned", "third_liquid", "water_source", "grade", "alcohol", "strength",
+        "craze", "anti_craze", "shimmer_parts", "drops", "silicone", "silicone_in", "drops_by", "finish", "poured", "from_size", "rest", "loss",
+        "reserve",
+    )),
+    ("panel", "On the panel", (
+        "size_mm", "outline", "sides", "support", "base_plan", "base", "base_sheen", "base_m", "base_water", "base_craze", "activator",
+        "activator_kg", "strip",
+    )),
+    ("steps", "Step by step", ("technique", "dwell", "torch", "heat_after", "tilt", "film")),
+    ("room", "Room and studio", ("asked", "room", "damp", "have_panels", "rack_slots", "sitting_h")),
+)  # fmt: skip
+"""What is held, as it stands on the card."""
 PART_OF_FIELD: Final = {
     "technique": "technique", "medium": "medium", "medium_parts": "ratio", "water_share": "water", "film_m": "film",
     "silicone_drops_per_100g": "drops", "alcohol_share": "alcohol", "alcohol_strength": "strength", "anti_craze_share": "craze",
@@ -104,7 +118,7 @@ class AskPresenter:
         plan = self._day_plan(run, recipes)
         have = self.have("have_panels")
         history = self.planning.history(s)
-        stages = ("Rack", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
+        stages = ("Rack", "Held", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
         stage = self.stage if self.stage in stages else "Rack"
         return AskView(
             sentence=self._with_trouble(question.sentence(s, units)),
@@ -137,6 +151,7 @@ class AskPresenter:
             else Days(),
             checks=sheets.checks(s, self.planning.goals(), units) if stage == "Looks" else Checks(),
             sheet=sheets.sheet(s, units) if stage == "Panels" else Sheet(),
+            card=self._card(s) if stage == "Held" else HeldView(),
         )
 
     def confounds(self, s: Series, recipes: tuple[Arm, ...]) -> tuple[Confound, ...]:
@@ -337,13 +352,40 @@ class AskPresenter:
         if s.layout.design is not Design.PAIRED:
             left_out.add("strip")
         parts = [p for p in HELD_ORDER if p not in left_out]
-        return Part("held", "", tuple((p, self._held_words(s, p)) for p in parts))
+        return Part("held", "", tuple((p, ": ".join(self._held_said(s, p))) for p in parts))
 
-    def _held_words(self, s: Series, part: str) -> str:
+    def _card(self, s: Series) -> HeldView:
+        """What is held, each figure at its place."""
+        there = {part for part, _ in self.held_list().choices}
+        shelf = {m.key: m for m in self.desk.shelf()}
+        groups = []
+        for kind, head, names in HELD_GROUPS:
+            rows = []
+            for name in (n for n in names if n in there):
+                label, value = self._held_said(s, name)
+                if name == "from_size":
+                    label, value = "From the panel's size", "work it out"
+                part = self.held_part(name)
+                rows.append((label, replace(part, text=value)))
+            if rows:
+                groups.append(HeldGroup(kind, head, tuple(rows)))
+        c = s.constants
+        units = units_of(self.desk)
+        return HeldView(
+            groups=tuple(groups),
+            layers=tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in s.layers),
+            panel_mm=(c.panel_width_m * 1e3, c.panel_height_m * 1e3),
+            round=c.outline is Outline.ROUND,
+            has_base=c.base_plan is not BasePlan.NONE,
+            room=units.temperature_text(c.room_c),
+            fixed=s.seed is not None,
+        )
+
+    def _held_said(self, s: Series, part: str) -> tuple[str, str]:
         if part in STUDIO:
             told = self.have(part)
-            return f"{STUDIO[part]}: {'not entered' if told is None else f'{told:g}'}"
-        return held.words_of(s, part, units_of(self.desk))
+            return STUDIO[part], "not entered" if told is None else f"{told:g}"
+        return held.said_of(s, part, units_of(self.desk))
 
     def held_part(self, part: str) -> Part:
         """One constant, to be chosen or typed."""
@@ -364,9 +406,9 @@ class AskPresenter:
             return Part(part, str(getattr(s.constants, part)), tuple((str(c), called(str(c))) for c in choices[part]))
         if part == "from_size":
             return Part(part, "", (("", "Yes, work it out from size, sides, technique and base"),))
-        shown = self._held_words(s, part)
+        label, value = self._held_said(s, part)
         typed = f"{self.have(part) or 0.0:g}" if part in STUDIO else held.typed_of(s, part, units_of(self.desk))
-        made = Part(part, shown, typed=typed, hint=shown.partition(":")[0])
+        made = Part(part, f"{label}: {value}", typed=typed, hint=label)
         if self.trouble is not None and self.trouble[0] == part:
             return replace(made, typed=self.trouble[1], trouble=self.trouble[2])
         return made

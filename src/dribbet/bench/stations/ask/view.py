@@ -134,6 +134,28 @@ class CanShowView:
 
 
 @dataclass(frozen=True, slots=True)
+class HeldGroup:
+    """Constants that belong together: what they are drawn as, a head, and (label, part) rows."""
+
+    kind: str
+    head: str
+    rows: tuple[tuple[str, Part], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class HeldView:
+    """What is held, in groups, with what their pictures show."""
+
+    groups: tuple[HeldGroup, ...] = ()
+    layers: tuple[tuple[str, float], ...] = ()
+    panel_mm: tuple[float, float] = (200.0, 150.0)
+    round: bool = False
+    has_base: bool = False
+    room: str = ""
+    fixed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class AskView:
     """Everything the page shows."""
 
@@ -159,9 +181,10 @@ class AskView:
     can_take_back: bool = False
     can_undo: bool = False
     can_redo: bool = False
-    stages: tuple[str, ...] = ("Rack", "Amounts", "Days", "Looks")
+    stages: tuple[str, ...] = ("Rack", "Held", "Amounts", "Days", "Looks")
     stage: str = "Rack"
     bottles: tuple[Bottle, ...] = ()
     days: Days = Days()
     checks: Checks = Checks()
     sheet: Sheet = Sheet()
+    card: HeldView = HeldView()

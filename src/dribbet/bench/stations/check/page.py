@@ -222,6 +222,7 @@ class CheckPage(Page):
             if self.adding:
                 self.adding = False
                 self.presenter.log_typed(text)
+                self.setFocus()  # the next keys are presses again, not letters in the field
             else:
                 self.presenter.type_reading(text)
             self.typed.clear()

@@ -173,6 +173,8 @@ class CheckPresenter:
             told = ""
             if v.kept and not good:
                 word, told = "Kept", "as it is"
+            elif v.anew:
+                told = "start it anew"
             elif _is_out(v):
                 told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
             elif v.hint:

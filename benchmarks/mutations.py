@@ -1,0 +1,133 @@
+"""Small faults put into the computing rooms one at a time: how many does a test notice?
+
+    python benchmarks/mutations.py [COUNT] [SEED] [ROOM ...]
+
+Each fault is a factor, a sign, a threshold or a comparison in `lab`, `studio/standing` or the figures of `sight`, drawn by the seed.
+It is put into a copy of the tree, and the tests of that room are run until one fails. Prints what was not noticed, and the share that was.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).parents[1]
+TESTS = {
+    "lab": ("tests/lab", "tests/words", "tests/studio"),
+    "studio/standing": ("tests/studio", "tests/bench/test_bench_stations.py", "tests/bench/test_bench_line.py"),
+    "sight": ("tests/sight",),
+}
+COMPARES = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
+SHOWN = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "!="}
+OPERATORS = {ast.Add: ("+", "-"), ast.Sub: ("-", "+"), ast.Mult: ("*", "/"), ast.Div: ("/", "*")}
+LONGEST_S = 400
+FACTOR = 1.3
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One change of a file."""
+
+    path: Path
+    line: int
+    what: str
+    start: int
+    end: int
+    new: str
+
+
+def offset(lines: list[str], line: int, column: int) -> int:
+    """Place in the text of a position that counts bytes of a line."""
+    return sum(len(x) for x in lines[: line - 1]) + len(lines[line - 1].encode()[:column].decode())
+
+
+def faults_of(path: Path) -> list[Fault]:
+    """Every fault that this file can have, leaving docstrings, types and tables of words alone."""
+    text = path.read_text()
+    lines = text.splitlines(keepends=True)
+    found = []
+
+    def place(node: ast.expr) -> tuple[int, int]:
+        return offset(lines, node.lineno, node.col_offset), offset(lines, node.end_lineno or node.lineno, node.end_col_offset or 0)
+
+    for node in ast.walk(ast.parse(text)):
+        if isinstance(node, ast.Constant) and isinstance(node.value, (int, float)) and not isinstance(node.value, bool):
+            start, end = place(node)
+            value = node.value + 1 if isinstance(node.value, int) else node.value * FACTOR if node.value else 0.1
+            found.append(Fault(path, node.lineno, f"{text[start:end]} -> {value:g}", start, end, repr(value)))
+        elif isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in COMPARES:
+            left, right = place(node.left)[1], place(node.comparators[0])[0]
+            sign, other = SHOWN[type(node.ops[0])], COMPARES[type(node.ops[0])]
+            between = text[left:right]
+            if between.count(sign) == 1:
+                at = left + between.index(sign)
+                found.append(Fault(path, node.lineno, f"{sign} -> {other}", at, at + len(sign), other))
+        elif isinstance(node, ast.BinOp) and type(node.op) in OPERATORS:
+            left, right = place(node.left)[1], place(node.right)[0]
+            sign, other = OPERATORS[type(node.op)]
+            between = text[left:right]
+            if between.count(sign) == 1:
+                at = left + between.index(sign)
+                found.append(Fault(path, node.lineno, f"{sign} -> {other}", at, at + len(sign), other))
+    return found
+
+
+def noticed(tree: Path, room: str) -> bool:
+    """Whether a test of this room fails in a tree."""
+    ask = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--hypothesis-seed=0", *TESTS[room]]
+    environment = os.environ | {"PYTHONPATH": f"{tree / 'src'}:{tree}", "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
+    try:
+        ended = subprocess.run(ask, cwd=tree, capture_output=True, timeout=LONGEST_S, env=environment, check=False)
+    except subprocess.TimeoutExpired:
+        return True  # a loop without end is noticed too
+    return ended.returncode != 0
+
+
+def main() -> None:
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("count", type=int, nargs="?", default=60)
+    words.add_argument("seed", type=int, nargs="?", default=1)
+    words.add_argument("rooms", nargs="*", default=list(TESTS))
+    asked = words.parse_args()
+    rng = np.random.default_rng(asked.seed)
+    begun = time.perf_counter()
+    killed = total = 0
+    with tempfile.TemporaryDirectory(prefix="mutations-") as scratch:
+        tree = Path(scratch) / "tree"
+        tree.mkdir()
+        for part in ("src", "tests"):
+            shutil.copytree(ROOT / part, tree / part, ignore=shutil.ignore_patterns("__pycache__"))
+        for part in ("pyproject.toml", "benchmarks"):
+            (shutil.copytree if (ROOT / part).is_dir() else shutil.copy)(ROOT / part, tree / part)  # type: ignore[operator]
+        for room in asked.rooms:
+            folder = tree / "src" / "dribbet" / room
+            every = [f for path in sorted(folder.rglob("*.py")) for f in faults_of(path)]
+            chosen = rng.choice(len(every), size=min(asked.count, len(every)), replace=False)
+            alive = []
+            for i in chosen:
+                fault = every[int(i)]
+                text = fault.path.read_text()
+                fault.path.write_text(text[: fault.start] + fault.new + text[fault.end :])
+                try:
+                    if not noticed(tree, room):
+                        alive.append(fault)
+                        print(f"not noticed: {fault.path.relative_to(tree)}:{fault.line}: {fault.what}", flush=True)
+                finally:
+                    fault.path.write_text(text)
+            killed, total = killed + len(chosen) - len(alive), total + len(chosen)
+            print(f"{room}: {len(chosen) - len(alive)} of {len(chosen)} noticed ({len(every)} possible)", flush=True)
+    print(f"{killed} of {total} noticed, {killed / max(total, 1):.0%}, seed {asked.seed}, {time.perf_counter() - begun:.0f} s")
+
+
+if __name__ == "__main__":
+    main()
