@@ -18,6 +18,7 @@ TYPED = {
     "cups": "80, 300",
     "pattern": r"W(?P<value>[\d.]+)",
     "cover": "0",
+    "awake": "6, 21",
     "bubbles": "0.8",
     "cup_width": "70",
     "water": "distilled",

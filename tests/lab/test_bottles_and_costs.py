@@ -56,6 +56,15 @@ def test_loss_is_counted_once_over_several_weighings():
     assert used.lost_kg == pytest.approx(0.001)
 
 
+def test_a_bottle_that_is_emptied_holds_nothing_and_keeps_what_it_was():
+    now = bottles.stand(BOTTLE, [again(0.150, 1, taken_out_kg=0.100)])
+    assert now.content_kg == pytest.approx(0.0, abs=1e-12)
+    little = replace(BOTTLE, stored_kg=0.090)  # 40 g, of which 10 g are taken
+    left = bottles.stand(little, [again(0.090, 1, taken_out_kg=0.010)])
+    assert left.content_kg == pytest.approx(0.030)
+    assert left.contents == pytest.approx(dict(BOTTLE.contents))
+
+
 @given(st.floats(0.0, 0.016), st.floats(0.0, 0.06))
 def test_fractions_sum_to_one_whatever_happens_to_a_bottle(lost, taken):
     now = bottles.stand(BOTTLE, [again(0.150 - lost, 1, taken_out_kg=taken)])

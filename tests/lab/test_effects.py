@@ -75,6 +75,15 @@ def test_textbook_three_level_factor_gives_a_table_only():
     assert found.anova.df_between == 2
 
 
+def test_effects_of_two_levels_stand_beside_a_factor_of_three():
+    three = {"kind": ["x", "x", "y", "y", "z", "z"]}
+    response = np.array([1.0, 3.0, 2.0, 4.0, 5.0, 7.1])
+    found = effects(response, {"water": ["8", "16"] * 3, **three})
+    assert [t.term for t in found.terms] == ["water"]
+    assert found.terms[0].effect == pytest.approx(2.0333, abs=1e-3)
+    assert effects(response, three).terms == ()
+
+
 @given(st.lists(st.floats(-1e3, 1e3), min_size=8, max_size=8), st.floats(-1e6, 1e6))
 def test_a_common_offset_changes_no_effect(values, offset):
     factors = {"a": ["0", "0", "1", "1"] * 2, "b": ["x", "y"] * 4}

@@ -110,6 +110,9 @@ def test_check_becomes_a_reading_only_where_it_speaks_of_thickness():
     found = reading_of(check(cup, "mound", 2.0), cup.id, held, **asked)
     assert (found.paint, found.medium, found.water, found.others) == pytest.approx((0.25, 0.5, 0.125, 0.125))
     assert found.others_ln == pytest.approx(0.125 * math.log(VISCOSITY_PA_S["glue"]))
+    dry = reading_of(check(cup, "mound", 2.0), cup.id, {"teal": 20e-6, "conditioner": 60e-6}, **asked)
+    assert (dry.water, dry.others) == (0.0, 0.0)
+    assert reading_of(check(cup, "mound", 2.0), cup.id, {"teal": 20e-6}, **asked).medium == 0.0
     assert reading_of(check(cup, "ring", 0.2), cup.id, held, **asked) is None
     assert reading_of(check(cup, "flow cup", 5.0, tool="ISO 2431, 4 mm"), cup.id, held, **asked) is None  # outside the cup's range
     assert reading_of(check(cup, "mound", 2.0), cup.id, {"conditioner": 1.0}, **asked) is None

@@ -60,6 +60,15 @@ def test_rounding_is_to_the_step_and_its_error_is_what_it_says(masses, step):
     assert math.fsum(off.values()) == pytest.approx(0.0, abs=1e-9)
 
 
+def test_nothing_and_too_little_are_refused_each_in_its_own_words():
+    with pytest.raises(RecipeError, match="All amounts are zero"):
+        parts.rounded({"teal": 0.0, "water": 0.0}, 1e-4)
+    with pytest.raises(RecipeError, match=r"below the scale's step of 0\.1 g"):
+        parts.rounded({"teal": 4e-5, "water": 1e-5}, 1e-4)
+    with pytest.raises(RecipeError, match="must be more than zero"):
+        parts.rounded({"teal": 1.0}, 0.0)
+
+
 def test_paint_in_hand_scales_the_rest():
     assert parts.scaled_to_paint({"teal": 1.0, "conditioner": 2.0}, "teal", 0.037) == pytest.approx({"teal": 0.037, "conditioner": 0.074})
 

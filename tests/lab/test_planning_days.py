@@ -15,11 +15,12 @@ from dribbet.lab.cup.matching import Pot
 from dribbet.lab.paint.learning import Line
 from dribbet.lab.panel import progress
 from dribbet.lab.plan import amounts, day_plan, design, factors, goals, planning, sizes, templates
-from dribbet.lab.plan.arm import grade_viscosity_pa_s
+from dribbet.lab.plan.arm import grade_viscosity_pa_s, level_at
 from dribbet.lab.plan.power import Scatter
 from dribbet.lab.verdict import predicted
 from dribbet.lab.verdict.judge import Difference, Word
 from dribbet.records import (
+    BETWEEN,
     Aim,
     BasePlan,
     BlockBy,
@@ -392,3 +393,11 @@ def test_same_thing_twice_and_too_many_things_are_refused():
         Aim(response=Response.SPREAD, weight=1.0, low=5.0, high=1.0)
     with pytest.raises(DribbetError, match="at least one response that counts"):
         goal(Aim(response=Response.SPREAD, weight=0.0))
+
+
+def test_a_recipe_between_the_levels_has_their_middle_and_each_other_its_own():
+    s = series()
+    first, *_, last = s.varied[0].levels
+    assert [level_at(s, 0, (i,)) for i in range(len(s.varied[0].levels))] == list(s.varied[0].levels)
+    middle = level_at(s, 0, (BETWEEN,))
+    assert middle.value == pytest.approx((first.value + last.value) / 2.0)

@@ -26,6 +26,7 @@ VIEWS: Final = (
     ("1b-ask-amounts", "e1", "ask"),
     ("1c-ask-days", "e1", "ask"),
     ("1d-ask-looks", "e1", "ask"),
+    ("1e-ask-held", "e1", "ask"),
     ("2-mix", "k4", "mix"),
     ("2b-mix-cups", "k4", "mix"),
     ("3-check", "k4", "check"),
@@ -40,6 +41,8 @@ VIEWS: Final = (
     ("12-series", "k3", "series"),
     ("13-rules", "k3", "rules"),
 )
+FIRST: Final = "0-first-page"
+PICTURES: Final = (FIRST, *(name for name, _, _ in VIEWS))
 
 
 def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterator[Path]:
@@ -58,6 +61,7 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
     except OSError as error:
         raise DribbetError(f"{outdir} cannot be made: {error.strerror}. Choose another folder or free some room.") from None
     with tempfile.TemporaryDirectory(prefix="dribbet-tour-") as scratch:
+        yield _first_page(outdir, Path(scratch), width, height)
         folder = Path(scratch) / "Tidewrack.dribbet"
         build_notebook(folder, NOW)
         notebook = open_notebook(folder)
@@ -79,6 +83,24 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
                 yield path
         finally:
             window.close()
+
+
+def _first_page(outdir: Path, scratch: Path, width: int, height: int) -> Path:
+    """An empty notebook, as one sees it first."""
+    from dribbet.bench.window import Window
+    from dribbet.notebook import open_notebook
+    from dribbet.studio.desk import Desk
+
+    window = Window(Desk(open_notebook(scratch / "Empty.dribbet", create=True), lambda: NOW))
+    window.resize(width, height)
+    window.show()
+    try:
+        settle(window)
+        path = outdir / f"{FIRST}.png"
+        save_file(path, png(window))
+    finally:
+        window.close()
+    return path
 
 
 def png(widget: QWidget) -> bytes:

@@ -112,6 +112,9 @@ class HouseRules:
     serial_pattern: str = ""
     """Own line format of the scale; empty for the common ones."""
     tone: bool = False
+    awake_from_h: float = 7.0
+    awake_until_h: float = 22.0
+    """Hours of the day between which looks are due: one that falls into the night is moved."""
 
     def __post_init__(self) -> None:
         limits = self.grade_limits_s
@@ -135,6 +138,8 @@ class HouseRules:
             (self.slump_kg, 1e-4, 1.0, "The sample of a slump, in kilograms,", "Enter 0.1 to 1000 g."),
             (self.slump_seconds, 0.1, 3600.0, "The time of a slump", "Enter 0.1 to 3600 seconds."),
             (self.bubble_m, 1e-6, 0.01, "The radius of bubbles, in metres,", "Enter 0.001 to 10 mm."),
+            (self.awake_from_h, 0.0, 12.0, "The hour from which you look", "Enter an hour from 0 to 12, such as 7."),
+            (self.awake_until_h, 12.0, 24.0, "The hour until which you look", "Enter an hour from 12 to 24, such as 22."),
             (self.serial_baud, 50, 4_000_000, "The speed of the scale's line", "Enter bauds as its manual gives them, such as 9600."),
             (limits[-1], 0.0, 3600.0, "The last limit of the grades", "Enter at most an hour, in seconds."),
         ):

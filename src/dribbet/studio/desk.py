@@ -7,6 +7,7 @@ from datetime import tzinfo
 from typing import TYPE_CHECKING, Final, Literal
 
 from dribbet.lab.cup import composition, matching
+from dribbet.lab.panel.waking import Waking
 from dribbet.lab.verdict.readings import that_hold
 from dribbet.notebook.mapping import Unreadable, built
 from dribbet.records import (
@@ -150,6 +151,7 @@ class Desk:
             readings=that_hold(of_panels(Reading), photos),
             marks=tuple(m for m in book.among(MixMark, "mix_id", mix_ids) if not m.taken_back),
             shelf=tuple(self.shelf()),
+            waking=self.waking(),
         )
 
     # ------------------------------------------------------------ the person's own
@@ -170,7 +172,12 @@ class Desk:
         """Keep the person's own limits, windows and offsets."""
         self.notebook.put_setting(RULES, rules)
         self._rules = rules
+        self._runs.clear()  # when looks are due follows from them
         self.changed()
+
+    def waking(self) -> Waking:
+        """Hours of the wall's clock in which the person looks."""
+        return Waking(from_h=self.rules.awake_from_h, until_h=self.rules.awake_until_h, local=self.local, at_wall=self.at_wall)
 
     def gaugings(self) -> list[Gauging]:
         """Measurements of containers that count."""

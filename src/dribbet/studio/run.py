@@ -38,6 +38,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from datetime import datetime
 
+    from dribbet.lab.panel.waking import Waking
+
 T = TypeVar("T")
 
 LATE: Final = frozenset(name for name, _ in LATE_LOOKS_H)
@@ -65,6 +67,8 @@ class Run:
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""
     shelf: tuple[Material, ...] = ()
+    waking: Waking | None = None
+    """When the person looks; None: at any hour."""
 
     @cached_property
     def arms(self) -> tuple[Arm, ...]:
@@ -174,7 +178,7 @@ class Run:
         for panel in self.panels:
             poured = self.poured_at(panel)
             if poured is not None and not panel.spoiled:
-                look = progress.next_look(panel, poured, self.looks, now, progress.looks_of(self.series))
+                look = progress.next_look(panel, poured, self.looks, now, progress.looks_of(self.series), self.waking)
                 if look is not None and (self.station(panel, now) in (Station.DRY, Station.SHOOT) or look.name in LATE):
                     found.append(look)
         return sorted(found, key=lambda d: d.due)

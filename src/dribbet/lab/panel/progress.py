@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.matching import FLOWING
 from dribbet.lab.panel.drying import LATE_AFTER, LOOKS_H, TIMES_H
+from dribbet.lab.panel.waking import AT_THE_BENCH_H
 from dribbet.records import (
     Check,
     CheckKind,
@@ -28,6 +29,8 @@ from dribbet.records import (
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
+
+    from dribbet.lab.panel.waking import Waking
 
 LOOK_OPENS: Final = 0.10  # a look may be made this share of its hours early
 
@@ -55,6 +58,8 @@ class DueLook:
     overdue: bool
     now: bool
     """Whether it can be made now."""
+    moved_s: float = 0.0
+    """By how much the night moved it; before its time where negative."""
 
 
 def checked(mix: Mix, checks: Sequence[Check]) -> bool:
@@ -86,19 +91,30 @@ def photo_stages(series: Series) -> tuple[Stage, ...]:
     return tuple(Stage(name) for name in looks_of(series))
 
 
-def next_look(panel: Panel, poured: datetime, looks: Sequence[Look], now: datetime, wanted: Sequence[str] = ()) -> DueLook | None:
+def due_at(poured: datetime, hours: float, waking: Waking | None) -> datetime:
+    """When a check so many hours after a pour is due, by day where it may be moved."""
+    due = poured + timedelta(hours=hours)
+    if waking is None or hours < AT_THE_BENCH_H:
+        return due
+    return waking.moved(due, due - timedelta(hours=hours * LOOK_OPENS))
+
+
+def next_look(
+    panel: Panel, poured: datetime, looks: Sequence[Look], now: datetime, wanted: Sequence[str] = (), waking: Waking | None = None
+) -> DueLook | None:
     """First check-in of a panel that has not been made; None when all were.
 
-    `wanted` names the check-ins of the test's protocol; the usual ones where it is empty.
+    `wanted` names the check-ins of the test's protocol; the usual ones where it is empty. With `waking` none is due at night.
     """
     made = {look.due for look in looks if look.panel_id == panel.id and not look.taken_back}
     names = wanted or [name for name, _ in LOOKS_H]
     for name, hours in TIMES_H:
         if name in names and name not in made:
-            due = poured + timedelta(hours=hours)
-            late = due + timedelta(hours=max(hours * LATE_AFTER, 1.0))
-            opens = due - timedelta(hours=hours * LOOK_OPENS)
-            return DueLook(panel=panel, name=name, due=due, overdue=now > late, now=now >= opens)
+            planned, due = poured + timedelta(hours=hours), due_at(poured, hours, waking)
+            late = max(planned + timedelta(hours=max(hours * LATE_AFTER, 1.0)), due + timedelta(hours=1.0))
+            opens = planned - timedelta(hours=hours * LOOK_OPENS)
+            moved_s = (due - planned).total_seconds()
+            return DueLook(panel=panel, name=name, due=due, overdue=now > late, now=now >= opens, moved_s=moved_s)
     return None
 
 

@@ -17,6 +17,7 @@ from dribbet.records import BlockBy, Step, Technique, order
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from dribbet.lab.panel.waking import Waking
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Mix, Series, StepMark, Weighing
 
@@ -56,6 +57,8 @@ class DueDate:
     first: datetime
     last: datetime
     panels: int
+    moved_s: float = 0.0
+    """By how much the night moved the first of them."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,7 +118,16 @@ def _pace(name: str, logged: list[float]) -> Pace:
 
 
 def plan(
-    series: Series, recipes: Sequence[Arm], cups: int, *, pace: Sequence[Pace], sitting_s: float, rack_slots: int, rack_taken: int, begins: datetime
+    series: Series,
+    recipes: Sequence[Arm],
+    cups: int,
+    *,
+    pace: Sequence[Pace],
+    sitting_s: float,
+    rack_slots: int,
+    rack_taken: int,
+    begins: datetime,
+    waking: Waking | None = None,
 ) -> DayPlan:
     """Lay a test out over days.
 
@@ -131,6 +143,8 @@ def plan(
         Places for drying, and those in use by other series.
     begins : datetime
         First day at the bench.
+    waking : Waking, optional
+        When the person looks; at any hour where it is not given.
     """
     each = {p.name: p.seconds for p in pace}
     panels = design.sheets(series)
@@ -154,7 +168,7 @@ def plan(
     windows = drying.windows(thickest.film_m, 0.25, held.room_c, held.room_rh, held.air_m_s)
     through = windows[2]
     pours = [s for s in sittings if s.pours]
-    looks = _looks(series, pours, begins, each["pour one panel"])
+    looks = _looks(series, pours, begins, each["pour one panel"], waking)
     last = begins + timedelta(days=pours[-1].day)
     ends = max([last + timedelta(seconds=through.latest_s), *(d.last for d in looks)])
     free = rack_slots - rack_taken
@@ -165,14 +179,17 @@ def plan(
     )  # fmt: skip
 
 
-def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: float) -> tuple[DueDate, ...]:
+def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: float, waking: Waking | None) -> tuple[DueDate, ...]:
     names = progress.looks_of(series)
     made = []
     for name, hours in TIMES_H:
         if name in names:
             for s in pours:
-                start = begins + timedelta(days=s.day, hours=hours)
-                made.append(DueDate(look=name, first=start, last=start + timedelta(seconds=(s.pours - 1) * pour_s), panels=s.pours))
+                poured = begins + timedelta(days=s.day)
+                first = progress.due_at(poured, hours, waking)
+                last = progress.due_at(poured + timedelta(seconds=(s.pours - 1) * pour_s), hours, waking)
+                moved_s = (first - poured).total_seconds() - hours * 3600.0
+                made.append(DueDate(look=name, first=first, last=last, panels=s.pours, moved_s=moved_s))
     return tuple(sorted(made, key=lambda d: d.first))
 
 

@@ -249,7 +249,8 @@ class AskPresenter:
             numbers = iter(range(100_000))
             cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
             return day_plan.plan(
-                run.series, recipes, cups, pace=pace, sitting_s=sitting_s, rack_slots=slots, rack_taken=taken, begins=morning
+                run.series, recipes, cups, pace=pace, sitting_s=sitting_s, rack_slots=slots, rack_taken=taken, begins=morning,
+                waking=run.waking,
             )  # fmt: skip
 
         return run.once(("days", slots, taken, morning, pace, sitting_s), laid_out)

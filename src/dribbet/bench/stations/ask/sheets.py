@@ -12,6 +12,7 @@ from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.plan import design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
 from dribbet.words import levels as words
+from dribbet.words.night import moved_text
 from dribbet.words.parts import Part
 from dribbet.words.units import NARROW, count_text
 
@@ -60,7 +61,7 @@ def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h:
     by_day: dict[int, list[tuple[str, str]]] = {}
     for d in plan.looks:
         number = (d.first.date() - plan.begins.date()).days
-        by_day.setdefault(number, []).append((d.look, f"{count_text(d.panels, 'panel')}, from {d.first:%H:%M}"))
+        by_day.setdefault(number, []).append((d.look, f"{count_text(d.panels, 'panel')}, from {d.first:%H:%M}{moved_text(d.moved_s)}"))
     for number, looks in by_day.items():
         at = next((i for i, day in enumerate(made) if day.number == number), None)
         if at is None:

@@ -12,6 +12,7 @@ from dribbet.lab.cup import composition
 from dribbet.lab.panel import drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
+from dribbet.words.night import moved_text
 from dribbet.words.units import in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -151,6 +152,8 @@ class DryPresenter:
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
         extra = f" {units_of(self.desk).length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
+        if not d.now and not d.overdue:
+            extra += moved_text(d.moved_s)
         return Due(when, d.panel.code, LOOK_WORDS[Stage(d.name)] + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
