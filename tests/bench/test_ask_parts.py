@@ -166,6 +166,12 @@ def test_list_stays_open_while_a_choice_cannot_be_taken(qapp):
     assert tried == [("levels", "bad"), ("levels", "good")]
 
 
+def test_a_figure_stays_with_its_unit_where_a_line_breaks():
+    from dribbet.bench.stations.ask.sheet_parts import _wrapped
+
+    assert _wrapped("8 panels, from 07:00 (1\u202fh later, by day)", 1.0) == ["8", "panels,", "from", "07:00", "(1\u202fh", "later,", "by", "day)"]
+
+
 def test_history_goes_back_and_forth_and_a_new_change_forgets_what_was_undone():
     history = History()
     first, second, third = series(repeats=2), series(repeats=3), series(repeats=4)

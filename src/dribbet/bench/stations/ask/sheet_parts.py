@@ -317,7 +317,7 @@ class DaysLine(Drawn):
 
 def _wrapped(text: str, wide: float, px: int = 15) -> list[str]:
     lines: list[str] = []
-    for word in text.split():
+    for word in text.split(" "):
         if lines and width(f"{lines[-1]} {word}", px, 600) <= wide:
             lines[-1] += f" {word}"
         else:
