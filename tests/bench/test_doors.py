@@ -7,8 +7,8 @@ from dataclasses import replace
 import pytest
 
 from dribbet.bench.doors.findings.page import FindingsPresenter
-from dribbet.bench.doors.shelf.page import ShelfPresenter
-from dribbet.bench.doors.today.page import TodayPresenter
+from dribbet.bench.doors.shelf.presenter import ShelfPresenter
+from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.records import Check, CheckKind, DribbetError, Kind, Mishap, MishapKind, Series, SeriesState, Sheen
@@ -68,22 +68,22 @@ def test_density_of_a_container_moves_what_follows(desk, shelf):
 def test_today_says_overdue_first_then_now_then_later(desk, clock):
     clock.pass_(days=3)
     tasks = TodayPresenter(desk).tasks()
-    assert tasks[0].overdue
-    assert [t.overdue for t in tasks] == sorted((t.overdue for t in tasks), reverse=True)
-    assert TodayPresenter(desk).due_now() == sum(t.now for t in TodayPresenter(desk).tasks()) > 0
+    assert tasks[0].due.overdue
+    assert [t.due.overdue for t in tasks] == sorted((t.due.overdue for t in tasks), reverse=True)
+    assert TodayPresenter(desk).due_now() == sum(t.due.now for t in TodayPresenter(desk).tasks()) > 0
 
 
 def test_today_says_looks_of_one_kind_in_one_line(desk, clock):
     looks = [look for look in desk.load("k3").due_looks(clock()) if look.now]
-    task = next(t for t in TodayPresenter(desk).tasks() if t.station == "dry" and t.now)
-    assert task.panels == len(looks) > 1
-    assert task.code == min(looks, key=lambda look: look.due).panel.code
+    task = next(t for t in TodayPresenter(desk).tasks() if t.station == "dry" and t.due.now)
+    assert task.due.panels == len(looks) > 1
+    assert task.due.code == min(looks, key=lambda look: look.due).panel.code
     assert "more" in task.words
 
 
 def test_today_forgets_decided_series_and_plans_without_lots(desk):
     AskPresenter(desk).planning.new_series()
-    assert {t.series_id for t in TodayPresenter(desk).tasks()}.isdisjoint({"k2", desk.series_id})
+    assert {t.due.series_id for t in TodayPresenter(desk).tasks()}.isdisjoint({"k2", desk.series_id})
 
 
 def test_today_of_an_empty_notebook_is_empty(empty_desk):

@@ -10,6 +10,7 @@ from dribbet.devices import ScaleReading
 from dribbet.lab.paint import costs, measures
 from dribbet.notebook import open_notebook
 from dribbet.records import Bottle, BottleKind, DribbetError, Gauging, GaugingKind, Grade, Hazard, Kind, Material, silent
+from dribbet.studio.standing import shelf as shelf_standing
 from dribbet.words.units import Units
 from tests.bench.conftest import press, trouble
 
@@ -202,7 +203,7 @@ def test_bottle_that_lost_water_says_so_and_is_whole_again_after_the_top_up(desk
     g.take(0.1578)
     assert guide.top_up_kg(desk, stored, 0.1578) == pytest.approx(0.0043, abs=1e-6)
     assert "are back" in through(g, 0.0043)
-    stand = shelf.stand(stored)
+    stand = shelf_standing.stand(desk, stored)
     assert stand.contents["water"] == pytest.approx(0.16, abs=0.002)
     assert stand.unchecked
     assert "Water was given back" in said(shelf.bottle_remarks(stored))
@@ -215,7 +216,7 @@ def test_fresh_bottle_is_weighed_empty_and_capped(desk, shelf):
     with pytest.raises(DribbetError, match="not heavier"):
         g.take(0.030)
     assert "holds 60.0 g" in through(g, 0.092)
-    assert shelf.stand(bottle(desk, fresh.code)).content_kg == pytest.approx(0.060)
+    assert shelf_standing.stand(desk, bottle(desk, fresh.code)).content_kg == pytest.approx(0.060)
 
 
 def test_bottle_that_lost_nothing_asks_for_no_water(desk, shelf):

@@ -15,7 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QLabel
 
 from dribbet.bench.doors.shelf import card
-from dribbet.bench.doors.today.page import TodayPresenter
+from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.parts.keys import KeyButton
 from dribbet.bench.parts.run_line import DOORS, STATIONS
 from dribbet.bench.theme import inks
@@ -202,13 +202,13 @@ def test_units_are_the_persons_and_stay(window, desk):
 
 def test_today_collects_what_is_due_across_series_and_leads_there(window, desk):
     tasks = TodayPresenter(desk).tasks()
-    assert {t.series_id for t in tasks} >= {"k3", "k4", "s1"}
-    assert tasks == sorted(tasks, key=lambda t: (not t.overdue, not t.now, t.when))
+    assert {t.due.series_id for t in tasks} >= {"k3", "k4", "s1"}
+    assert tasks == sorted(tasks, key=lambda t: (not t.due.overdue, not t.due.now, t.due.when))
     window.walk("today")
     read = next(t for t in tasks if t.station == "read")
     window.page("today").open(read)
     assert window.current == "read"
-    assert desk.series_id == read.series_id
+    assert desk.series_id == read.due.series_id
 
 
 def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window, desk):

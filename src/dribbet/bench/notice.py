@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from dribbet.bench.parts.margin import Remark, RemarkRow, Weight, clear
+from dribbet.bench.parts.margin import RemarkRow, clear
 from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import count_text
 
 if TYPE_CHECKING:

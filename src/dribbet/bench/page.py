@@ -13,13 +13,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QW
 from dribbet.bench.guard import in_words
 from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key, KeyStrip
-from dribbet.bench.parts.margin import DoubleRule, Remark, RemarkRow, Weight, clear
+from dribbet.bench.parts.margin import DoubleRule, RemarkRow, clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.why_row import WhyRow
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.type import font
 from dribbet.records import DribbetError, Panel, Series, SeriesState
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence

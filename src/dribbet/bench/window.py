@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget
 
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
-from dribbet.bench.doors.today.page import TodayPage, TodayPresenter
+from dribbet.bench.doors.today.page import TodayPage
+from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.guard import IN_A_ROW, Guard, in_words
 from dribbet.bench.jobs import Jobs
 from dribbet.bench.notice import Notice, notebook_words

@@ -1,8 +1,9 @@
-"""A part of a sentence that can be chosen or typed."""
+"""Pieces of what a page says: a part of a sentence that can be chosen or typed, and a remark beside it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import Enum
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,3 +19,20 @@ class Part:
     """What to type, over the field."""
     trouble: str = ""
     """Why what was typed last could not be taken; `typed` then still holds it."""
+
+
+class Weight(Enum):
+    """How much a sentence weighs."""
+
+    PLAIN = "plain"
+    CAUTION = "caution"
+    STOP = "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A head in bold, a body, and how much it weighs."""
+
+    head: str
+    body: str
+    weight: Weight = Weight.PLAIN

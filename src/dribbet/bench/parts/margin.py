@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import Enum
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -12,26 +10,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 from dribbet.bench.parts.base import Part, Words, unmarked
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import hatch, solid
+from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
-
-
-class Weight(Enum):
-    """How much a sentence weighs."""
-
-    PLAIN = "plain"
-    CAUTION = "caution"
-    STOP = "stop"
-
-
-@dataclass(frozen=True, slots=True)
-class Remark:
-    """A head in bold, a body, and how much it weighs."""
-
-    head: str
-    body: str
-    weight: Weight = Weight.PLAIN
 
 
 class Bar(Part):

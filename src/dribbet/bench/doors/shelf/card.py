@@ -6,9 +6,10 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Final
 
-from dribbet.lab.cup import composition, house_mix
+from dribbet.lab.cup import house_mix
 from dribbet.lab.paint import measures
 from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
+from dribbet.studio.acts.shelving import with_figures_of_its_parts
 from dribbet.words.units import figure, percent, units_of
 
 if TYPE_CHECKING:
@@ -91,7 +92,7 @@ def _made_of(m: Material, desk: Desk) -> str:
     shelf = desk.shelf()
     raw = house_mix.raw({m.key: 1.0}, shelf)
     tint = house_mix.tint_share(m, shelf)
-    words = ", ".join(f"{n} {percent(s)}" for n, s in raw.items())
+    words = ", ".join(f"{units_of(desk).called(n)} {percent(s)}" for n, s in raw.items())
     return words + (f"; {percent(tint)} of it is colour" if tint else "")
 
 
@@ -257,28 +258,7 @@ def _made(m: Material, text: str, desk: Desk) -> Material:
     if not text:
         return replace(m, made_of=(), made_at=None)
     changed = replace(m, made_of=made_of(text, desk), made_at=desk.now(), kind=Kind.HOUSE_MIX)
-    return with_figures_of_its_parts(changed, desk)
-
-
-def with_figures_of_its_parts(m: Material, desk: Desk) -> Material:
-    """A house mix with the density, solids and flags that follow from what is in it.
-
-    Raises
-    ------
-    DribbetError
-        If it is, by way of others, made of itself.
-    """
-    shelf = [*(o for o in desk.shelf() if o.id != m.id), m]
-    raw = house_mix.raw({m.key: 1.0}, shelf)
-    known = {o.name: o for o in shelf}
-    return replace(
-        m,
-        density_kg_m3=composition.density_kg_m3(raw, shelf),
-        volume_solids=composition.volume_solids(raw, shelf),
-        wash_off=any(known[n].wash_off for n in raw if n in known),
-        bakeable=all(known[n].bakeable for n in raw if n in known and n != "water"),
-        hazards=tuple(h for h in Hazard if any(h in known[n].hazards for n in raw if n in known)),
-    )
+    return with_figures_of_its_parts(changed, desk.shelf())
 
 
 READERS: Final[dict[str, Callable[[Material, str, Desk], Material]]] = {

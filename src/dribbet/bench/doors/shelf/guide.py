@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import bottles
 from dribbet.lab.paint import containers
-from dribbet.notebook.store import new_id
-from dribbet.records import Bottle, BottleWeighing, DribbetError, Gauging, GaugingKind, Material
+from dribbet.records import Bottle, BottleWeighing, DribbetError, GaugingKind, Material
+from dribbet.studio.acts.shelving import Shelving
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
@@ -85,7 +85,7 @@ def density(desk: Desk, m: Material) -> Guide:
     def finish(kg: list[float]) -> str:
         value = containers.density_of_fillings(kg[1:], kg[0])
         spread = containers.density_sd(kg[1:], kg[0])
-        _keep(desk, replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
+        Shelving(desk).measured(replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
         return f"{m.name.capitalize()} weighs {value / 1000:.3f} g in each mL; the fillings differ by {spread / value:.1%}."
 
     def check(kg: list[float]) -> None:
@@ -111,7 +111,7 @@ def body(desk: Desk, m: Material) -> Guide:
     def finish(values: list[float]) -> str:
         sample, diameter = values[0], containers.slump_diameter_m(values[2:4])
         found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
-        _keep(desk, m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
+        Shelving(desk).measured(m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
         across = units_of(desk).length_text(diameter * 1e3)
         return f"{m.name.capitalize()} {found.words}: {across} across. Start from 1 part to {found.start_parts:g} of conditioner."
 
@@ -141,7 +141,7 @@ def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
             raise DribbetError(f"The scale saw nothing of {count} {kind}s. Let more fall, or use a finer scale.")
         one = kg[0] / count
         changed = replace(m, drop_kg=one) if kind is GaugingKind.DROP else m
-        _keep(desk, changed, kind, one, tuple(kg), count=count)
+        Shelving(desk).measured(changed, kind, one, tuple(kg), count=count)
         return f"One {kind} of {m.name} weighs {one * 1e6:.0f} mg, from {count} together."
 
     plural = {GaugingKind.TEASPOON: "level teaspoons", GaugingKind.PEA: "peas"}.get(kind, f"{kind}s")
@@ -156,8 +156,7 @@ def cap(desk: Desk, b: Bottle) -> Guide:
     """A bottle that was just filled: empty and capped weight, from which its losses are counted."""
 
     def finish(kg: list[float]) -> str:
-        desk.notebook.replace(replace(b, empty_kg=kg[0], stored_kg=kg[1]))
-        desk.changed()
+        Shelving(desk).cap(b, kg[0], kg[1])
         return f"{b.code} holds {units_of(desk).mass_text(kg[1] - kg[0])}. What it loses from now on is water."
 
     def check(kg: list[float]) -> None:
@@ -177,10 +176,9 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
 
     def finish(kg: list[float]) -> str:
         known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
-        stand = bottles.stand(b, [*known, _weighed(desk, b, kg[0])])
+        stand = bottles.stand(b, [*known, Shelving(desk).weighing(b, kg[0])])
         back = kg[1] if len(kg) > 1 else 0.0
-        desk.notebook.add(_weighed(desk, b, kg[0], back))
-        desk.changed()
+        Shelving(desk).weigh_bottle(b, kg[0], back)
         lost = units_of(desk).mass_text(stand.lost_kg)
         tail = f"{units_of(desk).mass_text(back)} of it are back. Stir, then check it before you pour it." if back else "Nothing was given back."
         return f"{b.code} lost {lost} of water. {tail}" if stand.lost_kg > 0.0 else f"{b.code} lost nothing that the scale can see."
@@ -204,38 +202,4 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
 def top_up_kg(desk: Desk, b: Bottle, gross_kg: float) -> float:
     """Water that a bottle wants back when it weighs so much now."""
     known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
-    return bottles.stand(b, [*known, _weighed(desk, b, gross_kg)]).lost_kg
-
-
-def _weighed(desk: Desk, b: Bottle, gross_kg: float, water_kg: float = 0.0) -> BottleWeighing:
-    return BottleWeighing(id=new_id(), bottle_id=b.id, mass_kg=gross_kg, at=desk.now(), water_added_kg=water_kg)
-
-
-def _keep(
-    desk: Desk,
-    m: Material,
-    kind: GaugingKind,
-    value: float,
-    readings: tuple[float, ...],
-    *,
-    count: int = 1,
-    sample_kg: float = 0.0,
-    seconds: float = 0.0,
-) -> None:
-    with desk.notebook.transaction():
-        desk.notebook.replace(m)
-        desk.notebook.add(
-            Gauging(
-                id=new_id(),
-                material_id=m.id,
-                kind=kind,
-                value=value,
-                readings=readings,
-                at=desk.now(),
-                count=count,
-                sample_kg=sample_kg,
-                seconds=seconds,
-                lot=m.lot,
-            )
-        )
-    desk.changed()
+    return bottles.stand(b, [*known, Shelving(desk).weighing(b, gross_kg)]).lost_kg

@@ -12,11 +12,12 @@ from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLayout, 
 
 from dribbet.bench.page import Field
 from dribbet.bench.parts.base import Words, draw_focus, draw_text
-from dribbet.bench.parts.margin import Bar, Weight, clear
+from dribbet.bench.parts.margin import Bar, clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
 from dribbet.records import DribbetError
+from dribbet.words.parts import Weight
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.ask.view import CanShowView
 from dribbet.lab.plan import basis, control, design, planning, sizes, stops
 from dribbet.lab.plan.power import Model
@@ -13,6 +12,7 @@ from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
 from dribbet.words import stops as stops_words
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import NARROW, NO_BREAK, count_text, listed, percent
 
 if TYPE_CHECKING:

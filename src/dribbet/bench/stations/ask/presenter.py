@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.bench.apart import apart
-from dribbet.bench.parts.margin import Remark
 from dribbet.bench.stations.ask import choosing, margin, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, HeldGroup, HeldView, Offered, Sheet
@@ -36,7 +35,7 @@ from dribbet.records import (
 from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
-from dribbet.words.parts import Part
+from dribbet.words.parts import Part, Remark
 from dribbet.words.units import NARROW, count_text, dose_text, figure, percent, units_of
 
 if TYPE_CHECKING:

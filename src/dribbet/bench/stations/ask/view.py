@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from dribbet.bench.parts.cup import CupView
-    from dribbet.bench.parts.margin import Remark
-    from dribbet.words.parts import Part
+    from dribbet.words.parts import Part, Remark
 
 
 @dataclass(frozen=True, slots=True)

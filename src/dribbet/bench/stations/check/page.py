@@ -13,11 +13,11 @@ from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.stations.check.parts import Mounds, Sinking, Tests, Ways
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.records import CheckKind
+from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -7,7 +7,6 @@ from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.lab.cup import batches
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, TIMES_H
@@ -36,6 +35,7 @@ from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
 from dribbet.words.levels import level_text
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import MINUS, count_text, percent, units_of
 
 if TYPE_CHECKING:

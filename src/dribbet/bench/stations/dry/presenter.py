@@ -6,13 +6,13 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.lab.cup import composition
 from dribbet.lab.panel import drying, film
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
 from dribbet.words.night import moved_text
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import in_words, listed, percent, units_of
 
 if TYPE_CHECKING:

@@ -12,7 +12,7 @@ from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight, clear
+from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
@@ -20,6 +20,7 @@ from dribbet.bench.stations.mix.view import MixView
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.records import DribbetError, Stream
 from dribbet.words import cup as cup_words
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:

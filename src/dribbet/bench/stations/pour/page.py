@@ -15,7 +15,6 @@ from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_
 from dribbet.bench.parts.cup import CupState, CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
@@ -23,6 +22,7 @@ from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind
+from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.margin import Remark, Weight
 from dribbet.bench.parts.pebbles import Pebbles
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.pictures import Flat, Pictures, load_flat
@@ -20,6 +19,7 @@ from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.records import Reading
+from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
     from collections.abc import Callable
