@@ -82,6 +82,7 @@ def test_known_units_have_their_known_sizes():
     assert measures.to_kg(1.0, "oz", TEAL) == pytest.approx(28.349523125e-3)
     assert measures.to_kg(1.0, "fl oz", TEAL) == pytest.approx(29.5735295625e-6 * 1090.0)
     assert measures.to_kg(10.0, "mL", TEAL) == pytest.approx(10.9e-3)
+    assert measures.to_kg(20.0, "drop", TEAL) == pytest.approx(1.09e-3)  # twenty drops are a millilitre
 
 
 def test_own_calibration_goes_before_the_usual_drop():

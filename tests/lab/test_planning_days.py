@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from dribbet.lab.cup import flow_gate
 from dribbet.lab.cup.matching import Pot
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 from dribbet.lab.paint.learning import Line
 from dribbet.lab.panel import progress
 from dribbet.lab.plan import amounts, day_plan, design, factors, goals, planning, sizes, templates
@@ -186,6 +187,9 @@ def test_demand_holds_base_activator_and_silicone_besides_the_cups():
     held = Constants(base_plan=BasePlan.FULL, base_water_share=0.1, activator="activator", activator_kg=0.003, silicone_colours=("teal",),
                      silicone_drops_per_100g=2.0)  # fmt: skip
     found = demand(series(constants=held))
+    assert {n: found[n].role for n in ("house paint", "activator", "belt silicone", "water", "teal")} == {
+        "house paint": "base", "activator": "activator", "belt silicone": "additive", "water": "thinner", "teal": "colour"
+    }  # fmt: skip
     assert found["house paint"].kg == pytest.approx(0.03 * 1.5e-3 * 1200.0 * 6 * 1.15 * 0.9)
     assert found["activator"].kg == pytest.approx(0.003 * 6 * 1.05)
     assert found["belt silicone"].kg == pytest.approx(3 * 2.9e-5)  # 2 drops in 100 g of 141 g of teal: 2.8
@@ -393,6 +397,14 @@ def test_same_thing_twice_and_too_many_things_are_refused():
         Aim(response=Response.SPREAD, weight=1.0, low=5.0, high=1.0)
     with pytest.raises(DribbetError, match="at least one response that counts"):
         goal(Aim(response=Response.SPREAD, weight=0.0))
+
+
+@pytest.mark.parametrize("grade", [1, 2, 3, 4, 5])
+def test_a_whole_grade_has_its_own_viscosity_and_between_two_it_is_their_geometric_mean(grade):
+    assert grade_viscosity_pa_s(grade) == pytest.approx(GRADE_VISCOSITY_PA_S[grade])
+    if grade < 5:
+        between = math.sqrt(GRADE_VISCOSITY_PA_S[grade] * GRADE_VISCOSITY_PA_S[grade + 1])
+        assert grade_viscosity_pa_s(grade + 0.5) == pytest.approx(between)
 
 
 def test_a_recipe_between_the_levels_has_their_middle_and_each_other_its_own():

@@ -150,3 +150,14 @@ def test_chance_of_a_crack_is_judged_exactly_with_an_interval_inside_one():
     assert found.p == pytest.approx(float(stats.fisher_exact([[6, 0], [0, 6]]).pvalue))
     assert found.word is judge.Word.REAL
     assert 0.3 < found.low < found.high <= 1.0
+
+
+def test_dispersion_is_pearsons_statistic_per_degree_of_freedom():
+    # means 12 and 5: (64 + 64) / 12 + (1 + 0 + 1) / 5 = 11.067 over 1 + 2 degrees of freedom
+    found = power.scatter_of([[4.0, 20.0], [4.0, 5.0, 6.0], [7.0]], ("Kelp 02",))
+    assert found.dispersion == pytest.approx((128.0 / 12.0 + 2.0 / 5.0) / 3.0)
+    assert (found.df, found.panels) == (3, 5)
+    assert found.sd == pytest.approx((130.0 / 3.0) ** 0.5)
+    assert found.mean == pytest.approx(39.0 / 5.0)
+    assert power.scatter_of([[5.0, 5.0], [6.0, 6.1]], ("Kelp 02",)).dispersion == 1.0
+    assert power.scatter_of([[5.0], [6.0]], ("Kelp 02",)) is None
