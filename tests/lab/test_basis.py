@@ -109,3 +109,13 @@ def test_blend_of_mediums_is_mixed_from_both():
     assert parts["conditioner"] / parts["glue"] == pytest.approx(1.5)
     with pytest.raises(DribbetError, match="no blend"):
         design.arms(series(factor=Factor.MEDIUM, levels=(Level(name="glue"), Level(name="glue + 0"))))
+
+
+def test_costs_are_unequal_from_a_twentieth_of_their_mean_on():
+    def found(low: float, high: float) -> bool:
+        one, *_ = standings(mediums())
+        return Equal.COST in basis.differs([replace(one, cost_per_kg=low), replace(one, cost_per_kg=high)])
+
+    assert not found(10.00, 10.50)  # 0.5 of 10.25: 4.9 %
+    assert found(10.00, 10.52)  # 0.52 of 10.26: 5.1 %
+    assert not found(0.0, 0.0)
