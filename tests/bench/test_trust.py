@@ -411,6 +411,24 @@ def test_reading_window_says_so_on_every_page_and_takes_over(open_window, desk, 
     assert "This one writes now" in trouble(window)
 
 
+def test_reading_window_follows_what_the_writing_one_does(open_window, desk, clock):
+    desk.choose_series("k3")
+    window = open_window(Desk(open_notebook(desk.notebook.folder), clock))
+    window.walk("pour")
+    reading = window.desk
+    assert reading.series_id == "k3"
+    assert not reading.follow()
+    panel = next(p for p in reading.need_run().in_order() if reading.need_run().poured_at(p) is None)
+    desk.notebook.replace(replace(panel, spoiled="cup slipped"))
+    foam = next(m for m in desk.shelf() if m.name == "foam")
+    desk.notebook.replace(replace(foam, name="sea foam"))
+    window._take_over()  # as its timer does
+    assert reading.notebook.read_only
+    assert next(p for p in reading.need_run().panels if p.id == panel.id).spoiled == "cup slipped"
+    assert any(m.name == "sea foam" for m in reading.shelf())
+    assert not reading.follow(), "nothing is read anew while nothing happens"
+
+
 def test_entries_that_cannot_be_read_are_told_and_the_window_opens(open_window, desk, clock):
     folder = desk.notebook.folder
     with desk.notebook.transaction() as connection:

@@ -238,9 +238,11 @@ class Window(QWidget):
             self.notice.show_state(notebook_words(self.desk.notebook), page.inks)
 
     def _take_over(self) -> None:
-        """Write from now on, once the window that wrote is gone."""
+        """Write from now on, once the window that wrote is gone; until then show what it writes."""
         try:
             taken = self.desk.notebook.take_over()
+            if not taken:
+                self.desk.follow()
         except DribbetError as error:
             self._waiting.stop()
             self.pages[self.current].say_trouble(str(error))

@@ -58,6 +58,7 @@ class Notebook:
         self._owner: int | None = None
         self._memory = Memory(self._stored)
         self._watch: sqlite3.Connection | None = None
+        self._others = 0
         self._seen_version: object = None
         self._tally = Tally()
         self._written: WrittenCount | None = None
@@ -185,7 +186,13 @@ class Notebook:
             version = self._watch.execute("PRAGMA data_version").fetchone()
         if version != self._seen_version:
             self._seen_version = version
+            self._others += 1
             self._memory.forget()
+
+    def others_wrote(self) -> int:
+        """How often a window that only reads found something new of the writing one's."""
+        self._notice_other_writer()
+        return self._others
 
     def setting(self, key: str, otherwise: Any = None) -> Any:
         """Return a setting, or what stands for it."""

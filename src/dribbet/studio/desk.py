@@ -74,6 +74,7 @@ class Desk:
         self._rules: HouseRules | None = None
         self._listeners: list[Callable[[], None]] = []
         self.learned = Learned(self)
+        self._others = notebook.others_wrote()
         known = notebook.all(Series)
         last = notebook.setting("last_series", "")
         self.series_id: str | None = next((s.id for s in known if s.id == last), known[-1].id if known else None)
@@ -230,6 +231,17 @@ class Desk:
         self._runs.clear()
         self.learned = Learned(self)
         self._rules = None
+
+    def follow(self) -> bool:
+        """Where this window only reads: read anew what another has written since, and tell everyone; False where nothing was."""
+        others = self.notebook.others_wrote()
+        if others == self._others:
+            return False
+        self._others = others
+        self.read_anew()
+        for heard in self._listeners:
+            heard()
+        return True
 
     def forget(self, series_id: str) -> None:
         """Read a series anew at the next asking: more of it is being written before anyone is told."""
