@@ -23,6 +23,7 @@ from dribbet.bench.parts.wipe import Wipe
 from dribbet.bench.pictures import Pictures, qimage
 from dribbet.bench.theme.inks import PAPER, WALL
 from dribbet.bench.theme.type import SMALLEST_PX, fitting_px, width
+from dribbet.lab.verdict.judge import Word
 from tests.conftest import NOW
 
 LAYERS = (("#ECE8DC", 0.4), ("#0F6A7A", 0.35), ("#1F262A", 0.25))
@@ -156,7 +157,7 @@ def test_film_gauge_in_every_state(qtbot, view):
     assert gauge.accessibleName()
 
 
-@pytest.mark.parametrize("word", ["real", "could be chance", "too few panels to say"])
+@pytest.mark.parametrize("word", Word)
 @pytest.mark.parametrize("ends", [(-2.0, -3.0, -1.2), (0.2, -0.4, 0.8), (9.0, 7.0, 12.0), (-9.0, -30.0, 11.0), (0.5, None, None), (None, None, None)])
 def test_interval_strip_in_every_state(qtbot, word, ends):
     strips = IntervalStrips()

@@ -65,7 +65,6 @@ class Page(QWidget):
         """So many buttons of the strip know what to do."""
         self._left_out = ""
         """Panel that was left out last on this page."""
-        self.stale = True
         self.setAutoFillBackground(True)
         palette = self.palette()
         palette.setColor(QPalette.ColorRole.Window, self.inks.ground)
@@ -208,10 +207,6 @@ class Page(QWidget):
 
     def leave(self) -> None:
         """Called when another page comes into view."""
-
-    def tour_states(self) -> dict[str, Callable[[], None]]:
-        """States of this page that the tour shows too, by name."""
-        return {}
 
     # ------------------------------------------------------------ what all do
 

@@ -95,11 +95,6 @@ class PhotoFiles:
         """Where a photo's original lies."""
         return self.path(photo.sha256, photo.suffix)
 
-    def derived(self, name: str) -> Path:
-        """Path of a file that can be made again; its folder exists."""
-        self._derived.mkdir(parents=True, exist_ok=True)
-        return self._derived / name
-
     def stored(self) -> list[Path]:
         """All original files, without unfinished ones."""
         return sorted(p for p in self._photos.glob("*/*") if not p.name.startswith(".") and p.parent != self.arriving)

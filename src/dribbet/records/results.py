@@ -22,10 +22,6 @@ def _count(v: object) -> bool:
     return isinstance(v, int) and not isinstance(v, bool) and 0 <= v <= MOST_ITEMS
 
 
-def _maybe(test: Test) -> Test:
-    return lambda v: v is None or test(v)
-
-
 def _list_of(test: Test, least: int = 0, most: int = MOST_ITEMS) -> Test:
     return lambda v: isinstance(v, list) and least <= len(v) <= most and all(test(i) for i in v)
 

@@ -11,8 +11,8 @@ from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
+from dribbet.lab.verdict.judge import Word
 
-REAL, CHANCE_WORD, FEW = "real", "could be chance", "too few panels to say"
 NAME_PX = 128
 HALF_BANDS = 4.0  # the strip shows this many noise bands to either side
 
@@ -25,7 +25,7 @@ class StripView:
     middle: float | None
     low: float | None
     high: float | None
-    word: str
+    word: Word
     words: str
 
 
@@ -73,12 +73,12 @@ class IntervalStrips(Part):
             self._interval(p, strip, middle, unit, y, left, right)
             draw_text(p, QRectF(right + 12, y - 14, 130, 28), strip.words, 16, 500, inks.ink)
             box = QRectF(right + 146, y - 14, 144, 28)
-            if strip.word == REAL:
+            if strip.word is Word.REAL:
                 plate = QRectF(box.left(), box.top(), 58, 28)
                 p.fillRect(plate, QColor("#FFFFFF"))
                 draw_text(p, plate, "real", 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
             else:
-                draw_text(p, box, strip.word.replace("too few panels to say", "too few panels"), 16, 400, inks.note)
+                draw_text(p, box, "too few panels" if strip.word is Word.TOO_FEW else strip.word, 16, 400, inks.note)
         if self.foot:
             draw_text(p, QRectF(0, bottom + 2, self.width(), 22), self.foot, 14, 400, inks.note)
 
@@ -88,7 +88,7 @@ class IntervalStrips(Part):
         def x_of(v: float) -> float:
             return min(max(middle + v * unit, left + 6), right - 6)
 
-        if s.word == FEW or s.middle is None:
+        if s.word is Word.TOO_FEW or s.middle is None:
             p.setPen(dashed(ink, 2))
             p.drawLine(QPointF(left + 6, y), QPointF(right - 6, y))
             if s.middle is not None:
@@ -96,7 +96,7 @@ class IntervalStrips(Part):
                 p.setPen(solid(ink, 2))
                 p.drawEllipse(QPointF(x_of(s.middle), y), 5.5, 5.5)
             return
-        real = s.word == REAL
+        real = s.word is Word.REAL
         p.setPen(solid(ink, 5 if real else 2.5))
         low, high = s.low if s.low is not None else s.middle, s.high if s.high is not None else s.middle
         p.drawLine(QPointF(x_of(low), y), QPointF(x_of(high), y))

@@ -153,8 +153,6 @@ def log_mixed_viscosity_pa_s(volume_shares: Mapping[str, float], own_pa_s: Mappi
 
 # ---------------------------------------------------------------- matching
 
-MATCH_WITHIN: Final = 0.25  # share of the median that runs may differ by, where no rule of the person's is at hand
-
 
 class Match(StrEnum):
     """How a colour stands among the set."""

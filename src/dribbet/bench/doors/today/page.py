@@ -82,10 +82,9 @@ class TodayPage(Page):
         column.addStretch(1)
         self.body.addWidget(scroller(inner), 1)
         self._rows: list[TaskRow] = []
-        self._tasks: list[Task] = []
 
     def refresh(self) -> None:
-        self._tasks = tasks = self.presenter.tasks()
+        tasks = self.presenter.tasks()
         while len(self._rows) < len(tasks):
             row = TaskRow()
             row.wanted.connect(self.open)

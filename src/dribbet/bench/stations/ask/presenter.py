@@ -116,7 +116,6 @@ class AskPresenter:
         head, columns, rows = rack(s, recipes, {m.key: m for m in shelf}, units)
         plan = self._day_plan(run, recipes)
         have = self.have("have_panels")
-        history = self.planning.history(s)
         stages = ("Rack", "Held", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
         stage = self.stage if self.stage in stages else "Rack"
         return AskView(
@@ -138,8 +137,6 @@ class AskPresenter:
             locked=begun,
             one_key="Lots are drawn: go to Mix" if drawn else "Draw lots",
             can_take_back=drawn and not begun,
-            can_undo=bool(history.done) and not drawn,
-            can_redo=bool(history.undone) and not drawn,
             stages=stages,
             stage=stage,
             bottles=sheets.bottles(demand, units) if stage == "Amounts" else (),

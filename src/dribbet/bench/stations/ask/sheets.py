@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 ROLES: Final = {"colour": 0, "medium": 1, "thinner": 2, "additive": 3, "base": 4, "activator": 5}
-WEIGHTS: Final = 3
 WHEN: Final = {"wet": "30 min", "12 h": "11 h", "24 h": "21 h", "48 h": "2 days", "dry": "4 days", "7 d": "7 days", "cured": "24 days"}
 
 

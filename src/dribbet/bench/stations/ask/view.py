@@ -178,8 +178,6 @@ class AskView:
     locked: bool = False
     one_key: str = ""
     can_take_back: bool = False
-    can_undo: bool = False
-    can_redo: bool = False
     stages: tuple[str, ...] = ("Rack", "Held", "Amounts", "Days", "Looks")
     stage: str = "Rack"
     bottles: tuple[Bottle, ...] = ()

@@ -228,12 +228,12 @@ class DecidePresenter:
     def strip(self, response: Response, d: Difference) -> StripView:
         name = str(response).capitalize().replace("Crack length", "Cracks").replace("Cell count", "Cells")
         if d.difference != d.difference:
-            return StripView(name, None, None, None, str(d.word), "not read yet")
+            return StripView(name, None, None, None, d.word, "not read yet")
         band = d.band or 1.0
         rounded = abs(round(d.difference, SCALES[response].digits))
         words = "hardly moves" if rounded == 0 else f"{self.amount(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
-        return StripView(name, d.difference / band, low, high, str(d.word), words)
+        return StripView(name, d.difference / band, low, high, d.word, words)
 
     def _sentence(self, run: Run, found: list[tuple[Response, Difference]], words: list[str]) -> str:
         real = [(r, d) for r, d in found if d.word is Word.REAL]

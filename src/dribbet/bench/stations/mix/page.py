@@ -150,10 +150,6 @@ class MixPage(Page):
         self.timer.stop()
         self._show_live()
 
-    def tour_states(self) -> dict[str, Callable[[], None]]:
-        """The list of cups is a picture of its own."""
-        return {"list": self._list}
-
     # ------------------------------------------------------------ showing
 
     def refresh(self) -> None:

@@ -429,8 +429,3 @@ def _first_up(words: str) -> str:
 def _weighed(w: Weighing, units: Units) -> str:
     drops = f"{count_text(w.drops, 'drop')}, " if w.drops else ""
     return f"{drops}{units.mass_text(w.mass_kg) if w.mass_kg >= STEP_KG else f'{w.mass_kg * 1e6:.0f}{NARROW}mg'}, {w.source}"
-
-
-def _additions(amounts: dict[str, float], least_kg: float, units: Units) -> list[str]:
-    """What is added to mend a cup, each with its weight in bold."""
-    return [f"\x02{units.mass_text(kg)} {units.called(name)}\x03" for name, kg in amounts.items() if kg > least_kg]
