@@ -27,6 +27,13 @@ class Measure(Enum):
     NAMED = "named"
 
 
+SHOWN_AS: Final = {
+    Measure.SHARE: (100.0, " %"), Measure.LENGTH: (1e3, " mm"), Measure.MASS: (1e3, " g"), Measure.SECONDS: (1.0, " s"),
+    Measure.HOURS: (1.0 / 3600.0, " h"),
+}  # fmt: skip
+"""Factor and unit in which a refusal names a figure that is held in SI."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Nature:
     """What there is to know about a factor before anything is poured."""
@@ -223,8 +230,8 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
         return replace(held, **_named(held, factor, level))
     value = number(level, words)
     if value < nature.least or value > nature.most:
-        low, high = (f"{v * 100:g} %" if nature.measure is Measure.SHARE else f"{v:g}" for v in (nature.least, nature.most))
-        said = f"{value * 100:g} %" if nature.measure is Measure.SHARE else f"{value:g}"
+        each, unit = SHOWN_AS.get(nature.measure, (1.0, ""))
+        low, high, said = (f"{v * each:g}{unit}" for v in (nature.least, nature.most, value))
         if value < 0:
             raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
         raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")

@@ -1,0 +1,93 @@
+"""What can be varied: how far each goes, what a refusal says, and what else a level brings along unasked."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from dribbet.lab.plan import basis, design
+from dribbet.lab.plan.factors import NATURES, Measure, applied
+from dribbet.lab.plan.responses import SCALES
+from dribbet.records import Constants, DribbetError, Factor, Level, Response, Technique, Varied
+from tests.made_up import series
+
+LIMITS = {  # in SI: what a bench can do at all
+    Factor.RATIO: (0.0, 20.0),
+    Factor.WATER_SHARE: (0.0, 0.89),
+    Factor.GRADE: (1.0, 5.0),
+    Factor.SILICONE: (0.0, 60.0),
+    Factor.ALCOHOL: (0.0, 0.5),
+    Factor.ALCOHOL_STRENGTH: (0.01, 1.0),
+    Factor.ANTI_CRAZE: (0.0, 0.6),
+    Factor.SHIMMER: (0.0, 20.0),
+    Factor.BASE_DEPTH: (0.0, 8e-3),
+    Factor.BASE_WATER: (0.0, 0.6),
+    Factor.BASE_CRAZE: (0.0, 0.6),
+    Factor.LAYERS: (1.0, 12.0),
+    Factor.POURED: (1e-3, 20.0),
+    Factor.FILM_LEFT: (1e-4, 1e-2),
+    Factor.HEAT: (0.0, 20.0),
+    Factor.HEAT_AFTER: (0.0, 3600.0),
+    Factor.REST: (0.0, 14 * 86_400.0),
+}
+MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit that is shown
+    Response.CRACK_LENGTH: 8.0,
+    Response.CRACKED: 0.0,
+    Response.CELL_COUNT: 2.0,
+    Response.CELL_WIDTH: 0.15,
+    Response.SPREAD: 0.5,
+    Response.LACING: 0.4,
+    Response.SHIMMER: 0.02,
+    Response.VIVIDNESS: 1.0,
+}
+
+
+def put(factor: Factor, value: float) -> Constants:
+    level = Level(value=value)
+    other = Level(value=value + 0.5)
+    return applied(Constants(), Varied(factor=factor, levels=(level, other)), level)
+
+
+def test_every_figure_has_its_limits():
+    assert {f for f, n in NATURES.items() if n.measure is not Measure.NAMED} == set(LIMITS)
+
+
+@pytest.mark.parametrize("factor", LIMITS)
+def test_a_level_at_the_limit_is_held_and_one_beyond_is_refused(factor):
+    least, most = LIMITS[factor]
+    for value in (least, most):
+        assert getattr(put(factor, value), NATURES[factor].field) == pytest.approx(value)
+    for beyond in (most * 1.001, least * 0.999 or -1e-3):
+        with pytest.raises(DribbetError, match=r"out of reach|below zero"):
+            put(factor, beyond)
+
+
+@pytest.mark.parametrize(
+    ("factor", "value", "words"),
+    [
+        (Factor.WATER_SHARE, 0.95, "of 95 % is out of reach. Choose 0 % to 89 %."),
+        (Factor.FILM_LEFT, 0.02, "of 20 mm is out of reach. Choose 0.1 mm to 10 mm."),
+        (Factor.POURED, 30.0, "of 30000 g is out of reach. Choose 1 g to 20000 g."),
+        (Factor.HEAT_AFTER, -5.0, "of -5 s is below zero. Choose 0 s to 3600 s."),
+        (Factor.REST, 15 * 86_400.0, "of 360 h is out of reach. Choose 0 h to 336 h."),
+        (Factor.LAYERS, 40.0, "of 40 is out of reach. Choose 1 to 12."),
+    ],
+)
+def test_a_refusal_names_its_figures_in_units_of_the_bench(factor, value, words):
+    with pytest.raises(DribbetError) as refused:
+        put(factor, value)
+    assert str(refused.value).endswith(words)
+
+
+def test_every_response_knows_what_its_reading_scatters_by():
+    assert {r: SCALES[r].measuring_sd for r in SCALES} == MEASURED_TO
+
+
+def test_what_differs_besides_the_question_is_named_once_and_what_is_asked_is_not():
+    arms = design.arms(series())
+    assert basis.also_differs(arms, [Factor.WATER_SHARE]) == ()
+    other = replace(arms[1], held=replace(arms[1].held, technique=Technique.OPEN_CUP, poured_kg=0.09))
+    assert basis.also_differs([arms[0], other], [Factor.WATER_SHARE]) == ("technique", "poured_kg")
+    assert basis.also_differs([arms[0], other], [Factor.TECHNIQUE]) == ("poured_kg",)
+    assert basis.also_differs([arms[0], other, arms[2]], [Factor.TECHNIQUE, Factor.POURED]) == ()
