@@ -113,9 +113,14 @@ class AskPresenter:
         confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
         demand = run.once(("demand",), lambda: planning.demand(s, shelf))
         begun = bool(run.steps or run.weighings)
-        head, columns, rows = rack(s, recipes, {m.key: m for m in shelf}, units)
+        head, columns, rows = run.once(("rack", units), lambda: rack(s, recipes, {m.key: m for m in shelf}, units))
+        have, prices = self.have("have_panels"), self._prices(s)
+        said = run.once(
+            ("margin", known, units, tuple(prices.items()), have),
+            lambda: margin.remarks(s, recipes, confounds, demand, known, units, prices, have_panels=have),
+        )
+        seen = run.once(("can show", known, units), lambda: margin.can_show(s, sizes.shows(s, recipes, known), units))
         plan = self._day_plan(run, recipes)
-        have = self.have("have_panels")
         stages = ("Rack", "Held", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
         stage = self.stage if self.stage in stages else "Rack"
         return AskView(
@@ -127,8 +132,8 @@ class AskPresenter:
             offers=() if drawn else run.once(("offers", known, units), lambda: self._offers(s, known)),
             held=self._held(s),
             expectation=self._with_trouble(question.expectation(s)),
-            margin=margin.remarks(s, recipes, confounds, demand, known, units, self._prices(s), have_panels=have),
-            can_show=margin.can_show(s, sizes.shows(s, recipes, known), units),
+            margin=said,
+            can_show=seen,
             costs=margin.costs(
                 s, demand, units, have_panels=have, rack=self._rack(run), days=margin.whole_days((plan.ends - plan.begins).total_seconds())
             ),
