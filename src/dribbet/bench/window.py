@@ -218,9 +218,10 @@ class Window(QWidget):
         """Rail and ground follow the page: paper or wall, full or slim."""
         page = self.pages[self.current]
         palette = self.palette()
-        palette.setColor(QPalette.ColorRole.Window, QColor(page.inks.ground))
-        self.setPalette(palette)
-        self.setAutoFillBackground(True)
+        if palette.color(QPalette.ColorRole.Window) != QColor(page.inks.ground):  # told to every widget: only where it is another
+            palette.setColor(QPalette.ColorRole.Window, QColor(page.inks.ground))
+            self.setPalette(palette)
+            self.setAutoFillBackground(True)
         self.line.set_inks(page.inks)
         self.line.set_slim(page.slim or self.width() < SLIM_BELOW_PX)
         names = [n.lower() for n in STATIONS]

@@ -186,7 +186,7 @@ class Desk:
 
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
-        return composition.density_kg_m3(run.cup(panel), self.shelf())
+        return run.once(("density", panel.recipe, panel.block), lambda: composition.density_kg_m3(run.cup(panel), self.shelf()))
 
     # ------------------------------------------------------------ what happens
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPalette
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPalette, QPixmap
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QScrollArea, QSizePolicy, QWidget
 
 from dribbet.bench.theme.inks import PAPER, Inks
@@ -22,9 +22,18 @@ FOCUS_LINE = 3.0
 class Part(QWidget):
     """A painted widget. Subclasses implement `draw`."""
 
+    kept = False
+    """Whether what was drawn is kept until `update`: for parts of many strokes, which windows over them and layouts ask for again and again."""
+
     def __init__(self, inks: Inks = PAPER, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.inks = inks
+        self._kept_picture: QPixmap | None = None
+
+    def update(self, *where: object) -> None:
+        """Draw anew, soon."""
+        self._kept_picture = None
+        super().update(*where)
 
     def set_inks(self, inks: Inks) -> None:
         self.inks = inks
@@ -40,10 +49,28 @@ class Part(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
-        self.draw(p)
+        if self.kept:
+            p.drawPixmap(0, 0, self._picture())
+        else:
+            self.draw(p)
         if self.hasFocus() and self.focusPolicy() != Qt.FocusPolicy.NoFocus:
             draw_focus(p, QRectF(self.rect()), self.inks)
         p.end()
+
+    def _picture(self) -> QPixmap:
+        """What is drawn, at this size, on the ground of the page."""
+        ratio = self.devicePixelRatioF()
+        size = self.size() * ratio
+        if self._kept_picture is None or self._kept_picture.size() != size:
+            self._kept_picture = QPixmap(size)
+            self._kept_picture.setDevicePixelRatio(ratio)
+            self._kept_picture.fill(Qt.GlobalColor.transparent)
+            p = QPainter(self._kept_picture)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+            self.draw(p)
+            p.end()
+        return self._kept_picture
 
     def draw(self, p: QPainter) -> None:
         """Paint onto any device."""

@@ -68,6 +68,7 @@ class TimeBands(Part):
     """All drying panels of a series."""
 
     pressed = pyqtSignal(str)
+    kept = True
 
     def __init__(self, inks: Inks = PAPER) -> None:
         super().__init__(inks)
@@ -79,6 +80,8 @@ class TimeBands(Part):
         return QSize(800, 480)
 
     def show_bands(self, view: BandsView) -> None:
+        if view == self.view:
+            return
         self.view = view
         while len(self._targets) < len(view.bands):
             target = BandTarget(self)

@@ -78,9 +78,12 @@ class DryPresenter:
         return film.wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)), True
 
     def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
-        held = run.held(panel)
-        solids = composition.volume_solids(run.cup(panel), self.desk.shelf())
-        return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
+        def compute() -> tuple[drying.Window, ...]:
+            held = run.held(panel)
+            solids = composition.volume_solids(run.cup(panel), self.desk.shelf())
+            return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
+
+        return run.once(("windows", panel.id), compute)
 
     def risk(self, run: Run, panel: Panel) -> float:
         held, arm = run.held(panel), run.arm(panel)
