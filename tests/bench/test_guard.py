@@ -82,7 +82,7 @@ def test_error_anywhere_leaves_a_window_that_works(guarded, where, monkeypatch, 
         qtbot.waitUntil(lambda: "stumbled" in trouble(guarded), timeout=3000)
     elif where == "paint":
         guarded.page("dry").bands.draw = lambda p: stumble()
-        guarded.page("dry").bands.repaint()
+        guarded.page("dry").bands.update()
     elif where == "thread":
         thread = threading.Thread(target=stumble)
         thread.start()

@@ -65,7 +65,6 @@ class Page(QWidget):
         """So many buttons of the strip know what to do."""
         self._left_out = ""
         """Panel that was left out last on this page."""
-        self.setAutoFillBackground(True)
         palette = self.palette()
         palette.setColor(QPalette.ColorRole.Window, self.inks.ground)
         self.setPalette(palette)

@@ -7,7 +7,7 @@ import zlib
 from enum import Enum
 from functools import lru_cache
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
 from dribbet.bench.parts.base import Part, show_in_place
@@ -56,8 +56,8 @@ def draw_strip(p: QPainter, room: QRectF, seed: str, tape: QColor, crepe: QColor
     pen = QColor(crepe)
     pen.setAlphaF(0.55)
     p.setPen(QPen(pen, 1.0))
-    for x in lines:
-        p.drawLine(QPointF(x, 1), QPointF(x, room.height() - 1))
+    if lines:
+        p.drawLines(*(QLineF(x, 1.0, x, room.height() - 1.0) for x in lines))
     p.restore()
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 if TYPE_CHECKING:
@@ -22,10 +22,12 @@ def hatch(p: QPainter, shape: QPainterPath | QRectF, colour: QColor, *, gap: flo
     p.save()
     p.setClipPath(path, Qt.ClipOperation.IntersectClip)
     p.setPen(QPen(colour, line))
-    x = box.left() - box.height()
+    strokes, x = [], box.left() - box.height()
     while x < box.right():
-        p.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()))
+        strokes.append(QLineF(x, box.bottom(), x + box.height(), box.top()))
         x += gap
+    if strokes:
+        p.drawLines(*strokes)
     p.restore()
 
 
