@@ -1,11 +1,12 @@
 """Work in a process of its own."""
 
 import os
+import threading
 import time
 
 import pytest
 
-from dribbet.bench.apart import apart
+from dribbet.bench.apart import LOOK_EVERY_S, apart, apart_told
 from dribbet.records import Cancelled, DribbetError, silent
 
 
@@ -29,3 +30,38 @@ def test_work_stops_where_its_report_says_so():
 
     with pytest.raises(Cancelled):
         apart(stop, time.sleep, 0.5)
+
+
+def count(report, upto):
+    for done in range(upto):
+        report(done, upto)
+    return upto
+
+
+def test_steps_done_there_are_told_here():
+    heard = []
+    assert apart_told(lambda *step: heard.append(step), count, 3) == 3
+    assert heard[-3:] == [(0, 3), (1, 3), (2, 3)]
+
+
+def test_helper_that_answered_is_asked_again():
+    assert apart(silent, os.getpid) == apart(silent, os.getpid)
+
+
+def test_work_told_to_stop_ends_at_once_and_the_next_is_answered():
+    def stop(done: int, total: int) -> None:
+        raise Cancelled
+
+    apart(silent, os.getpid)  # a helper stands ready
+    start = time.perf_counter()
+    with pytest.raises(Cancelled):
+        apart(stop, time.sleep, 60.0)
+    assert time.perf_counter() - start < 30.0
+    assert LOOK_EVERY_S <= 0.2
+    assert apart(silent, divmod, 7, 2) == (3, 1)
+
+
+def test_answer_that_cannot_be_handed_over_is_said():
+    with pytest.raises(DribbetError, match="handed over"):
+        apart(silent, threading.Lock)
+    assert apart(silent, divmod, 7, 2) == (3, 1)

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QMessageLogContext, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication
 
-from dribbet.bench import guard
+from dribbet.bench import apart, guard
 from dribbet.bench.theme.type import font, load_fonts
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedCamera
@@ -88,8 +88,9 @@ def warm_up() -> None:
     """Import beside the window what its pages ask for later and what takes long, so that no page has to wait for it."""
 
     def bring() -> None:
-        for name in ("scipy.special", "scipy.optimize", "dribbet.sight.measure", "pydoe", "dribbet.paper.run_sheet", "dribbet.paper.report"):
+        for name in ("scipy.special", "scipy.optimize", "pydoe", "dribbet.paper.run_sheet", "dribbet.paper.report"):
             importlib.import_module(name)
+        apart.ready()
 
     threading.Thread(target=bring, name="warm-up", daemon=True).start()
 

@@ -5,16 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
+from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
+from dribbet.sight import READER
+from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -182,36 +183,30 @@ class ReadPresenter:
 
     # ------------------------------------------------------------ work in a job
 
-    def work(self, panel: Panel, report: Report) -> Reading:
-        """Measure a panel from its stored photographs (in a job; reads the notebook, writes nothing)."""
-        import numpy as np
-
-        from dribbet.sight import READER
-        from dribbet.sight import measure as sight
-        from dribbet.sight.geometry import part_of
-        from dribbet.sight.load import load
-
+    def to_read(self, panel: Panel) -> ToRead:
+        """What is asked of the reader for a panel: its photographs and where it lies on them."""
         run = self.desk.need_run()
         main = run.photo(panel)
         if main is None:
             raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
-        paths: dict[Lamp, Path] = {Lamp.DIFFUSE: self.desk.notebook.photos.path_of(main)}
-        for lamp in (Lamp.LEFT, Lamp.RIGHT):
-            other = run.photo(panel, lamp, main.stage)
-            if other is not None:
-                paths[lamp] = self.desk.notebook.photos.path_of(other)
-        loaded = {lamp: load(path).rgb for lamp, path in paths.items()}
-        shape = loaded[Lamp.DIFFUSE].shape
-        wider = main.width_px / shape[1]  # photos of before were kept with the size of the file, however large
-        both = all(lamp in loaded and loaded[lamp].shape == shape for lamp in (Lamp.LEFT, Lamp.RIGHT))
-        photos = sight.Lamps(main=loaded[Lamp.DIFFUSE], left=loaded[Lamp.LEFT] if both else None, right=loaded[Lamp.RIGHT] if both else None)
-        corners = np.array(main.corners_px) / wider if main.corners_px else None
-        if panel.region:  # a piece of a panel is measured as a panel of its own, cut out along the borders' strips
-            if corners is None:
-                corners, _, _, _ = sight.locate(loaded[Lamp.DIFFUSE], *run.sheet_mm(panel), None)
-            corners = part_of(corners, run.box(panel))
-        found = sight.measure(photos, *run.size_mm(panel), corners_px=corners, report=report)
-        result = sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found)}
+        left, right = (run.photo(panel, lamp, main.stage) for lamp in (Lamp.LEFT, Lamp.RIGHT))
+        path_of = self.desk.notebook.photos.path_of
+        return ToRead(
+            main=path_of(main),
+            left=path_of(left) if left is not None else None,
+            right=path_of(right) if right is not None else None,
+            size_mm=run.size_mm(panel),
+            width_px=main.width_px,
+            corners_px=main.corners_px,
+            sheet_mm=run.sheet_mm(panel) if panel.region else None,
+            piece=run.box(panel) if panel.region else None,
+        )
+
+    def work(self, panel: Panel, report: Report) -> Reading:
+        """Measure a panel from its stored photographs (in a job; reads the notebook, writes nothing)."""
+        order, main = self.to_read(panel), self.desk.need_run().photo(panel)
+        assert main is not None
+        result = apart_told(report, read, order)
         return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.desk.now(), result=result)
 
     # ------------------------------------------------------------ what a press does
