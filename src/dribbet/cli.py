@@ -480,13 +480,15 @@ def _tour(words: argparse.Namespace) -> None:
 
 
 def _draw_demo(words: argparse.Namespace) -> None:
-    from dribbet.bench.stations.shoot.presenter import inspect
+    from dataclasses import asdict
+
     from dribbet.demo.build import READINGS_NAME, draw_photos, pack_readings, planned_shots
     from dribbet.notebook.whole_file import write_whole
     from dribbet.records import silent
     from dribbet.sight import READER
     from dribbet.sight import measure as sight
     from dribbet.sight.load import load
+    from dribbet.sight.photographs import look_at
 
     words.outdir.mkdir(parents=True, exist_ok=True)
     readings: dict[str, Any] = {}
@@ -496,7 +498,7 @@ def _draw_demo(words: argparse.Namespace) -> None:
             photos = sight.Lamps(main=lamps["diffuse"], left=lamps.get("left"), right=lamps.get("right"))
             found = sight.measure(photos, shot.width_mm, shot.height_mm)
             size = (shot.width_mm, shot.height_mm)
-            fit = {lamp: inspect(words.outdir / name, b"", name, size, silent).quality for lamp, name in shot.files.items()}
+            fit = {lamp: [asdict(s) for s in look_at(silent, words.outdir / name, "", size).seen] for lamp, name in shot.files.items()}
             result = sight.as_json(found) | {"outlines": sight.outlines(found)}
             readings[shot.key] = {"reader": READER, "result": result, "quality": fit}
     write_whole(words.outdir.parent / READINGS_NAME, pack_readings(readings))

@@ -15,7 +15,7 @@ from dribbet.bench.stations.ask.chooser import Choice
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.plan import stops, templates
-from dribbet.records import Design, DribbetError, DropsBy, Equal, Factor, Goal, Layout, Response, Series
+from dribbet.records import Advice, Design, DribbetError, DropsBy, Equal, Factor, Goal, Layout, Response, Series
 from dribbet.words.parts import Part
 from tests.bench.conftest import choose, open_part, press, trouble
 
@@ -156,7 +156,7 @@ def test_lots_are_not_drawn_without_a_control_unless_insisted_and_that_is_kept(d
     ask.drops_by(DropsBy.DILUTED)
     assert any(r.weight is Weight.CAUTION and "You chose to go without" in r.body for r in ask.view().margin)
     ask.draw_lots()
-    assert [i.what for i in series_of(desk).insisted] == ["no panel without silicone"]
+    assert [(i.against, i.of) for i in series_of(desk).insisted] == [(Advice.CONTROL, "silicone")]
 
 
 # ---------------------------------------------------------------- sizes, scatter, what is short

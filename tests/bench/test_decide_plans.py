@@ -14,6 +14,7 @@ from dribbet.lab.plan import design, planning
 from dribbet.lab.verdict.judge import Word
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    Advice,
     Aim,
     Design,
     Equal,
@@ -55,7 +56,7 @@ def decided(desk, clock):
     asked = tuple((r, w) for r, w in ((Response.CELL_COUNT, old.responses[0][1]), *old.responses) if r is not Response.CELL_WIDTH)
     s = replace(
         old, id=new_id(), code="Z1", name="Zostera 01", varied=varied, repeats=2, layout=Layout(extras=(extra,)), responses=asked, goal_id=goal.id,
-        insisted=(Insisted(what="no panel without silicone", at=clock()),), seed=7, prediction=None, verdict="", state=SeriesState.RUNNING,
+        insisted=(Insisted(against=Advice.CONTROL, of="silicone", at=clock()),), seed=7, prediction=None, verdict="", state=SeriesState.RUNNING,
     )  # fmt: skip
     shown = desk.load("k2").readings[0]
     book = desk.notebook

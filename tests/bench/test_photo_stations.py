@@ -23,9 +23,11 @@ from dribbet.demo.build import PHOTOS, shipped_readings, shoot_panel
 from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab.verdict.judge import Word
-from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Reading, Series, SeriesState, Stage, silent
+from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Reading, Seen, Series, SeriesState, Sign, Stage, silent
 from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import without_cell
+from dribbet.sight.photographs import Looks
+from dribbet.words.photo import fitness
 from tests.bench.conftest import on_series, press, trouble
 from tests.sight import drawn
 
@@ -35,10 +37,11 @@ SIZE = (200.0, 150.0)
 
 def plain_photo(**changed) -> Inspected:
     whole = {
-        "data": b"some picture", "name": "x.jpg", "suffix": ".jpg", "width_px": 100, "height_px": 80, "taken_at": None,
-        "corners_px": ((1.0, 1.0), (90.0, 1.0), (90.0, 70.0), (1.0, 70.0)), "quality": ("Sharp|Yes.|fine",),
+        "width_px": 100, "height_px": 80, "taken_at": None, "corners_px": ((1.0, 1.0), (90.0, 1.0), (90.0, 70.0), (1.0, 70.0)),
+        "seen": (Seen(sign=Sign.SHARP, figures=(0.5,)),),
     }  # fmt: skip
-    return Inspected(**(whole | changed))
+    data = changed.pop("data", b"some picture")
+    return Inspected(data, "x.jpg", ".jpg", Looks(**(whole | changed)))
 
 
 # ---------------------------------------------------------------- Shoot
@@ -46,10 +49,9 @@ def plain_photo(**changed) -> Inspected:
 
 def test_good_photo_is_called_fit_in_words():
     found = inspect(KELP, KELP.read_bytes(), KELP.name, SIZE, silent)
-    verdicts = {line.split("|")[0]: line.split("|")[2] for line in found.quality}
-    assert verdicts == {"Sharp": "fine", "Exposure": "fine", "Tilt": "fine"}
+    assert [(f.head, f.fine) for f in map(fitness, found.looks.seen)] == [("Sharp", True), ("Exposure", True), ("Tilt", True)]
     truth = np.array(shipped_readings()["K2-b1"]["result"]["panel"]["corners_px"])
-    assert np.abs(np.array(found.corners_px) - truth).max() < 6.0
+    assert np.abs(np.array(found.looks.corners_px) - truth).max() < 6.0
 
 
 @pytest.mark.parametrize(("lapse", "head"), [(Lapse.GLARE, "Glare"), (Lapse.BLUR, "Sharp"), (Lapse.NO_CARD, "No card")])
@@ -57,7 +59,7 @@ def test_each_lapse_is_said_with_what_to_do(lapse, head):
     chapter = next(c for c in CHAPTERS if c.code == "K2")
     data = shoot_panel(pour_of(chapter, "K2-a1", 0, 0, 1), "diffuse", lapse, seed=3)
     found = inspect(None, data, "p.jpg", SIZE, silent)
-    doubts = {line.split("|")[0]: line.split("|")[1] for line in found.quality if line.split("|")[2].startswith("doubt")}
+    doubts = {f.head: f.words for f in map(fitness, found.looks.seen) if not f.fine}
     assert head in doubts
     assert doubts[head].endswith(".")
 
@@ -65,8 +67,9 @@ def test_each_lapse_is_said_with_what_to_do(lapse, head):
 def test_photo_without_a_panel_asks_for_the_corners_by_hand(tmp_path):
     Image.fromarray(drawn.flat(900, 700, drawn.TABLE, noise=2.0)).save(tmp_path / "bare.png")
     found = inspect(tmp_path / "bare.png", b"", "bare.png", SIZE, silent)
-    assert "Drag the four corners" in found.quality[0]
-    assert len(found.corners_px) == 4
+    assert found.looks.seen == (Seen(sign=Sign.CORNERS_NONE),)
+    assert "Drag the four corners" in fitness(found.looks.seen[0]).words
+    assert found.looks.corners_px[0] == (0.15 * 900, 0.15 * 700)
 
 
 def test_inspecting_can_be_stopped():
@@ -112,9 +115,9 @@ def test_photo_left_out_wants_another(desk, shoot):
 
 
 def test_doubt_is_the_sentence_of_the_page(shoot):
-    shoot.keep(plain_photo(quality=("Glare|On 3 % of the panel. Move the lamp aside.|doubt|0.500|0.250",)), shoot.target())
+    shoot.keep(plain_photo(seen=(Seen(sign=Sign.GLARE, figures=(0.03, 0.5, 0.25)),)), shoot.target())
     view = shoot.view()
-    assert view.sentence.startswith("Glare.")
+    assert view.sentence.startswith("Glare. On 3\u202f% of the panel.")
     assert not view.fitness[0].fine
     assert glare_at(view.photo) == (0.5, 0.25)
 
@@ -134,11 +137,11 @@ def test_shimmer_wants_three_lamps_one_after_the_other(desk):
 
 
 def test_corners_moved_by_hand_are_kept_and_crossed_ones_refused(shoot):
-    shoot.keep(plain_photo(width_px=1000, height_px=800, quality=("Corners|Not sure.|doubt",)), shoot.target())
+    shoot.keep(plain_photo(width_px=1000, height_px=800, seen=(Seen(sign=Sign.CORNERS_FAINT), Seen(sign=Sign.TILT, figures=(2.0,)))), shoot.target())
     shoot.move_corners([(100.0, 100.0), (900.0, 110.0), (890.0, 700.0), (110.0, 690.0)])
     view = shoot.view()
     assert view.photo.corners_px[1] == (900.0, 110.0)
-    assert view.photo.quality == ("Corners|Moved by hand.|fine",)
+    assert view.photo.quality == (Seen(sign=Sign.TILT, figures=(2.0,)), Seen(sign=Sign.CORNERS_BY_HAND))
     with pytest.raises(DribbetError):
         shoot.move_corners([(100.0, 100.0), (890.0, 700.0), (900.0, 110.0), (110.0, 690.0)])
 

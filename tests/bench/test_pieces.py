@@ -14,6 +14,7 @@ from dribbet.bench.stations.shoot.presenter import ShootPresenter
 from dribbet.lab.plan import layouts, pieces
 from dribbet.records import Photo, silent
 from dribbet.sight import geometry
+from dribbet.sight.photographs import Looks
 
 
 @pytest.fixture
@@ -31,7 +32,8 @@ def side_by_side(desk):
 def shoot(desk, data: bytes, photo: Photo, number: int = 0):
     from dribbet.bench.stations.shoot.presenter import Inspected
 
-    found = Inspected(data + bytes(number + 1), f"sheet{number}.jpg", ".jpg", photo.width_px, photo.height_px, None, photo.corners_px, ())
+    looks = Looks(width_px=photo.width_px, height_px=photo.height_px, taken_at=None, corners_px=photo.corners_px, seen=())
+    found = Inspected(data + bytes(number + 1), f"sheet{number}.jpg", ".jpg", looks)
     presenter = ShootPresenter(desk)
     if number:
         presenter.next_panel()

@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan import basis, confounding, control, design, templates
-from dribbet.records import Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
+from dribbet.records import Advice, Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
 from tests.lab.test_basis import PRICES
 from tests.lab.test_planning_days import SHELF
 from tests.made_up import NOON, series
@@ -131,7 +131,7 @@ def test_effect_without_a_zero_is_missed_and_can_be_added_or_insisted_on():
     assert control.missing(control.with_control(s)) == []
     assert control.with_control(s).levels == numbers(0, 1, 2)
     insisted = control.insist(s, NOON)
-    assert insisted.insisted == (Insisted(what="no panel without silicone", at=NOON),)
+    assert insisted.insisted == (Insisted(against=Advice.CONTROL, of="silicone", at=NOON),)
     assert control.missing(insisted)[0].insisted
     assert control.still_insisted(replace(insisted, varied=control.with_control(s).varied)).insisted == ()
 

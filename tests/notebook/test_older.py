@@ -11,11 +11,12 @@ from dataclasses import asdict, replace
 
 import pytest
 
-from dribbet.notebook import open_notebook, schema
+from dribbet.notebook import open_notebook, schema, told_before
 from dribbet.notebook.engine import DATABASE
 from dribbet.notebook.exchange import import_package
 from dribbet.notebook.migrate import bring_up_to_date, stored_version
 from dribbet.records import (
+    Advice,
     Bottle,
     Check,
     CheckKind,
@@ -28,8 +29,11 @@ from dribbet.records import (
     MixMark,
     Pack,
     Panel,
+    Photo,
+    Seen,
     Series,
     Sheen,
+    Sign,
 )
 
 CONSTANTS = {
@@ -161,3 +165,49 @@ def test_package_of_the_second_schema_is_imported_with_its_shelf_and_checks(note
         package.writestr("tables/material.csv", out.getvalue())
     assert import_package(file, notebook)["material"] == 1
     assert notebook.get(Material, "glue").made_of == ()
+
+
+TOLD = [
+    ("Sharp|Yes. Finest edges are 0.6 mm.|fine", Seen(sign=Sign.SHARP, figures=(0.6,))),
+    ("Sharp|No fine edges to tell by.|fine", Seen(sign=Sign.PLAIN)),
+    ("Sharp|the finest lines are 0.9 mm wide. Steady the camera and focus again.|doubt", Seen(sign=Sign.BLURRED, figures=(0.9,))),
+    ("Exposure|Right, by the card.|fine", Seen(sign=Sign.EXPOSURE, figures=(0.0,))),
+    ("Exposure|Card is 0.4 EV under; taken out.|fine", Seen(sign=Sign.EXPOSURE, figures=(-0.4,))),
+    ("Exposure|12\u202f% of the panel is white-out. Use less light or a shorter exposure.|doubt", Seen(sign=Sign.WHITE_OUT, figures=(0.12,))),
+    ("Glare|On 3\u202f% of the panel. Move the lamp aside; cells under it cannot be read.|doubt|0.500|0.250",
+     Seen(sign=Sign.GLARE, figures=(0.03, 0.5, 0.25))),
+    ("No card|Colours are as the camera saw them. Lay the card beside the panel and take it again.|doubt", Seen(sign=Sign.NO_CARD)),
+    ("Corners|The card says the panel is 120 × 90 mm. Check its size or drag the corners.|doubt",
+     Seen(sign=Sign.CORNERS_SIZE, figures=(120.0, 90.0))),
+    ("Corners|One side of the panel hardly stands out from the table. Check the corners.|doubt", Seen(sign=Sign.CORNERS_FAINT)),
+    ("Corners|Moved by hand.|fine", Seen(sign=Sign.CORNERS_BY_HAND)),
+    ("Tilt|3°. The photo will be squared up.|fine", Seen(sign=Sign.TILT, figures=(3.0,))),
+    ("Coarse|Only 3.4 pixels per mm: thin cracks vanish. Go closer.|doubt", Seen(sign=Sign.COARSE, figures=(3.4,))),
+    ("File|The picture is very large and was read at half of its width.|fine", Seen(sign=Sign.REDUCED, figures=(2.0,))),
+    ("File|The picture is very large and was read at 1/4 of its width.|fine", Seen(sign=Sign.REDUCED, figures=(4.0,))),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("line", "seen"), TOLD)
+def test_sentence_that_an_earlier_schema_kept_of_a_photo_becomes_the_fact_it_told(line, seen):
+    told = told_before.seen(line)
+    assert Seen(sign=Sign(told["sign"]), figures=tuple(told["figures"])) == seen
+
+
+def test_photo_and_advice_kept_as_sentences_are_read_as_facts(second_folder):
+    bring_up_to_date(second_folder, to="0005")
+    lines = [line for line, _ in TOLD[:2]] + ["Exposure|No card to tell by.|fine"]
+    photo = {
+        "id": "f1", "panel_id": "p1", "sha256": "0" * 64, "suffix": ".jpg", "name": "x.jpg", "stage": "dry", "lamp": "diffuse", "width_px": 10,
+        "height_px": 10, "taken_at": None, "added_at": "2026-11-19T14:00:00.000000Z+0100", "corners_px": "[]", "quality": json.dumps(lines),
+        "left_out": 0, "number": 9,
+    }  # fmt: skip
+    against = [{"what": "no panel without silicone", "at": "2026-11-19T13:00:00+01:00"}]
+    with sqlite3.connect(second_folder / DATABASE) as connection:
+        connection.execute(f"INSERT INTO photo ({', '.join(photo)}) VALUES ({', '.join('?' * len(photo))})", list(photo.values()))
+        connection.execute("UPDATE series SET insisted = ? WHERE id = 's1'", (json.dumps(against),))
+    book = open_notebook(second_folder)
+    assert book.get(Photo, "f1").quality == (TOLD[0][1], TOLD[1][1])
+    (insisted,) = book.get(Series, "s1").insisted
+    assert (insisted.against, insisted.of, insisted.at.isoformat()) == (Advice.CONTROL, "silicone", "2026-11-19T13:00:00+01:00")
+    book.close()

@@ -13,6 +13,7 @@ from dribbet.notebook import NotebookError, open_notebook
 from dribbet.notebook.mapping import TABLES, record_of, row_of
 from dribbet.notebook.schema import Instant
 from dribbet.records import (
+    Advice,
     Constants,
     Design,
     Equal,
@@ -64,7 +65,7 @@ def test_what_was_written_is_read_again_after_closing(notebook):
     s = series(
         prediction=Prediction(response=Response.SPREAD, more_or_less=Wanted.MORE, size=4.0, locked_at=NOON), crossed=Factor.MEDIUM,
         crossed_levels=(Level(name="glue"), Level(name="conditioner")), layout=FULL_LAYOUT, equal=Equal.FLOW, prices=(("glue", 9.5),),
-        protocol=(Judging(response=Response.SPREAD, times=("wet", "dry")),), insisted=(Insisted(what="no panel without silicone", at=NOON),),
+        protocol=(Judging(response=Response.SPREAD, times=("wet", "dry")),), insisted=(Insisted(against=Advice.CONTROL, of="silicone", at=NOON),),
         constants=Constants(silicone_colours=("teal",)), seed=3,
     )  # fmt: skip
     _, panels, mixes = planned(notebook, s)

@@ -40,7 +40,9 @@ from dribbet.records import (
     Photo,
     Reading,
     Report,
+    Seen,
     Series,
+    Sign,
     Stage,
     Step,
     StepMark,
@@ -344,7 +346,7 @@ def _photos(
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=".jpg", name=path.name, stage=stage, lamp=Lamp(lamp), width_px=PHOTO_PX[0],
             height_px=PHOTO_PX[1], taken_at=at, added_at=at + timedelta(minutes=2), corners_px=corners,
-            quality=tuple(shown["quality"][lamp]) if shown and "quality" in shown else (),
+            quality=tuple(Seen(sign=Sign(s["sign"]), figures=tuple(s["figures"])) for s in shown["quality"][lamp]) if shown else (),
         )  # fmt: skip
         happened.append(photo)
         main = photo.id if lamp == "diffuse" else main

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any, Final
 
+from dribbet.notebook import told_before
+
 PLAIN_LAYOUT: Final = {
     "design": "every combination",
     "halvings": 1,
@@ -38,6 +40,15 @@ def _from_0002(table: str, row: dict[str, str]) -> dict[str, str]:
     return NEW_IN_0003.get(table, {}) | row
 
 
+def _from_0005(table: str, row: dict[str, str]) -> dict[str, str]:
+    if table == "photo" and "quality" in row:
+        signs = (told_before.seen(line) for line in json.loads(row["quality"]))
+        return row | {"quality": json.dumps([s for s in signs if s is not None])}
+    if table == "series" and row.get("insisted", "[]") != "[]":
+        return row | {"insisted": json.dumps([told_before.insisted(one) for one in json.loads(row["insisted"])])}
+    return row
+
+
 class Upgrade:
     """Brings the rows of one package up to date, table by table in the order in which tables refer to each other."""
 
@@ -51,7 +62,9 @@ class Upgrade:
             row = self._from_0001(table, row)
         if self._version <= "0002":
             row = _from_0002(table, row)
-        return _from_0004(table, row) if self._version <= "0004" else row
+        if self._version <= "0004":
+            row = _from_0004(table, row)
+        return _from_0005(table, row) if self._version <= "0005" else row
 
     def _from_0001(self, table: str, row: dict[str, str]) -> dict[str, str]:
         new = dict(row)

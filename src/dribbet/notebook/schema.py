@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0005"
+VERSION = "0006"
 
 metadata = MetaData()
 

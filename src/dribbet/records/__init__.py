@@ -11,10 +11,11 @@ from dribbet.records.looks import Feel, Look
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
-from dribbet.records.plans import BETWEEN, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
+from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.pours import MISHAPS, SIGNS, Mishap, MishapKind, PanelWeighing, PanelWeight, Step, StepMark
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
+from dribbet.records.signs import OF_CORNERS, Seen, Sign
 from dribbet.records.units import SYSTEMS, UnitChoice
 
 __all__ = [
@@ -23,10 +24,12 @@ __all__ = [
     "MOST_FACTORS",
     "MOST_LEVELS",
     "NEVER",
+    "OF_CORNERS",
     "PHOTO_SUFFIXES",
     "SIGNS",
     "SYSTEMS",
     "TAKEN_OUT",
+    "Advice",
     "Aim",
     "BasePlan",
     "Basis",
@@ -87,9 +90,11 @@ __all__ = [
     "Report",
     "Response",
     "Role",
+    "Seen",
     "Series",
     "SeriesState",
     "Sheen",
+    "Sign",
     "Stage",
     "Step",
     "StepMark",

@@ -11,6 +11,7 @@ from dribbet.records.errors import RecordError
 from dribbet.records.order import Happened
 from dribbet.records.require import require_between, require_text
 from dribbet.records.results import check_result
+from dribbet.records.signs import Seen  # noqa: TC001 - the notebook builds records by their hints
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -55,7 +56,7 @@ class Photo(Happened):
     taken_at: datetime | None
     added_at: datetime
     corners_px: tuple[tuple[float, float], ...] = ()
-    quality: tuple[str, ...] = ()
+    quality: tuple[Seen, ...] = ()
     left_out: bool = False
 
     def __post_init__(self) -> None:

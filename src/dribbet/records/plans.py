@@ -142,9 +142,17 @@ class Goal:
             raise RecordError("A goal needs at least one response that counts. Give one a weight above 0.")
 
 
+class Advice(StrEnum):
+    """What a person may choose to go against."""
+
+    CONTROL = "no control"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Insisted:
     """An advice the person chose to go against, kept on record."""
 
-    what: str
+    against: Advice
+    of: str
+    """What it is about: for a control, the addition that every recipe has."""
     at: datetime

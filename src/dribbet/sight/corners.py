@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.records import Seen, Sign
 from dribbet.records.cards import PHOTO_CARD
 from dribbet.sight.arrays import SightError
 from dribbet.sight.geometry import apply, check_corners
@@ -36,6 +37,8 @@ class Found:
     corners_px: Points
     sure: bool
     doubt: str
+    seen: Seen | None = None
+    """The doubt as a fact."""
 
 
 def _table_model(lab: Lab) -> tuple[Lab, float]:
@@ -222,19 +225,22 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
     if card is not None and _off_size(_sides_mm(moved, card), width_mm, height_mm) > SAME_SIZE:
         moved, support = _sides_that_fit(rgb, moved, support, card, width_mm, height_mm)
     check_corners(moved, rgb.shape[1], rgb.shape[0])
-    doubt = ""
+    doubt, seen = "", None
     if card is not None:
         sides = _sides_mm(moved, card)
         if _off_size(sides, width_mm, height_mm) > DOUBT_SIZE:
+            seen = Seen(sign=Sign.CORNERS_SIZE, figures=(float(sides[[0, 2]].mean()), float(sides[[1, 3]].mean())))
             doubt = f"The card says the panel is {sides[[0, 2]].mean():.0f} × {sides[[1, 3]].mean():.0f} mm. Check its size or drag the corners."
     else:
         sides = np.linalg.norm(np.roll(moved, -1, axis=0) - moved, axis=1)
         off = abs(np.log((sides[0] + sides[2]) / (sides[1] + sides[3]) * height_mm / width_mm))
         if off > 2 * DOUBT_ASPECT:
+            seen = Seen(sign=Sign.CORNERS_SHAPE)
             doubt = "The shape found does not match the panel's size. Check the size or drag the corners."
     if not doubt and support < DOUBT_SUPPORT:
+        seen = Seen(sign=Sign.CORNERS_FAINT)
         doubt = "One side of the panel hardly stands out from the table. Check the corners."
-    return Found(corners_px=moved, sure=not doubt, doubt=doubt)
+    return Found(corners_px=moved, sure=not doubt, doubt=doubt, seen=seen)
 
 
 def _sides_mm(corners: Points, card: Card) -> Points:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from dribbet.records import PHOTO_SUFFIXES
+from dribbet.records import PHOTO_SUFFIXES, Seen, Sign
 from dribbet.sight.arrays import Rgb, SightError
 
 if TYPE_CHECKING:
@@ -47,6 +47,8 @@ class Loaded:
     """The file has so many times as many pixels either way; coordinates in `rgb` times this are those of the file."""
     remarks: tuple[str, ...] = ()
     """What was done to it that a person should know."""
+    signs: tuple[Seen, ...] = ()
+    """The same as facts."""
 
 
 def load(path: Path) -> Loaded:
@@ -121,12 +123,14 @@ def _read(picture: Pillow.Image, name: str) -> Loaded:
     upright = ImageOps.exif_transpose(picture)
     eight, see_through = _eight_bits(upright, name, bool(profile))
     rgb, remark = _in_srgb(eight, profile, nclx, name)
-    remarks = [remark] if remark else []
+    remarks, signs = ([remark], [Seen(sign=Sign.NO_PROFILE)]) if remark else ([], [])
     if see_through:
+        signs.append(Seen(sign=Sign.SEE_THROUGH))
         remarks.append("Parts of the picture are see-through; they are taken as white.")
     if shrink > 1:
+        signs.append(Seen(sign=Sign.REDUCED, figures=(float(shrink),)))
         remarks.append(f"The picture is very large and was read at {'half' if shrink == 2 else f'1/{shrink}'} of its width.")
-    return Loaded(rgb=rgb, taken_at=taken, format=kind, shrink=shrink, remarks=tuple(remarks))
+    return Loaded(rgb=rgb, taken_at=taken, format=kind, shrink=shrink, remarks=tuple(remarks), signs=tuple(signs))
 
 
 def _reduced(picture: Pillow.Image, times: int) -> Pillow.Image:

@@ -12,7 +12,7 @@ from dribbet.sight import colour, geometry, quality
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import Card, find_card
 from dribbet.sight.cells import Cell, Cells, find_cells
-from dribbet.sight.corners import find_corners
+from dribbet.sight.corners import Found, find_corners
 from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
 from dribbet.sight.shimmer import Shimmer, find_shimmer
 from dribbet.sight.spread import Spread, find_spread
@@ -57,14 +57,14 @@ class Measured:
     shares: tuple[tuple[str, float], ...]
 
 
-def locate(rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None) -> tuple[Points, str, Card | None, str]:
-    """Corners of the panel, where they came from, the card, and a doubt in words (or nothing)."""
+def locate(rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None) -> tuple[Points, str, Card | None, Found | None]:
+    """Corners of the panel, where they came from, the card, and what was found where they were not given."""
     card = find_card(rgb)
     if corners_px is not None:
         geometry.check_corners(corners_px, rgb.shape[1], rgb.shape[0])
-        return corners_px, "given", card, ""
+        return corners_px, "given", card, None
     found = find_corners(rgb, width_mm, height_mm, card)
-    return found.corners_px, "found", card, found.doubt
+    return found.corners_px, "found", card, found
 
 
 def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Points | None = None, report: Report = silent) -> Measured:
@@ -89,7 +89,7 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     if not (np.isfinite(width_mm) and np.isfinite(height_mm) and 20.0 <= min(width_mm, height_mm) and max(width_mm, height_mm) <= 3000.0):
         raise SightError(f"A panel of {width_mm:g} × {height_mm:g} mm cannot be measured. Give its size in millimetres, such as 200x150.")
     report(0, STEPS)
-    corners, source, card, doubt = locate(photos.main, width_mm, height_mm, corners_px)
+    corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px)
     k = geometry.working_scale(width_mm, height_mm)
     report(1, STEPS)
     flat = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
@@ -115,8 +115,8 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     film = spread.covered
     kept, shares = colour.modes(lab, film)
     warnings = [*fitness.warnings]
-    if doubt:
-        warnings.append(doubt)
+    if found is not None and found.doubt:
+        warnings.append(found.doubt)
     if card is None:
         warnings.append("The photo card is not in view, so colours are as the camera saw them. Lay it beside the panel next time.")
     elif card.patch_error > 6.0:

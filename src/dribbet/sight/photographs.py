@@ -5,11 +5,16 @@ What reads is imported where it reads: a window that has its helper read need no
 
 from __future__ import annotations
 
+import tempfile
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+
+from dribbet.records import Seen, Sign
+from dribbet.sight.arrays import SightError
 
 if TYPE_CHECKING:
-    from pathlib import Path
+    from datetime import datetime
 
     from dribbet.records import Report
 
@@ -30,6 +35,72 @@ class ToRead:
     sheet_mm: tuple[float, float] | None = None
     piece: tuple[float, float, float, float] | None = None
     """Of a piece of a sheet: the sheet's size, whose corners are given, and the piece's box as shares of it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Looks:
+    """What a photograph that comes in shows of itself."""
+
+    width_px: int
+    height_px: int
+    taken_at: datetime | None
+    corners_px: tuple[tuple[float, float], ...]
+    """Clockwise from the panel's top left; set in from the picture's edges where none were found."""
+    seen: tuple[Seen, ...]
+
+
+NO_PANEL_INSET: Final = 0.15
+"""Share of a side by which corners that nobody found are set in, for a person to drag."""
+ENOUGH_PX_PER_MM: Final = 6.0
+"""To tell sharpness and glare by."""
+
+
+def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[float, float]) -> Looks:
+    """Upright size, corners and fitness of a photograph in a file, or of a file's bytes.
+
+    Raises
+    ------
+    SightError
+        If it is no photograph.
+    """
+    from dribbet.sight import geometry, quality
+    from dribbet.sight.load import load
+    from dribbet.sight.measure import locate
+
+    report(0, 3)
+    if isinstance(file, bytes):
+        with tempfile.NamedTemporaryFile(suffix=suffix) as kept:
+            kept.write(file)
+            kept.flush()
+            loaded = load(Path(kept.name))
+    else:
+        loaded = load(file)
+    report(1, 3)
+    h, w = loaded.rgb.shape[:2]
+    seen = list(loaded.signs)
+    try:
+        found, _, card, how = locate(loaded.rgb, *size_mm, None)
+    except SightError:
+        near, far = NO_PANEL_INSET, 1 - NO_PANEL_INSET
+        corners = tuple((float(x * w), float(y * h)) for x, y in ((near, near), (far, near), (far, far), (near, far)))
+        seen.append(Seen(sign=Sign.CORNERS_NONE))
+        return Looks(width_px=w, height_px=h, taken_at=loaded.taken_at, corners_px=corners, seen=tuple(seen))
+    report(2, 3)
+    k = min(ENOUGH_PX_PER_MM, geometry.working_scale(*size_mm))
+    fit = quality.assess(geometry.rectify(loaded.rgb, found, *size_mm, k), found, *size_mm, k, geometry.photo_scale(found, *size_mm))
+    light = {Sign.WHITE_OUT, Sign.BLACK}
+    for sign in fit.signs:
+        if sign.sign in (Sign.TILT, Sign.STEEP):
+            if card is None:
+                seen.append(Seen(sign=Sign.NO_CARD))
+            elif not light & {s.sign for s in seen}:
+                seen.append(Seen(sign=Sign.EXPOSURE, figures=(card.exposure_ev,)))
+        seen.append(sign)
+    if how is not None and how.seen is not None:
+        seen.append(how.seen)
+    report(3, 3)
+    corners = tuple((round(float(x), 2), round(float(y), 2)) for x, y in found)
+    return Looks(width_px=w, height_px=h, taken_at=loaded.taken_at, corners_px=corners, seen=tuple(seen))
 
 
 def read(report: Report, order: ToRead) -> dict[str, Any]:

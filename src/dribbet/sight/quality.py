@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.records import Seen, Sign
+
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Points, Rgb
 
@@ -33,6 +35,8 @@ class Quality:
     tilt_deg: float
     px_per_mm: float
     warnings: tuple[str, ...]
+    signs: tuple[Seen, ...]
+    """The same as facts, with what is fine."""
 
 
 def finest_edge_px(grey: np.ndarray[tuple[int, ...], np.dtype[np.uint8]]) -> float:
@@ -65,18 +69,27 @@ def assess(flat: Rgb, corners_px: Points, width_mm: float, height_mm: float, px_
     sides = np.linalg.norm(np.roll(corners_px, -1, axis=0) - corners_px, axis=1)
     lean = max(abs(np.log(sides[0] / sides[2])), abs(np.log(sides[1] / sides[3])))
     tilt = float(np.degrees(np.arctan(lean * 2.0)))
-    warnings = []
-    if np.isfinite(edge_mm) and edge_mm > max(BLURRED_MM, BLURRED_PX / photo_px_per_mm):
+    warnings, signs = [], []
+    sharp = (edge_mm,) if np.isfinite(edge_mm) else ()
+    if sharp and edge_mm > max(BLURRED_MM, BLURRED_PX / photo_px_per_mm):
+        signs.append(Seen(sign=Sign.BLURRED, figures=sharp))
         warnings.append(f"Blurred: the finest lines are {edge_mm:.1f} mm wide. Steady the camera and focus again.")
+    else:
+        signs.append(Seen(sign=Sign.SHARP if sharp else Sign.PLAIN, figures=sharp))
     blotch = GLARE_SHARE < glare < MOST_GLARE
     if clipped.mean() > CLIPPED_SHARE and not blotch:
+        signs.append(Seen(sign=Sign.WHITE_OUT, figures=(float(clipped.mean()),)))
         warnings.append(f"{clipped.mean() * 100:.0f}\u202f% of the panel is white-out. Use less light or a shorter exposure.")
     elif glare > GLARE_SHARE:
+        signs.append(Seen(sign=Sign.GLARE, figures=(glare, *(where or (0.5, 0.5)))))
         warnings.append(f"Glare on {glare * 100:.0f}\u202f% of the panel. Move the lamp aside; cells under it cannot be read.")
     if dark > DARK_SHARE:
+        signs.append(Seen(sign=Sign.BLACK))
         warnings.append("Most of the panel is black in this photo. Use more light or a longer exposure.")
     if photo_px_per_mm < COARSE_PX_PER_MM:
+        signs.append(Seen(sign=Sign.COARSE, figures=(photo_px_per_mm,)))
         warnings.append(f"Only {photo_px_per_mm:.1f} pixels per mm: thin cracks vanish. Go closer.")
+    signs.append(Seen(sign=Sign.STEEP if tilt > STEEP_DEG else Sign.TILT, figures=(tilt,)))
     if tilt > STEEP_DEG:
         warnings.append(f"The camera leans by about {tilt:.0f}°. Hold it straight above the panel.")
     return Quality(
@@ -87,4 +100,5 @@ def assess(flat: Rgb, corners_px: Points, width_mm: float, height_mm: float, px_
         tilt_deg=tilt,
         px_per_mm=photo_px_per_mm,
         warnings=tuple(warnings),
+        signs=tuple(signs),
     )

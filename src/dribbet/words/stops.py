@@ -10,7 +10,9 @@ from dribbet.lab.plan.stops import Why
 from dribbet.words.units import in_words, listed, percent
 
 if TYPE_CHECKING:
+    from dribbet.lab.plan.control import NoControl
     from dribbet.lab.plan.stops import Stop
+    from dribbet.records import Insisted
     from dribbet.words.units import Units
 
 REMEDY = "G mixes a cup large enough for whole drops, D dilutes the drops 1 in 10; or choose other levels."
@@ -24,6 +26,17 @@ def sentence(stop: Stop, units: Units) -> str:
         return stop.said
     far = abs(stop.dosing.off) > OFF_FAR
     return f"{dose(stop, units)} {remedy(stop, units) if far else 'The verdict uses what was counted.'}"
+
+
+def no_control(lacking: NoControl) -> str:
+    """An addition that every recipe has."""
+    tail = "You chose to go without, and that stands beside the verdict." if lacking.insisted else "Add one."
+    return f"No recipe goes without {lacking.words}, so its effect has nothing to stand against. {tail}"
+
+
+def gone_against(insisted: Insisted) -> str:
+    """An advice that was gone against, as it stands beside a verdict."""
+    return f"no panel without {insisted.of}"
 
 
 def dose(stop: Stop, units: Units) -> str:

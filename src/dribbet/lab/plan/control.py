@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from dribbet.lab.plan.factors import without
-from dribbet.records import Factor, Insisted, Level, Series
+from dribbet.records import Advice, Factor, Insisted, Level, Series
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -18,31 +18,13 @@ class NoControl:
 
     factor: Factor
     words: str
-    sentence: str
     insisted: bool
-
-
-def _record(words: str) -> str:
-    return f"no panel without {words}"
 
 
 def missing(series: Series) -> list[NoControl]:
     """Factors of the test that have an X = 0 but no recipe with it."""
-    said = {i.what for i in series.insisted}
-    found = []
-    for varied in series.varied:
-        if not without(varied.factor, varied.levels):
-            insisted = _record(varied.words) in said
-            tail = " You chose to go without, and that stands beside the verdict." if insisted else " Add one."
-            found.append(
-                NoControl(
-                    factor=varied.factor,
-                    words=varied.words,
-                    sentence=f"No recipe goes without {varied.words}, so its effect has nothing to stand against.{tail}",
-                    insisted=insisted,
-                )
-            )
-    return found
+    said = {i.of for i in series.insisted if i.against is Advice.CONTROL}
+    return [NoControl(factor=v.factor, words=v.words, insisted=v.words in said) for v in series.varied if not without(v.factor, v.levels)]
 
 
 def with_control(series: Series) -> Series:
@@ -54,14 +36,14 @@ def with_control(series: Series) -> Series:
 
 def insist(series: Series, now: datetime) -> Series:
     """Keep on record that the person goes without a control."""
-    new = tuple(Insisted(what=_record(m.words), at=now) for m in missing(series) if not m.insisted)
+    new = tuple(Insisted(against=Advice.CONTROL, of=m.words, at=now) for m in missing(series) if not m.insisted)
     return replace(series, insisted=(*series.insisted, *new))
 
 
 def still_insisted(series: Series) -> Series:
     """Drop what is no longer gone against, so that the record says what was really poured."""
-    lacking = {_record(m.words) for m in missing(series)}
-    return replace(series, insisted=tuple(i for i in series.insisted if not i.what.startswith("no panel without ") or i.what in lacking))
+    lacking = {m.words for m in missing(series)}
+    return replace(series, insisted=tuple(i for i in series.insisted if i.against is not Advice.CONTROL or i.of in lacking))
 
 
 __all__ = ["NoControl", "insist", "missing", "still_insisted", "with_control"]

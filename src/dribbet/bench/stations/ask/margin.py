@@ -72,7 +72,11 @@ def remarks(
     """All sentences of the margin."""
     made = [*_shows(series, recipes, known, units), *_stopped(series, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
     for lacking in control.missing(series):
-        said = lacking.sentence if lacking.insisted else f"{lacking.sentence} \x02C\x03 adds it; \x02I\x03 goes without, on record."
+        said = (
+            stops_words.no_control(lacking)
+            if lacking.insisted
+            else f"{stops_words.no_control(lacking)} \x02C\x03 adds it; \x02I\x03 goes without, on record."
+        )
         made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
     made += _pairing(series, recipes)
     made += _repeats(series, recipes, known, units)

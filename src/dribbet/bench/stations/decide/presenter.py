@@ -34,6 +34,7 @@ from dribbet.records import (
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
+from dribbet.words import stops as stops_words
 from dribbet.words.levels import level_text
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import MINUS, count_text, percent, units_of
@@ -331,7 +332,7 @@ class DecidePresenter:
         missed = self._missed(run)
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
-        made += [Remark("", f"By choice: {i.what} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
+        made += [Remark("", f"By choice: {stops_words.gone_against(i)} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]

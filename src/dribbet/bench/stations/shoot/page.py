@@ -16,12 +16,13 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
-from dribbet.bench.stations.shoot.presenter import Fitness, Inspected, ShootPresenter, ShootView, glare_at, inspect
+from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import font
-from dribbet.records import Lamp, Panel, Report
+from dribbet.records import OF_CORNERS, Lamp, Panel, Report
 from dribbet.sight.load import SUFFIXES
+from dribbet.words.photo import Fitness
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
@@ -284,7 +285,7 @@ class ShootPage(Page):
         if photo is None:
             return
         self.stage.corners = [QPointF(x, y) for x, y in photo.corners_px]
-        self.stage.corners_sure = not any(line.startswith("Corners|") and line.endswith("doubt") for line in photo.quality)
+        self.stage.corners_sure = not any(seen.sign in OF_CORNERS and seen.doubtful for seen in photo.quality)
         # Glare is given on the panel; the marker needs it on the photo.
         where = glare_at(photo)
         self.stage.glare = None

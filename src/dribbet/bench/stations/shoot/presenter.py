@@ -5,15 +5,19 @@ from __future__ import annotations
 import hashlib
 import re
 from dataclasses import dataclass, replace
+from pathlib import PurePath
 from typing import TYPE_CHECKING, Final, TypeAlias
 
 import numpy as np
 
+from dribbet.bench.apart import apart_told
 from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Lamp, Panel, Photo, Report, Response, Stage
+from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report, Response, Seen, Sign, Stage
 from dribbet.sight.load import SUFFIXES
+from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.words.photo import Fitness, fitness
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
@@ -34,21 +38,7 @@ class Inspected:
     data: bytes
     name: str
     suffix: str
-    width_px: int
-    height_px: int
-    taken_at: object
-    corners_px: tuple[tuple[float, float], ...]
-    quality: tuple[str, ...]
-    """Sentences: verdicts that are fine begin with a tick word, warnings say what to do."""
-
-
-@dataclass(frozen=True, slots=True)
-class Fitness:
-    """One verdict on the photo: a word and a sentence."""
-
-    head: str
-    words: str
-    fine: bool
+    looks: Looks
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,8 +132,8 @@ class ShootPresenter:
         lamps = tuple(
             (str(lp), "now" if (lp is lamp and lp in missing) or lp is self.lamp_by_hand else "taken" if lp in have else "-") for lp in LAMPS
         )
-        fitness = tuple(_fitness(photo)) if photo is not None else ()
-        worst = next((f for f in fitness if not f.fine), None)
+        said = tuple(fitness(seen) for seen in photo.quality) if photo is not None else ()
+        worst = next((f for f in said if not f.fine), None)
         units = units_of(self.desk)
         if photo is None:
             sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
@@ -173,7 +163,7 @@ class ShootPresenter:
             sentence=sentence,
             lamps=lamps,
             stage=str(stage),
-            fitness=fitness,
+            fitness=said,
             listed=tuple((p.id, p.code) for p in (due or other)[:8]),
             list_head="Panels that want a photo" if due else "Panels of this series",
             photo=photo,
@@ -257,8 +247,6 @@ class ShootPresenter:
 
     def keep(self, found: Inspected, target: Aim) -> Photo:
         """Store an inspected photo for a panel; the same original twice is refused for the same panel."""
-        from datetime import datetime
-
         panel, stage, lamp = target
         book = self.desk.notebook
         run = self.desk.load(panel.series_id)  # the series in hand may have changed while the photo was looked at
@@ -271,9 +259,9 @@ class ShootPresenter:
         shared = {p.id for p in pieces}
         old = [p for p in run.photos if p.panel_id in shared and p.stage is stage and p.lamp is lamp and not p.left_out]
         photo = Photo(
-            id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp, width_px=found.width_px,
-            height_px=found.height_px, taken_at=found.taken_at if isinstance(found.taken_at, datetime) else None, added_at=self.desk.now(),
-            corners_px=found.corners_px, quality=found.quality,
+            id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp,
+            width_px=found.looks.width_px, height_px=found.looks.height_px, taken_at=found.looks.taken_at, added_at=self.desk.now(),
+            corners_px=found.looks.corners_px, quality=found.looks.seen,
         )  # fmt: skip
         with book.transaction():
             book.photos.keep(found.data, found.suffix)
@@ -339,13 +327,12 @@ class ShootPresenter:
         if view.photo is None:
             return
         check_corners(np.array(corners), view.photo.width_px, view.photo.height_px)
-        quality = tuple(q for q in view.photo.quality if not q.startswith("Corners"))
         rounded = tuple((round(x, 2), round(y, 2)) for x, y in corners)
         run = self.desk.need_run()
         panel = next(p for p in run.panels if p.id == view.photo.panel_id)
         shared = {p.id for p in run.together(panel)}
         same = [p for p in run.photos if p.sha256 == view.photo.sha256 and p.panel_id in shared and not p.left_out]
-        moved = (*quality, "Corners|Moved by hand.|fine")
+        moved = (*(q for q in view.photo.quality if q.sign not in OF_CORNERS), Seen(sign=Sign.CORNERS_BY_HAND))
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
         self.desk.changed()
@@ -380,91 +367,13 @@ def lamp_named(stem: str) -> Lamp | None:
 
 def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, float], report: Report) -> Inspected:
     """Look at a photo: upright size, corners, fitness (in a job)."""
-    import tempfile
-    from pathlib import Path as P
-
-    from dribbet.sight import geometry, quality
-    from dribbet.sight.arrays import SightError
-    from dribbet.sight.load import load
-    from dribbet.sight.measure import locate
-
-    report(0, 3)
-    suffix = P(name).suffix.lower()
-    if path is not None:
-        loaded = load(path)
-    else:
-        with tempfile.NamedTemporaryFile(suffix=suffix) as file:
-            file.write(data)
-            file.flush()
-            loaded = load(P(file.name))
-    report(1, 3)
-    rgb = loaded.rgb
-    sentences: list[str] = [f"File|{remark}|fine" for remark in loaded.remarks]
-    corners: tuple[tuple[float, float], ...] = ()
-    try:
-        found, _, card, doubt = locate(rgb, *size_mm, None)
-    except SightError as error:
-        inset = 0.15
-        h, w = rgb.shape[:2]
-        corners = tuple((float(x * w), float(y * h)) for x, y in ((inset, inset), (1 - inset, inset), (1 - inset, 1 - inset), (inset, 1 - inset)))
-        sentences.append(f"Corners|{error} Drag the four corners onto the panel.|doubt")
-        return Inspected(data, name, suffix, w, h, loaded.taken_at, corners, tuple(sentences))
-    report(2, 3)
-    corners = tuple((round(float(x), 2), round(float(y), 2)) for x, y in found)
-    k = min(6.0, geometry.working_scale(*size_mm))
-    flat = geometry.rectify(rgb, found, *size_mm, k)
-    fit = quality.assess(flat, found, *size_mm, k, geometry.photo_scale(found, *size_mm))
-    sharp = fit.edge_mm
-    blurred = next((w_ for w_ in fit.warnings if w_.startswith("Blurred")), "")
-    sentences.append(
-        "Sharp|"
-        + (
-            blurred.removeprefix("Blurred: ")
-            if blurred
-            else f"Yes. Finest edges are {sharp:.1f} mm."
-            if sharp == sharp
-            else "No fine edges to tell by."
-        )
-        + ("|doubt" if blurred else "|fine")
-    )
-    light = next((w_ for w_ in fit.warnings if "white-out" in w_ or "black" in w_), "")
-    ev = (
-        "No card to tell by."
-        if card is None
-        else "Right, by the card."
-        if abs(card.exposure_ev) < 0.05
-        else f"Card is {abs(card.exposure_ev):.1f} EV {'over' if card.exposure_ev > 0 else 'under'}; taken out."
-    )
-    sentences.append(f"Exposure|{light or ev}|{'doubt' if light else 'fine'}")
-    glare = next((w_ for w_ in fit.warnings if w_.startswith("Glare")), "")
-    if glare and fit.glare_at is not None:
-        sentences.append(f"Glare|{glare.removeprefix('Glare ').capitalize()}|doubt|{fit.glare_at[0]:.3f}|{fit.glare_at[1]:.3f}")
-    if card is None:
-        sentences.append("No card|Colours are as the camera saw them. Lay the card beside the panel and take it again.|doubt")
-    if doubt:
-        sentences.append(f"Corners|{doubt}|doubt")
-    else:
-        sentences.append(f"Tilt|{fit.tilt_deg:.0f}°. The photo will be squared up.|fine")
-    coarse = next((w_ for w_ in fit.warnings if w_.startswith("Only")), "")
-    if coarse:
-        sentences.append(f"Coarse|{coarse}|doubt")
-    report(3, 3)
-    return Inspected(data, name, suffix, rgb.shape[1], rgb.shape[0], loaded.taken_at, corners, tuple(sentences))
-
-
-def _fitness(photo: Photo) -> list[Fitness]:
-    made = []
-    for line in photo.quality:
-        head, _, rest = line.partition("|")
-        words, _, verdict = rest.partition("|")
-        made.append(Fitness(head, words, verdict.startswith("fine")))
-    return made
+    suffix = PurePath(name).suffix.lower()
+    return Inspected(data, name, suffix, apart_told(report, look_at, path if path is not None else data, suffix, size_mm))
 
 
 def glare_at(photo: Photo | None) -> tuple[float, float] | None:
     """Where the glare lies on the panel, as shares; None where there is none."""
-    for line in photo.quality if photo else ():
-        parts = line.split("|")
-        if parts[0] == "Glare" and len(parts) == 5:
-            return float(parts[3]), float(parts[4])
+    for seen in photo.quality if photo else ():
+        if seen.sign is Sign.GLARE:
+            return seen.figures[1], seen.figures[2]
     return None
