@@ -309,7 +309,7 @@ class Window(QWidget):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """One Space, one Enter, Page Up and Down everywhere; letters are keys unless a field has the focus."""
-        if event is None or event.type() != QEvent.Type.KeyPress or not isinstance(event, QKeyEvent):
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:  # asked of every event there is: the cheap question first
             return False
         if QApplication.activePopupWidget() is not None or QApplication.activeModalWidget() is not None:
             return False

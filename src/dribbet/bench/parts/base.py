@@ -218,15 +218,18 @@ def show_in_place(widget: QWidget, shown: bool) -> None:
 
 def scroller(inner: QWidget, inks: Inks = PAPER) -> QScrollArea:
     """Quiet vertical scrolling for a column that may grow taller than its room."""
-    inner.setStyleSheet("background: transparent;")
     area = QScrollArea()
     area.setWidget(inner)
+    inner.setAutoFillBackground(False)  # the ground of the page shows; a style sheet would be worked out anew for every word inside
     area.setWidgetResizable(True)
     area.setFrameShape(QScrollArea.Shape.NoFrame)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    area.setStyleSheet(
-        "QScrollArea { background: transparent; } "
+    window, bar = area.viewport(), area.verticalScrollBar()
+    assert window is not None
+    assert bar is not None
+    window.setAutoFillBackground(False)
+    bar.setStyleSheet(
         f"QScrollBar:vertical {{ width: 8px; background: {inks.ground.name()}; }} "
         f"QScrollBar::handle:vertical {{ background: {inks.rule.name()}; }} "
         "QScrollBar::add-line:vertical, QScrollBar::sub-line:vertical { height: 0; background: transparent; } "

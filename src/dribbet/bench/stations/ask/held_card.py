@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter, QResizeEvent
 
     from dribbet.bench.stations.ask.view import HeldGroup, HeldView
+    from dribbet.words.parts import Part
 
 VALUE_PX = 16
 LABEL_PX = 150
@@ -73,8 +74,36 @@ class Picture(Drawn):
             draw_text(p, room, self.view.room, 17, 700, BLACK, Qt.AlignmentFlag.AlignHCenter, wrap=True)
 
 
+class Row:
+    """A label, and the figure that can be changed: beside it, or below it where it is long."""
+
+    def __init__(self, grid: QGridLayout, at: int, label: str, button: PartButton) -> None:
+        self._grid, self._at, self._below = grid, 2 * at, False
+        self.said, self.button = Words(label, 15, role="note"), button
+        button.setMinimumHeight(44)
+        grid.addWidget(self.said, self._at, 0, Qt.AlignmentFlag.AlignVCenter)
+        grid.addWidget(button, self._at, 1, Qt.AlignmentFlag.AlignLeft)
+        self.said.setFixedWidth(LABEL_PX)
+
+    def show_part(self, part: Part, *, fixed: bool, wide: int) -> None:
+        """Show another figure in a column of this width."""
+        self.button.set_part(part, VALUE_PX, hand=False, fixed=fixed)
+        natural, beside = self.button.natural_width(), wide - LABEL_PX - self._grid.horizontalSpacing()
+        below = natural > beside
+        if below != self._below:
+            self._below = below
+            self.said.setFixedWidth(wide if below else LABEL_PX)
+            self.said.setMinimumHeight(28 if below else 0)
+            self._grid.addWidget(self.said, self._at, 0, 1, 2 if below else 1, Qt.AlignmentFlag.AlignVCenter)
+            self._grid.addWidget(self.button, self._at + below, 0 if below else 1, 1, 2 if below else 1, Qt.AlignmentFlag.AlignLeft)
+        self.button.setFixedWidth(min(natural, wide if below else beside))
+
+
 class HeldCard(QWidget):
-    """All constants in groups; a press on a figure opens it where it stands."""
+    """All constants in groups; a press on a figure opens it where it stands.
+
+    Rows stay while the same things are held: only what changed is shown anew.
+    """
 
     def __init__(self, open_part: Callable[[PartButton], None]) -> None:
         super().__init__()
@@ -86,8 +115,15 @@ class HeldCard(QWidget):
         self.columns.setContentsMargins(0, 4, 8, 0)
         self.columns.setSpacing(BETWEEN_PX)
         outer.addWidget(scroller(inner))
-        self.buttons: list[PartButton] = []
+        self._rows: list[Row] = []
+        self._pictures: list[Picture] = []
+        self._built: tuple[object, ...] = ()
         self._shown: tuple[HeldView, int] | None = None
+
+    @property
+    def buttons(self) -> list[PartButton]:
+        """The figures, from the first group to the last."""
+        return [row.button for row in self._rows]
 
     def show_held(self, view: HeldView) -> None:
         """Show what is held now: two columns, or one below the other where there is little width."""
@@ -96,50 +132,46 @@ class HeldCard(QWidget):
         if (view, wide) == self._shown:
             return
         self._shown = view, wide
+        built = (columns, tuple((g.kind, g.head, tuple((label, part.id) for label, part in g.rows)) for g in view.groups))
+        if built != self._built:
+            self._built = built
+            self._build(view, columns)
+        for picture, group in zip(self._pictures, view.groups, strict=True):
+            picture.show_held(group.kind, view)
+        parts = [part for group in view.groups for _, part in group.rows]
+        for row, part in zip(self._rows, parts, strict=True):
+            row.show_part(part, fixed=view.fixed, wide=wide)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if self._shown is not None and self.isVisible():
+            self.show_held(self._shown[0])
+
+    def _build(self, view: HeldView, columns: int) -> None:
         clear(self.columns)
-        self.buttons = []
+        self._rows, self._pictures = [], []
         halves = (view.groups,) if columns == 1 else (view.groups[:1], view.groups[1:])
         for half in halves:
             column = QVBoxLayout()
             column.setSpacing(10)
             for group in half:
-                self._group(column, group, view, wide)
+                self._group(column, group, view.fixed)
             column.addStretch(1)
             self.columns.addLayout(column, 1)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        if self._shown is not None:
-            self.show_held(self._shown[0])
-
-    def _group(self, column: QVBoxLayout, group: HeldGroup, view: HeldView, wide: int) -> None:
+    def _group(self, column: QVBoxLayout, group: HeldGroup, fixed: bool) -> None:
         head = QHBoxLayout()
-        picture = Picture()
-        picture.show_held(group.kind, view)
-        head.addWidget(picture)
+        self._pictures.append(Picture())
+        head.addWidget(self._pictures[-1])
         head.addWidget(Words(group.head, 20, 700), 1, Qt.AlignmentFlag.AlignVCenter)
         column.addLayout(head)
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(0)
-        row = 0
-        for label, part in group.rows:
-            said = Words(label, 15, role="note")
-            grid.addWidget(said, row, 0, Qt.AlignmentFlag.AlignVCenter)
-            button = PartButton(part, VALUE_PX, hand=False, fixed=view.fixed)
-            button.setMinimumHeight(44)
-            room = wide - LABEL_PX - grid.horizontalSpacing()
-            if button.natural_width() > room:  # a long list stands below its label and has the whole width
-                said.setMinimumHeight(28)
-                row, room = row + 1, wide
-            else:
-                said.setFixedWidth(LABEL_PX)
-            button.setFixedWidth(min(button.natural_width(), room))
+        for at, (label, part) in enumerate(group.rows):
+            button = PartButton(part, VALUE_PX, hand=False, fixed=fixed)
             button.clicked.connect(partial(self._press, button))
-            below = room == wide
-            grid.addWidget(button, row, 0 if below else 1, 1, 2 if below else 1, Qt.AlignmentFlag.AlignLeft)
-            self.buttons.append(button)
-            row += 1
+            self._rows.append(Row(grid, at, label, button))
         grid.setColumnStretch(1, 1)
         column.addLayout(grid)
 
