@@ -171,6 +171,18 @@ class CupGlyph(Part):
         self.setFixedSize(self.room_for(width_px, view))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
+    @property
+    def cup_px(self) -> int:
+        """Width of a cup."""
+        return self._cup_width
+
+    def set_width(self, width_px: int) -> None:
+        """Draw the cups in another size."""
+        if width_px != self._cup_width:
+            self._cup_width = width_px
+            self.setFixedSize(self.room_for(width_px, self.view))
+            self.update()
+
     @staticmethod
     def room_for(width_px: int, view: CupView) -> QSize:
         """Room that cups of this width take."""

@@ -99,5 +99,11 @@ class TapeLabel(Part):
         """Size of its type."""
         return self._px
 
+    def set_px(self, px: int) -> None:
+        """Write in another size."""
+        if px != self._px:
+            self._px = px
+            self.set_code(self._text, self._kind)
+
     def draw(self, p: QPainter) -> None:
         draw_code(p, QRectF(self.rect()), self._text, self._px, self._kind, self.inks)

@@ -46,6 +46,11 @@ class Rack(Drawn):
             p.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
 
+def _code_px(cup_px: int) -> int:
+    """Size of the codes under cups of this width."""
+    return 15 if cup_px > 34 else 14
+
+
 class RackCell(QWidget):
     """One recipe: its cups, and the codes of its panels."""
 
@@ -55,11 +60,17 @@ class RackCell(QWidget):
         self.glyph = CupGlyph(cup.view, width_px)
         self.glyph.setParent(self)
         self.glyph.name(cup.codes[0], cup.words)
-        self.codes = [TapeLabel(code, 15 if width_px > 34 else 14, Tape.OTHER) for code in cup.codes[:2]]
+        self.codes = [TapeLabel(code, _code_px(width_px), Tape.OTHER) for code in cup.codes[:2]]
         for label in self.codes:
             label.setParent(self)
         self.setAccessibleName(cup.words)
         self.setToolTip("")
+
+    def set_width(self, width_px: int) -> None:
+        """Show the same in another size."""
+        self.glyph.set_width(width_px)
+        for label in self.codes:
+            label.set_px(_code_px(width_px))
 
     def show_cup(self, cup: RackCup) -> bool:
         """Show another cup with the same codes in place; False where the cell must be made anew."""
@@ -216,11 +227,10 @@ class RackArea(QWidget):
         self.rack.update()
 
     def resizeEvent(self, event: object) -> None:
-        first = next((cell for row in self.cells for cell in row if cell is not None), None)
-        if first is not None and abs(first.glyph._cup_width - self._cup_px()) > 1:
-            self._build()
-        else:
-            self._arrange()
+        px = self._cup_px()
+        for cell in (cell for row in self.cells for cell in row if cell is not None and abs(cell.glyph.cup_px - px) > 1):
+            cell.set_width(px)
+        self._arrange()
 
     # ------------------------------------------------------------ heads
 
