@@ -323,7 +323,7 @@ class Window(QWidget):
         if page is None:
             return False
         focus = QApplication.focusWidget()
-        typing = isinstance(focus, QLineEdit)
+        typing = isinstance(focus, QLineEdit) and focus.isVisible()  # a field of a list that has closed may still be named
         key = event.key()
         if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self._step(1 if key == Qt.Key.Key_PageDown else -1)

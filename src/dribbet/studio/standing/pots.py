@@ -8,7 +8,7 @@ from enum import Enum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition, flow_gate, house_mix, house_rules, matching, resting
-from dribbet.lab.cup.matching import Pot, SetVerdict
+from dribbet.lab.cup.matching import Pot, PotVerdict, SetVerdict
 from dribbet.lab.paint import flow_scale, history
 from dribbet.lab.paint.consistency import Match
 from dribbet.lab.paint.learning import starting_ln
@@ -109,6 +109,11 @@ class Standing:
     def alike(self) -> bool:
         """Whether it is true that all flow alike and suit the way to pour."""
         return self.ready and not self.outside and all(p.match is Match.GOOD for p in self.found.pots.values())
+
+
+def is_out(pot: PotVerdict) -> bool:
+    """Whether a pot is too thick or too thin for the others, and nobody kept it as it is."""
+    return not pot.kept and pot.match in (Match.TOO_THICK, Match.TOO_THIN)
 
 
 def verdict(desk: Desk, run: Run, group: str) -> SetVerdict:

@@ -17,7 +17,7 @@ from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import pots as pot_words
-from dribbet.words.units import figure, in_words, listed, percent, units_of
+from dribbet.words.units import figure, in_words, percent, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -26,7 +26,6 @@ if TYPE_CHECKING:
     from dribbet.records import Material, Report
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
-    from dribbet.studio.standing.pots import Standing
 
 KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
 LONGEST_RUN_MM: Final = 300.0
@@ -80,7 +79,7 @@ class CheckPresenter:
             return CheckView(sentence="No cup is mixed yet. Mix the first recipe, then check it here.", empty=True)
         cups, stands = self.cups(run, group), flow_set.standing(self.desk, run, group)
         found = stands.found
-        outs = [i for i, m in enumerate(cups) if _is_out(found.pots[m.id]) or m.id in stands.lumpy]
+        outs = [i for i, m in enumerate(cups) if flow_set.is_out(found.pots[m.id]) or m.id in stands.lumpy]
         if self.hand is None or self.hand >= len(cups):
             self.hand = outs[0] if outs else None
         shelf = {m.key: m for m in run.shelf}
@@ -92,8 +91,9 @@ class CheckPresenter:
         mounds, mound_note = side.mounds(self.desk, run, group, cups, shelf)
         ways, pots, ways_note = side.ways(self.desk, run, cups, shelf)
         hint, note = self._field(run, cups)
+        others = [f"{run.series.code}-{c}" for g in self.groups(run) if g != group and not self._done(run, g) for c in flow_set.letters(g)]
         return CheckView(
-            sentence=self._sentence(cups, stands, outs, str(arm.technique)),
+            sentence=pot_words.sentence(cups, stands, str(arm.technique), units_of(self.desk), others),
             note=f"{codes}, {percent(arm.water_share)} water. {self._how(found)}",
             card=self._card(cups, found, shelf),
             tests=self._tests(run, cups),
@@ -110,39 +110,13 @@ class CheckPresenter:
             cautions=tuple(cautions),
             fix=fix,
             fix_note=fix_note,
-            can_keep=self.hand is not None and (_is_out(found.pots[cups[self.hand].id]) or cups[self.hand].id in stands.lumpy),
+            can_keep=self.hand is not None and (flow_set.is_out(found.pots[cups[self.hand].id]) or cups[self.hand].id in stands.lumpy),
             matched=found.matched,
             groups=tuple(self.groups(run)),
-            more=any(not self._done(run, g) for g in self.groups(run) if g != group),
+            more=bool(others),
             timing=next((m.colour for m in cups if self.timing and m.id == self.timing[0]), ""),
             streams=tuple(str(s) for s in Stream) if self.test is CheckKind.STREAM else (),
         )
-
-    def _sentence(self, cups: list[Mix], stands: Standing, outs: list[int], technique: str) -> str:
-        found, units = stands.found, units_of(self.desk)
-        if found.kind is None or found.unread:
-            first = found.unread[0] if found.unread else cups[0].colour
-            if found.kind is None or len(found.unread) == len(cups):
-                return "Drip every colour of this recipe once."
-            verb = {CheckKind.DRIP: "Drip", CheckKind.MOUND: "Time a mound of", CheckKind.FLOW_CUP: "Run", CheckKind.SLUMP: "Set down"}[found.kind]
-            tail = " through the cup" if found.kind is CheckKind.FLOW_CUP else ""
-            return f"{verb} {first}{tail} next."
-        apart = [i for i in outs if _is_out(found.pots[cups[i].id])]
-        if apart:
-            outs = apart
-            words = [found.pots[cups[i].id].match for i in outs]
-            what = str(words[0]) if all(w is words[0] for w in words) else "out"
-            return f"{in_words(len(outs)).capitalize()} of {in_words(len(cups))} colours {'is' if len(outs) == 1 else 'are'} {what}."
-        lumpy = [units.called(m.colour) for m in cups if m.id in stands.lumpy]
-        if lumpy:
-            return f"{listed(lumpy).capitalize()} {'has' if len(lumpy) == 1 else 'have'} lumps. Stir to the bottom or strain, then look again."
-        kept = [m.colour for m in cups if found.pots[m.id].kept and found.pots[m.id].match is not Match.GOOD]
-        if kept:
-            rest = "" if stands.outside else " The others flow alike."
-            return f"{listed(kept).capitalize()} stays as it is.{rest}"
-        if stands.outside:
-            return f"The colours match each other. {pot_words.suits(stands, technique, units)}"
-        return "All colours flow alike. Pour when you are ready."
 
     def _how(self, found: SetVerdict) -> str:
         seconds = self.desk.rules.drip_seconds
@@ -175,7 +149,7 @@ class CheckPresenter:
                 word, told = "Kept", "as it is"
             elif v.anew:
                 told = "start it anew"
-            elif _is_out(v):
+            elif flow_set.is_out(v):
                 told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
             elif v.hint:
                 told = v.hint.partition(":")[0]
@@ -247,7 +221,7 @@ class CheckPresenter:
             name = mix.colour[:1].upper() + mix.colour[1:]
             told = "thickening it would take more than half of what it holds. Start it anew on Mix (M, N) with less water, or keep it as it is."
             return "", f"\x02{name}:\x03 {told}", cautions
-        if not _is_out(v) or not v.add:
+        if not flow_set.is_out(v) or not v.add:
             return "", "", cautions
         units = units_of(self.desk)
         what = v.add if v.add != "paint" else mix.colour
@@ -501,7 +475,7 @@ class CheckPresenter:
             raise DribbetError("No colour is in hand. Touch one on the card.")
         mix = cups[self.hand]
         v = flow_set.verdict(self.desk, run, group).pots[mix.id]
-        if not _is_out(v) or not v.add:
+        if not flow_set.is_out(v) or not v.add:
             raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
         name = v.add if v.add != "paint" else mix.colour
         self.hand = None
@@ -553,10 +527,6 @@ class CheckPresenter:
             self.desk.take("check", known[(known.index(now) + 1) % len(known)])
             self.hand = None
             self.desk.changed()
-
-
-def _is_out(v: PotVerdict) -> bool:
-    return not v.kept and v.match in (Match.TOO_THICK, Match.TOO_THIN)
 
 
 def _figure(text: str, like: str) -> float:
