@@ -665,7 +665,7 @@ def test_equal_drips_match(check):
     drip(check, *[60.0] * 5)
     view = check.view()
     assert view.matched
-    assert view.sentence == "All colours flow alike. Pour when you are ready."
+    assert view.sentence == "These flow alike. Next are the cups of K1-b."
 
 
 def test_one_short_drip_gets_one_instruction_with_an_amount(check):

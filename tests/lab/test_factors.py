@@ -20,6 +20,7 @@ LIMITS = {  # in SI: what a bench can do at all
     Factor.ALCOHOL: (0.0, 0.5),
     Factor.ALCOHOL_STRENGTH: (0.01, 1.0),
     Factor.ANTI_CRAZE: (0.0, 0.6),
+    Factor.ADDED: (0.0, 0.5),
     Factor.SHIMMER: (0.0, 20.0),
     Factor.BASE_DEPTH: (0.0, 8e-3),
     Factor.BASE_WATER: (0.0, 0.6),
@@ -46,7 +47,7 @@ MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit tha
 def put(factor: Factor, value: float) -> Constants:
     level = Level(value=value)
     other = Level(value=value + 0.5)
-    return applied(Constants(), Varied(factor=factor, levels=(level, other)), level)
+    return applied(Constants(), Varied(factor=factor, levels=(level, other), of="lime"), level)
 
 
 def test_every_figure_has_its_limits():

@@ -76,7 +76,7 @@ SHELF = [
 
 def applied_to(factor: Factor, value: float | str) -> Constants:
     level = Level(name=value) if isinstance(value, str) else Level(value=float(value))
-    return factors.applied(Constants(), Varied(factor=factor, levels=(level,), name="my own"), level)
+    return factors.applied(Constants(), Varied(factor=factor, levels=(level,), name="my own", of="lime"), level)
 
 
 @pytest.mark.parametrize("factor", [f for f in Factor if factors.NATURES[f].start])

@@ -17,6 +17,7 @@ from dribbet.records import (
     DropsBy,
     Equal,
     Factor,
+    Kind,
     Level,
     MarkKind,
     PanelWeighing,
@@ -342,3 +343,47 @@ def test_new_notebook_invents_nothing(empty_desk):
     assert all(empty_desk.notebook.setting(what) is None for what in ("have_panels", "rack_slots", "sitting_h"))
     bench.plan.draw_lots()
     assert len(empty_desk.need_run().panels) == 6
+
+
+def test_something_of_ones_own_in_the_cup_is_weighed_and_stands_against_none(desk, bench):
+    bench.vary(Varied(factor=Factor.OWN, levels=(Level(name="gently"), Level(name="hard")), name="stirring"))
+    bench.ask(asking.place_own, 0, "anti-craze additive", desk.shelf())
+    (varied,) = desk.need_run().series.varied
+    assert (varied.factor, varied.of, [lv.value for lv in varied.levels]) == (Factor.ADDED, "anti-craze additive", [0.0, 0.02, 0.05])
+    bench.walked()
+    run = desk.need_run()
+    none, some, more = run.arms
+    assert (none.added, some.added, more.added) == (
+        (("anti-craze additive", 0.0),),
+        (("anti-craze additive", 0.02),),
+        (("anti-craze additive", 0.05),),
+    )
+    assert none.paint_share - more.paint_share == pytest.approx(0.05 / 3.0)  # one part of paint to two of conditioner give way alike
+    assert more.water_share == none.water_share
+    cup = next(m for m in run.mixes if m.recipes == "c")
+    assert dict(cup.plan)["anti-craze additive"] / sum(kg for _, kg in cup.plan) == pytest.approx(0.05, abs=1e-3)
+    assert [dict(a.added)["anti-craze additive"] for a in run.actual_arms] == pytest.approx([0.0, 0.02, 0.05], abs=3e-3)
+    assert run.actual_arms[2].medium_share == pytest.approx(more.medium_share, abs=5e-3)  # it is not taken for medium
+
+
+def test_something_of_ones_own_can_become_doing_only_again(desk, bench):
+    bench.vary(Varied(factor=Factor.OWN, levels=(Level(name="gently"), Level(name="hard")), name="stirring"))
+    bench.ask(asking.place_own, 0, "glue", desk.shelf())
+    bench.ask(asking.place_own, 0, "", desk.shelf())
+    (varied,) = desk.need_run().series.varied
+    assert (varied.factor, [lv.name for lv in varied.levels]) == (Factor.OWN, ["without", "with"])
+    with pytest.raises(DribbetError, match="not on the shelf"):
+        bench.ask(asking.place_own, 0, "marble dust", desk.shelf())
+    bench.vary(Varied(factor=Factor.HEAT, levels=numbers(0.0, 2.0)))
+    with pytest.raises(DribbetError, match="not something of your own"):
+        bench.ask(asking.place_own, 0, "", desk.shelf())
+
+
+def test_what_is_added_must_stand_against_a_recipe_without_it(desk, bench):
+    bench.vary(Varied(factor=Factor.ADDED, of="anti-craze additive", levels=numbers(0.02, 0.05)))
+    with pytest.raises(DribbetError, match="goes without anti-craze additive"):
+        bench.plan.draw_lots()
+    with pytest.raises(DribbetError, match=r"out of reach. Choose 0 % to 50 %"):
+        bench.vary(Varied(factor=Factor.ADDED, of="anti-craze additive", levels=numbers(0.0, 0.6)))
+    bench.vary(Varied(factor=Factor.ADDED, levels=numbers(0.0, 0.1)))
+    assert desk.need_run().series.varied[0].of == next(m.key for m in desk.shelf() if m.kind is Kind.ADDITIVE)

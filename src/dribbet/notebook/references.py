@@ -78,7 +78,7 @@ def _of_photos(panels: dict[str, Panel], photos: list[Photo], readings: list[Rea
 
 def held_names(held: Constants) -> set[str]:
     """Materials that the constants of a series name, with the parts of a blend."""
-    named = {str(getattr(held, f.name)) for f in fields(held) if f.name in HELD_NAMES} | set(held.silicone_colours)
+    named = {str(getattr(held, f.name)) for f in fields(held) if f.name in HELD_NAMES} | set(held.silicone_colours) | {name for name, _ in held.added}
     return {word for name in named for word in (name, *(piece.strip().rpartition(" ")[0] or piece.strip() for piece in name.split("+")))}
 
 
@@ -93,7 +93,11 @@ def _of_names(
             yield Misfit("series", s.id, f"{s.name} pours {missing}, which is not on the shelf.")
     for mix in mixes:
         mine = series.get(mix.series_id)
-        known = on_shelf | (held_names(mine.constants) if mine else set()) | {level.name for v in (mine.varied if mine else ()) for level in v.levels}
+        known = (
+            on_shelf
+            | (held_names(mine.constants) if mine else set())
+            | {word for v in (mine.varied if mine else ()) for word in (v.of, *(level.name for level in v.levels))}
+        )
         missing = next((n for n, _ in mix.plan if n not in known), None)
         if missing is not None and shelf:
             yield Misfit("mix", mix.id, f"A cup of {mix.colour} takes {missing}, which is not on the shelf.")

@@ -80,6 +80,8 @@ class Constants:
     alcohol_strength: float = 0.91
     anti_craze_share: float = 0.0
     anti_craze: str = "anti-craze additive"
+    added: tuple[tuple[str, float], ...] = ()
+    """What else goes into every colour: container, and its share of the mix."""
     shimmer_parts: float = 0.0
     shimmer_medium: str = "iridescent medium"
     silicone: str = "belt silicone"
@@ -119,6 +121,11 @@ class Constants:
     own_pa_s: tuple[tuple[str, float], ...] = ()
     """Viscosity of paint, mediums and water by the person's own checks when this was planned; empty where the tables stand."""
 
+    @property
+    def beside_share(self) -> float:
+        """Share of the mix that is neither paint, medium nor thinner, but for shimmer medium."""
+        return self.anti_craze_share + sum(share for _, share in self.added)
+
     def __post_init__(self) -> None:
         for value, low, high, what, remedy in (
             (self.panel_width_m, 0.01, 5.0, "Panel width, in metres,", "Enter the width of the panel in millimetres, such as 200."),
@@ -154,6 +161,8 @@ class Constants:
             (self.reserve, "Reserve"),
         ):
             require_share(share, words)
+        for name, share in self.added:
+            require_share(share, f"Share of {name}")
         for name, parts in self.colour_parts:
             require_between(parts, 0.0, 1e4, f"Medium to {name}", "Enter the parts of medium to one part of paint, 0 to 10 000.")
         if self.base_water_share + self.base_craze_share >= 1.0:

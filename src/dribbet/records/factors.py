@@ -50,6 +50,7 @@ class Factor(StrEnum):
     REST = "rest of the mix"
     AFTER = "treatment when dry"
     PANEL_SIZE = "panel size"
+    ADDED = "something of my own in the cup"
     OWN = "something of my own"
 
 
@@ -93,7 +94,7 @@ class Varied:
     levels: tuple[Level, ...]
     name: str = ""
     of: str = ""
-    """Colour that is exchanged, where the factor exchanges one paint for another."""
+    """Colour that is exchanged, where the factor exchanges one paint for another; the container that is added, where one is."""
     layer: int = 0
     """The only layer in which it is, from below; 0 throughout."""
 
@@ -106,4 +107,6 @@ class Varied:
     @property
     def words(self) -> str:
         """What it is called."""
+        if self.factor is Factor.ADDED:
+            return self.name or self.of or str(self.factor)
         return self.name or (f"{self.factor} for {self.of}" if self.of else str(self.factor))

@@ -45,17 +45,17 @@ def names_on(shelf: Sequence[Material], series: Series) -> levels.Names:
     )
 
 
-def sentence(series: Series, units: Units) -> tuple[str | Part, ...]:
-    """The question."""
+def sentence(series: Series, units: Units, shelf: Sequence[Material] = ()) -> tuple[str | Part, ...]:
+    """The question; of the shelf where parts of it are to be chosen."""
     taken = {v.factor for v in series.varied}
-    said: list[str | Part] = ["Does ", *_factor_parts(series, 0, taken, units), " of ", _levels_part(series, 0, units), " change "]
+    said: list[str | Part] = ["Does ", *_factor_parts(series, 0, taken, units, shelf), " of ", _levels_part(series, 0, units), " change "]
     response = series.responses[0][0]
     said += [Part("response", str(response), tuple((r.value, str(r)) for r in Response)), ", "]
     for i in range(1, len(series.varied)):
-        said += ["with ", *_factor_parts(series, i, taken, units), " of ", _levels_part(series, i, units), ", "]
+        said += ["with ", *_factor_parts(series, i, taken, units, shelf), " of ", _levels_part(series, i, units), ", "]
     if len(series.varied) < MOST_FACTORS:
         text = "nothing else changed" if len(series.varied) == 1 else "nothing more changed"
-        more = tuple((f.value, f"with {f}") for f in Factor if f not in taken or f is Factor.OWN)
+        more = tuple((f.value, f"with {f}") for f in _choosable() if f not in taken or f is Factor.OWN)
         said += [Part("crossed", text, (("", text), *more)), ", "]
     said += ["" if series.equal is Equal.OWN else "at ", Part("equal", str(series.equal), tuple((e.value, str(e)) for e in Equal)), ", "]
     poured = Part("design", _design_words(series), _design_choices(series))
@@ -64,19 +64,33 @@ def sentence(series: Series, units: Units) -> tuple[str | Part, ...]:
     return tuple(said)
 
 
-def _factor_parts(series: Series, which: int, taken: set[Factor], units: Units) -> list[str | Part]:
+def _factor_parts(series: Series, which: int, taken: set[Factor], units: Units, shelf: Sequence[Material]) -> list[str | Part]:
     """What is varied; and of which paint, where one gives way to another."""
     now = series.varied[which]
-    free = [f for f in Factor if f is now.factor or f not in taken or f is Factor.OWN]
+    free = [f for f in _choosable() if f is now.factor or f not in taken or f is Factor.OWN]
     choices = tuple((f.value, str(f)) for f in free)
     if which:
         choices = (("", "leave this out"), *choices)
-    text = now.name or str(now.factor)
+    text = now.words if now.factor is Factor.ADDED else now.name or str(now.factor)
     made: list[str | Part] = [Part("factor" if which == 0 else f"factor{which}", text, choices)]
     if now.factor in EXCHANGES:
         named = units.called(now.of) + (f" in layer {now.layer}" if now.layer else "")
         made += [" in place of " if now.factor is Factor.PAINT else " of ", Part("of" if which == 0 else f"of{which}", named, _places(series, units))]
+    if now.factor in (Factor.OWN, Factor.ADDED):
+        where = f"the cup, as {units.called(now.of)}" if now.of else "the doing only"
+        made += [" in ", Part("own" if which == 0 else f"own{which}", where, _containers(shelf))]
     return made
+
+
+def _choosable() -> list[Factor]:
+    """What can be varied; something of one's own is asked afterwards whether it is in the cup."""
+    return [f for f in Factor if f is not Factor.ADDED]
+
+
+def _containers(shelf: Sequence[Material]) -> tuple[tuple[str, str], ...]:
+    """Only the doing, or a container of the shelf that goes into the cup; additives first."""
+    ranked = sorted((m for m in shelf if m.kind is not Kind.BASE), key=lambda m: m.kind is not Kind.ADDITIVE)
+    return (("", "the doing only"), *((m.key, f"the cup, as {m.name}") for m in ranked))
 
 
 def _places(series: Series, units: Units) -> tuple[tuple[str, str], ...]:

@@ -87,6 +87,7 @@ def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequen
     colours = set(arm.colours)
     mediums = set(house_mix.raw(blend(arm.medium), shelf)) - set(THINNERS)
     others = {arm.held.shimmer_medium: "shimmer", arm.held.anti_craze: "craze", **dict.fromkeys(THINNERS, "thinner")}
+    others |= dict.fromkeys((name for name, _ in arm.held.added), "added")
     others |= dict.fromkeys(mediums, "medium")
     additives = {m.key for m in shelf if m.kind is Kind.ADDITIVE and m.key not in others} | {arm.held.silicone}
     kinds = {name: "paint" if name in colours else "additive" if name in additives else others.get(name, "medium") for name in cup}
@@ -104,6 +105,7 @@ def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequen
         medium_share=share("medium") + sum(as_medium.values()),
         shimmer_share=share("shimmer"),
         anti_craze_share=share("craze"),
+        added=tuple((name, cup.get(name, 0.0)) for name, _ in arm.held.added),
         water_share=cup.get("water", 0.0) - as_medium["water"],
         alcohol_share=cup.get("alcohol", 0.0) - as_medium["alcohol"],
     )

@@ -39,6 +39,8 @@ class Filling:
     """To be done before the next ingredient goes in."""
     short: dict[str, float] = field(default_factory=dict)
     """Ingredients that are in, but not all of them, and how much is missing: that may be kept."""
+    tolerance_kg: float = 0.0
+    """How far what is due may be from its amount."""
     by_eye: bool = False
     """Whether what is due goes in step by step until it looks right; its amount in `left` is an estimate."""
 
@@ -53,6 +55,17 @@ def planned(mix: Mix, drop_kg: float, shelf: Mapping[str, Material]) -> dict[str
     dropped = mix.drops * drop_kg * mix.drop_share
     plan = [*mix.plan, *([(mix.drop_material, dropped)] if mix.drops and mix.drop_material else [])]
     return dict(additions.in_order(plan, shelf))
+
+
+SMALL_OFF: Final = 0.10
+"""A small ingredient may be off by so much of itself, where the scale can tell that: 0.2 g would be half of a dose of 0.4 g."""
+FINEST_KG: Final = 0.1e-3
+"""Digit of the usual kitchen balance."""
+
+
+def allowance_kg(planned_kg: float, tolerance_kg: float) -> float:
+    """How far an ingredient may be from its plan before that is over or short, in kg."""
+    return min(tolerance_kg, max(SMALL_OFF * planned_kg, FINEST_KG))
 
 
 def filling(
@@ -78,7 +91,8 @@ def filling(
     plan = planned(mix, drop_kg, shelf)
     drops = {mix.drop_material} if mix.drops else set()
     solid = {n: kg for n, kg in plan.items() if n not in drops}
-    over = {n: held.get(n, 0.0) - kg for n, kg in solid.items() if n != by_eye and held.get(n, 0.0) > kg + tolerance_kg}
+    may_be = {n: allowance_kg(kg, tolerance_kg) for n, kg in plan.items()}
+    over = {n: held.get(n, 0.0) - kg for n, kg in solid.items() if n != by_eye and held.get(n, 0.0) > kg + may_be[n]}
     settled = _settled_at(mine, happened)
     over = {n: kg for n, kg in over.items() if settled is None or any(w.ingredient == n and order(w) > settled for w in mine)}
     mended, thrift = None, None
@@ -99,15 +113,26 @@ def filling(
             mended = _filled_up(inside, target, max(mended.total_kg, min(total, capacity_kg)))
         wanted |= {n: held.get(n, 0.0) + a for n, a in mended.additions_kg.items()}
     step = min(tolerance_kg, drop_kg * mix.drop_share * 0.5)
-    left = [(n, wanted[n] - held.get(n, 0.0)) for n in plan if wanted[n] - held.get(n, 0.0) > (step if n in drops else tolerance_kg)]
-    short = {n: kg for n, kg in left if n not in drops and n != by_eye and held.get(n, 0.0) > tolerance_kg} if not over and mended is None else {}
+    left = [(n, wanted[n] - held.get(n, 0.0)) for n in plan if wanted[n] - held.get(n, 0.0) > (step if n in drops else may_be[n])]
+    short = {n: kg for n, kg in left if n not in drops and n != by_eye and held.get(n, 0.0) > may_be[n]} if not over and mended is None else {}
     if settled is not None and not over:
         short = {}
         left = [(n, kg) for n, kg in left if n in drops or not any(w.ingredient == n for w in mine)]
     left = _with_eye(left, plan, held, happened, by_eye)
     acts = additions.acts_due(mix, mine, happened, [n for n, _ in left], shelf)
     looking = bool(left) and left[0][0] == by_eye
-    return Filling(held=held, wanted=wanted, left=left, over=over, mended=mended, thrift=thrift, acts=acts, short=short, by_eye=looking)
+    return Filling(
+        held=held,
+        wanted=wanted,
+        left=left,
+        over=over,
+        mended=mended,
+        thrift=thrift,
+        acts=acts,
+        short=short,
+        by_eye=looking,
+        tolerance_kg=may_be.get(left[0][0], tolerance_kg) if left else tolerance_kg,
+    )
 
 
 def _with_eye(

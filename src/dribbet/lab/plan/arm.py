@@ -32,6 +32,8 @@ class Arm:
     medium_share: float
     shimmer_share: float = 0.0
     anti_craze_share: float = 0.0
+    added: tuple[tuple[str, float], ...] = ()
+    """What else is in every colour, with its share of the mix."""
     water_share: float
     alcohol_share: float
     panels: int
@@ -98,6 +100,7 @@ class Arm:
             *((name, self.medium_share * share) for name, share in blend(self.medium).items()),
             (self.held.shimmer_medium, self.shimmer_share),
             (self.held.anti_craze, self.anti_craze_share),
+            *self.added,
             (self.thinner, self.water_share),
             ("alcohol", self.alcohol_share),
         ]
@@ -202,12 +205,14 @@ def mixed(arm: Arm, water: float, alcohol: float, ratio: float | None = None) ->
     if not -1e-12 <= thin < MOST_THIN or water < -1e-12:
         raise DribbetError(f"Recipe {arm.letter} would be {thin:.0%} thinner. Choose less water or alcohol: below 90 % together.")
     craze = arm.held.anti_craze_share
-    rest = 1.0 - thin - craze
+    beside = arm.held.beside_share
+    rest = 1.0 - thin - beside
     if rest < 0.05:
-        raise DribbetError(f"Recipe {arm.letter} has {thin + craze:.0%} thinner and additive, so hardly any paint. Choose less of one.")
+        raise DribbetError(f"Recipe {arm.letter} has {thin + beside:.0%} thinner and additive, so hardly any paint. Choose less of one.")
     paint = rest / (1.0 + ratio + arm.held.shimmer_parts)
     return replace(
         arm, paint_share=paint, medium_share=paint * ratio, shimmer_share=paint * arm.held.shimmer_parts, anti_craze_share=craze,
+        added=arm.held.added,
         water_share=max(water, 0.0), alcohol_share=alcohol,
     )  # fmt: skip
 
@@ -230,7 +235,7 @@ def thinned_to(arm: Arm, viscosity_pa_s: float) -> Arm:
     def flow(water: float) -> float:
         return mixed(arm, water, arm.alcohol_share, ratio).viscosity_pa_s
 
-    high = min(high, 0.94 - arm.alcohol_share - arm.held.anti_craze_share)
+    high = min(high, 0.94 - arm.alcohol_share - arm.held.beside_share)
     if flow(low) <= viscosity_pa_s:
         short = flow(low) < viscosity_pa_s / 1.05
         made = mixed(arm, 0.0, arm.alcohol_share, ratio)

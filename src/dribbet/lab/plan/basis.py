@@ -73,7 +73,7 @@ def equalised(arms: Sequence[Arm], equal: Equal, prices: Mapping[str, float]) ->
 
 def _at_paint(arm: Arm, paint: float) -> Arm:
     rest = paint * (1.0 + arm.held.medium_parts + arm.held.shimmer_parts)
-    water = 1.0 - rest - arm.alcohol_share - arm.held.anti_craze_share
+    water = 1.0 - rest - arm.alcohol_share - arm.held.beside_share
     if not 0.0 <= water <= MOST_THIN - arm.alcohol_share:
         said = "no room for its medium" if water < 0 else "more water than paint can take"
         return replace(arm, trouble=f"At {paint * 100:.0f} % paint, recipe {arm.letter} has {said}.")

@@ -149,6 +149,7 @@ def _paint_share(series: Series, recipes: Sequence[Arm], extra: Sequence[Arm]) -
         Factor.RATIO: "More medium also means less paint",
         Factor.SHIMMER: "More shimmer medium also means less paint",
         Factor.ANTI_CRAZE: "More additive also means less paint",
+        Factor.ADDED: "More of it also means less paint",
         Factor.GRADE: "A thinner grade also means less paint",
     }
     known = next((how[v.factor] for v in series.varied if v.factor in how), "The recipes hold unlike shares of paint")
@@ -160,7 +161,7 @@ def _paint_share(series: Series, recipes: Sequence[Arm], extra: Sequence[Arm]) -
     def remedy() -> tuple[Extra, ...]:
         if series.varies(Factor.RATIO):
             return ()
-        rest = 1.0 - last.water_share - last.alcohol_share - last.anti_craze_share
+        rest = 1.0 - last.water_share - last.alcohol_share - last.held.beside_share
         ratio = rest / first.paint_share - 1.0 - last.held.shimmer_parts
         if not 0.0 <= ratio <= 20.0:
             return ()

@@ -128,6 +128,9 @@ NATURES: Final = {
         means="Treatment when dry", measure=Measure.NAMED, field="after", start=("nothing", "varnish"), without="nothing"
     ),
     Factor.PANEL_SIZE: Nature(means="Size of the panel", measure=Measure.NAMED, field="panel", start=("200 x 150", "300 x 200")),
+    Factor.ADDED: Nature(
+        means="Share of the mix", measure=Measure.SHARE, field="added", start=(0.0, 0.02, 0.05), most=0.5, zero_is_without=True, without="none"
+    ),
     Factor.OWN: Nature(means="", measure=Measure.NAMED, field="own", start=("without", "with"), without="without"),
 }  # fmt: skip
 """Named levels without a start come from the shelf or the cup; the person's own may be numbers as well."""
@@ -235,6 +238,10 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
         if value < 0:
             raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
         raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")
+    if factor is Factor.ADDED:
+        if not varied.of:
+            raise DribbetError(f"What goes into the cup with {words}? Name its container.")
+        return replace(held, added=(*(a for a in held.added if a[0] != varied.of), (varied.of, value)))
     put: dict[str, Any] = {nature.field: int(value) if factor in (Factor.HEAT, Factor.LAYERS) else value}
     return replace(held, **put)
 

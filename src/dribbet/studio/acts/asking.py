@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.plan import amounts, basis, control, design, layouts, planning
 from dribbet.lab.plan.arm import ROUGH_DENSITY
-from dribbet.lab.plan.factors import EXCHANGES
+from dribbet.lab.plan.factors import EXCHANGES, NATURES
 from dribbet.records import (
     BasePlan,
     BlockBy,
@@ -21,6 +21,7 @@ from dribbet.records import (
     Kind,
     Layer,
     Layout,
+    Level,
     Prediction,
     Response,
     Series,
@@ -50,6 +51,8 @@ def vary(series: Series, which: int, varied: Varied, shelf: Sequence[Material]) 
     if varied.factor is Factor.OWN and not varied.name:
         known = {v.words for i, v in enumerate(series.varied) if i != which}
         varied = replace(varied, name=next(n for n in OWN_NAMES if n not in known))
+    if varied.factor is Factor.ADDED and not varied.of:
+        varied = replace(varied, of=next((m.key for m in shelf if m.kind is Kind.ADDITIVE), ""))
     made = (*series.varied[:which], varied, *series.varied[which + 1 :])
     return _with_needs(_varied(series, made), varied.factor, shelf)
 
@@ -64,6 +67,26 @@ def level(series: Series, which: int, varied: Varied) -> Series:
     now = series.varied[which]
     named = replace(varied, name=varied.name or now.name, of=now.of, layer=now.layer)
     return _varied(series, (*series.varied[:which], named, *series.varied[which + 1 :]))
+
+
+def place_own(series: Series, which: int, of: str, shelf: Sequence[Material]) -> Series:
+    """Whether something of one's own changes what is in the cup (then which container it adds), or only the doing (no container)."""
+    now = series.varied[which]
+    if now.factor not in (Factor.OWN, Factor.ADDED):
+        raise DribbetError(f"{now.words.capitalize()} is not something of your own.")
+    if of and of not in {m.key for m in shelf}:
+        raise DribbetError(f"“{of}” is not on the shelf. Enter its container there first.")
+    if (now.factor is Factor.ADDED) == bool(of):
+        new = replace(now, of=of)
+    else:
+        factor = Factor.ADDED if of else Factor.OWN
+        start = NATURES[factor].start[: 2 if which else None]
+        new = Varied(factor=factor, name="" if of else now.name, of=of, levels=tuple(_started(v) for v in start))
+    return vary(series, which, new, shelf)
+
+
+def _started(value: float | str) -> Level:
+    return Level(name=value) if isinstance(value, str) else Level(value=value)
 
 
 def exchange(series: Series, which: int, of: str, layer: int = 0) -> Series:

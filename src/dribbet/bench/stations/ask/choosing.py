@@ -29,7 +29,7 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
         If that cannot be, in words that say what could.
     """
     stem = part.rstrip("0123456789")
-    which = int(part[len(stem) :] or 0) if part[len(stem) :] or stem in ("factor", "levels", "of") else 0
+    which = int(part[len(stem) :] or 0) if part[len(stem) :] or stem in ("factor", "levels", "of", "own") else 0
     names = names_on(shelf, series)
     if stem == "factor":
         return _factor(series, which, value, shelf)
@@ -37,6 +37,8 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
         return asking.leave_out(series, 1) if not value and len(series.varied) > 1 else _factor(series, len(series.varied), value, shelf)
     if stem == "levels":
         return asking.level(series, which, levels.parse(series.varied[which].factor, value, units, names))
+    if stem == "own":
+        return asking.place_own(series, which, value, shelf)
     if stem == "of":
         layer, _, colour = value.partition(" ")
         return asking.exchange(series, which, colour, int(layer))

@@ -124,7 +124,7 @@ class AskPresenter:
         stages = ("Rack", "Held", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
         stage = self.stage if self.stage in stages else "Rack"
         return AskView(
-            sentence=self._with_trouble(question.sentence(s, units)),
+            sentence=self._with_trouble(question.sentence(s, units, self.desk.shelf())),
             columns=columns,
             column_head=head,
             column_lines=lines(s, sides(s)[0], units),
@@ -463,7 +463,7 @@ class AskPresenter:
 
     def change_list(self, source: str) -> Part:
         """What may change in the repetition."""
-        return Part(f"change:{source}", "", tuple((f.value, str(f)) for f in Factor if f is not Factor.OWN))
+        return Part(f"change:{source}", "", tuple((f.value, str(f)) for f in Factor if f not in (Factor.OWN, Factor.ADDED)))
 
     def repeat_with(self, source: str, factor_value: str) -> None:
         """Start a new series like an earlier recipe, with one thing at two levels: as it was, and another."""

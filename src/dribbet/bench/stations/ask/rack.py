@@ -116,7 +116,7 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -
     view = CupView(
         layers=layers,
         fill=fill,
-        stick=(arm.paint_share, arm.medium_share + arm.shimmer_share + arm.anti_craze_share, arm.water_share + arm.alcohol_share),
+        stick=(arm.paint_share, arm.medium_share + arm.shimmer_share + arm.held.beside_share, arm.water_share + arm.alcohol_share),
         drops=drops,
         behind=arm.panels - 1,
     )
@@ -130,12 +130,13 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -
         said.append(f"{percent(arm.shimmer_share)} {units.called(arm.held.shimmer_medium)}")
     if arm.anti_craze_share:
         said.append(f"{percent(arm.anti_craze_share)} {units.called(arm.held.anti_craze)}")
+    said += [f"{percent(share)} {units.called(name)}" for name, share in arm.added if share]
     if dosed:
         said.append(dose_text(arm.silicone_drops_per_100g, arm.held.drop_kg, units.called(arm.held.silicone)))
     if arm.held.base_plan is not BasePlan.NONE:
         more = f" with {percent(arm.held.base_craze_share)} {units.called(arm.held.anti_craze)}" if arm.held.base_craze_share else ""
         said.append(f"on {arm.held.base_plan} of {units.called(arm.held.base)}{more}")
     for v, n in zip(series.varied, arm.settings, strict=True):
-        if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g"):
+        if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g", "added"):
             said.append(f"{v.words} {words.level_text(v.factor, v.levels[n], units)}")
     return RackCup(view, codes, f"Recipe {arm.letter}: {', '.join(said)}")

@@ -34,6 +34,7 @@ STEADY_TICKS = 3  # readings in a row, steady and on target, before a weight is 
 AFTER_TAKING_S = 1.2  # a press within this of a weight that took itself meant the same weight
 LIFTED_KG = 3e-3  # the scale shows this much less than the cup: it was lifted off to be stirred
 JUMP_KG = 0.5e-3
+MORE_THAN_DROPS_KG = 1e-3  # beyond drift and noise: something else was put in while drops were due
 REST_TICK_S = 1.0
 BENCH_PX = 480  # the least width for the figure, the strip and the tray
 CONTAMINATED = "type why, then Enter"
@@ -368,7 +369,18 @@ class MixPage(Page):
     def _take_by_itself(self) -> None:
         """Take a weight that stands steady within the tolerance; a hand that is in the paint need not press."""
         v, reading = self.view, self._reading
-        if reading is None or v.empty or v.act or v.finished or v.taking_out or v.by_eye or not v.take_when_steady or self.listing or self.more:
+        if (
+            reading is None
+            or v.empty
+            or v.act
+            or v.finished
+            or v.taking_out
+            or v.by_eye
+            or v.drops
+            or not v.take_when_steady
+            or self.listing
+            or self.more
+        ):
             return
         near = abs(v.target_kg - v.already_kg - self._added()) <= v.tolerance_kg
         pouring = isinstance(self.desk.scale, SimulatedScale) and self.desk.scale.pouring
@@ -425,11 +437,27 @@ class MixPage(Page):
             raise DribbetError("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")
         if not self._reading.steady or time.monotonic() - self._took_s < AFTER_TAKING_S:
             return
-        if self._added() <= v.tolerance_kg and (v.drops or v.eye_begun):
-            self.presenter.acts.count_drops() if v.drops else self.presenter.acts.looks_right()
+        if v.drops:  # always counted: drops weigh less than a scale drifts
+            self._count()
+            return
+        if self._added() <= self.desk.rules.tolerance_kg and v.eye_begun:
+            self.presenter.acts.looks_right()
             self._base_kg = self._reading.mass_kg
             return
         self._enter_reading(-self._added() if v.taking_out else self._added())
+
+    def _count(self) -> None:
+        """Take the drops as planned, unless the scale says that something else went in."""
+        added, drops = self._added(), self.view.target_kg - self.view.already_kg
+        if added > MORE_THAN_DROPS_KG + drops:
+            units = units_of(self.desk)
+            raise DribbetError(
+                f"The scale shows {units.mass_text(added)} more, and these drops weigh {drops * 1e6:.0f} mg. "
+                "Take off what else went on it, or type how many drops fell."
+            )
+        self.presenter.acts.count_drops()
+        if self._reading is not None:
+            self._base_kg = self._reading.mass_kg
 
     def _acted(self) -> None:
         """A stir is done; the cup must stand on the scale again before anything goes on."""

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
 from dribbet.lab.cup import additions, composition, resting
+from dribbet.lab.cup.filling import allowance_kg
 from dribbet.lab.paint import measures
 from dribbet.records import (
     TAKEN_OUT,
@@ -84,7 +85,7 @@ class MixPresenter:
             slices=self._slices(run, mix, now, shelf, units),
             capacity_kg=cups.capacity_kg(self.desk, mix),
             already_kg=now.total,
-            tolerance_kg=rules.tolerance_kg,
+            tolerance_kg=now.tolerance_kg,
             tray=tray,
             tray_note=tray_note,
             caution=self._caution(run, mix, now, shelf),
@@ -239,7 +240,9 @@ class MixPresenter:
         plan = dict(mix.plan)
         total = sum(plan.values())
         adds = [
-            f"\x02{units.mass_text(kg)} {units.called(name)}\x03" for name, kg in mended.additions_kg.items() if kg > self.desk.rules.tolerance_kg
+            f"\x02{units.mass_text(kg)} {units.called(name)}\x03"
+            for name, kg in mended.additions_kg.items()
+            if kg > allowance_kg(plan[name], self.desk.rules.tolerance_kg)
         ]
         words = f"Add {' + '.join(adds)}." if adds else "Nothing more to add."
         if not now.over:
