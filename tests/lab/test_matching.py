@@ -178,3 +178,11 @@ def test_grades_and_windows_are_the_persons_own():
     assert house_rules.seconds_of(3, 3, own) == (2.0, 4.0)
     assert Technique.FLIP_CUP in house_rules.techniques_for([4, 4, 4], own)
     assert Technique.FLIP_CUP not in house_rules.techniques_for([4, 4, 4], RULES)
+
+
+@pytest.mark.parametrize("seen", list(Stream))
+def test_what_the_stream_did_last_is_told_whatever_it_was(seen):
+    lumps = matching.judge([pot("foam", ("drip", 0.06), ("stream", float(list(Stream).index(seen))))], RULES).pots["m-foam"]
+    assert lumps.hint.startswith("lumps") == (seen is Stream.LUMPS)
+    assert ("folds" in lumps.hint) == (seen is Stream.FOLDS)
+    assert lumps.lumpy == (seen is Stream.LUMPS)

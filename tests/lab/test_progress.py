@@ -120,3 +120,13 @@ def test_response_is_read_in_its_unit_and_missing_ones_are_none():
     assert value_of(result, Response.CRACK_LENGTH) is None
     assert value_of(result, Response.CELL_COUNT) == 12.0
     assert set(SCALES) == set(Response)
+
+
+def test_panel_goes_to_shoot_with_the_hour_of_its_dry_look():
+    assert station(weighings=[poured(95.99)]) is Station.DRY
+    assert station(weighings=[poured(96.0)]) is Station.SHOOT
+
+
+def test_look_opens_a_tenth_of_its_hours_early():
+    assert progress.LOOK_OPENS == 0.10
+    assert progress.LOOKS_H == (("wet", 0.5), ("12 h", 11.0), ("24 h", 21.0), ("48 h", 48.0), ("dry", 96.0))

@@ -71,7 +71,7 @@ def _factor_parts(series: Series, which: int, taken: set[Factor], units: Units, 
     choices = tuple((f.value, str(f)) for f in free)
     if which:
         choices = (("", "leave this out"), *choices)
-    text = now.words if now.factor is Factor.ADDED else now.name or str(now.factor)
+    text = now.name or str(Factor.OWN if now.factor is Factor.ADDED else now.factor)
     made: list[str | Part] = [Part("factor" if which == 0 else f"factor{which}", text, choices)]
     if now.factor in EXCHANGES:
         named = units.called(now.of) + (f" in layer {now.layer}" if now.layer else "")

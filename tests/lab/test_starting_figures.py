@@ -1,0 +1,67 @@
+"""Figures that stand before the person's own are known: each as the craft, a standard or a definition gives it."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from dribbet.lab.cup import bottles, dosing, matching, recipe
+from dribbet.lab.paint import consistency, containers, flow_scale, learning, measures
+from dribbet.lab.panel import drying, film
+from dribbet.lab.plan import amounts, arm, confounding, day_plan, factors, pieces, planning, power, sizes
+from dribbet.lab.verdict import judge
+from dribbet.records import Technique
+from tests.made_up import material, series
+
+
+@pytest.mark.parametrize(
+    ("figure", "expected"),
+    [
+        (measures.KG_PER_OZ, 0.45359237 / 16), (measures.M3_PER_FLOZ, 231 * 0.0254**3 / 128), (consistency.GRAVITY_M_S2, 9.80665),  # definitions
+        (recipe.WATER_KG_M3, 998.0), (recipe.ALCOHOL_KG_M3, 785.0), (arm.ALCOHOL_KG_M3, 785.0), (arm.WATER_KG_M3, 998.0),  # at 20 degrees C
+        (recipe.WATER_DROP_M3, 0.05e-6), (recipe.SILICONE_DROP_M3, 0.03e-6), (planning.DROP_KG, 0.03e-6 * 965.0),
+        (amounts.FULL_COVER_M, 2.2e-3), (amounts.OVER_BASE_M, 1.4e-3), (amounts.CUP_LOSS, 0.10), (arm.MOST_THIN, 0.9),
+        (film.FILM_ZONES_M, (0.9e-3, 1.9e-3, 2.5e-3)), (film.GAUGE_TOP_M, 3.0e-3),
+        (drying.CURED_DAYS, (21.0, 30.0)), (drying.PRESSURE_HPA, 1013.25), (drying.LATE_AFTER, 0.35),
+        (flow_scale.MOUND_S_PER_PA_S, 2.5), (flow_scale.HUPPERT_DISC, 0.894), (flow_scale.REACTION_S, 0.25),
+        (consistency.GRADE_LIMITS_S, (0.05, 1.0, 3.0, 6.0)), (consistency.SILICONE_THICKENS_PER_DROP, 0.03),
+        (learning.BATCH_SD, 0.20), (learning.INTERVAL, 0.90), (learning.MOST_WATER, 0.6), (containers.AGREE_WITHIN, 0.01),
+        (matching.ANEW_FROM, 0.5), (matching.FIRST_STEP, 0.6), (matching.WIDE, 1.6), (matching.MEAN_OF, 3),
+        (dosing.DILUTION, 10.0), (dosing.OFF_LITTLE, 0.05), (dosing.OFF_FAR, 0.25), (bottles.SPOILS_AFTER_D, 120.0),
+        (judge.CONFIDENCE, 0.95), (judge.POWER, 0.80), (sizes.THOROUGH_POWER, 0.95), (sizes.LEAST_REPEATS, 2), (sizes.USUAL_REPEATS, 3),
+        (confounding.SHARE_COUNTS_FROM, 0.01), (confounding.FLOW_COUNTS_FROM, 1.25), (confounding.FILM_COUNTS_FROM_M, 0.1e-3),
+        (factors.FILM_BY_TECHNIQUE_M[Technique.FLIP_CUP], 1.7e-3), (factors.FILM_BY_TECHNIQUE_M[Technique.DUTCH_POUR], 1.1e-3),
+    ],
+)  # fmt: skip
+def test_figure_is_the_one_that_the_craft_or_a_definition_gives(figure, expected):
+    assert figure == pytest.approx(expected, rel=2e-3)
+
+
+def test_minutes_of_a_day_before_anyone_logged_one():
+    assert day_plan.START_S == {"mix one colour": 300.0, "check one colour": 120.0, "pour one panel": 420.0, "clean up": 1500.0}
+    assert (day_plan.LEAST_LOGS, day_plan.TAKEN_FOR_ONE_GO_S, day_plan.OVERNIGHT_FROM, day_plan.BATCH_DAYS) == (3, 900.0, 6, 2)
+
+
+def test_drop_is_the_containers_own_where_it_was_weighed():
+    assert planning.drop_kg(material("oil", drop_kg=4e-5)) == 4e-5
+    assert planning.drop_kg(material("oil", drop_kg=0.05e-6)) == 0.05e-6
+    assert planning.drop_kg(material("oil", drop_kg=0.0)) == planning.drop_kg(None) == 2.9e-5
+
+
+def test_panel_is_measured_in_millimetres_whatever_its_size():
+    from dribbet.lab.plan import design
+
+    (first, *_) = design.arms(series())
+    assert pieces.whole_mm(first) == (first.held.panel_width_m * 1000.0, first.held.panel_height_m * 1000.0)
+    assert pieces.whole_mm(first)[0] > 20.0
+
+
+def test_power_for_counts_at_the_edge_of_overdispersion():
+    """Two rates of 30 and 50 on 3 panels each: z = 20 / sqrt(80 / 3) = 3.873; the normal power is Phi(3.873 - 1.960) = 0.972."""
+    plain = power.power_of_counts(30.0, 50.0, 3.0, 1.0, 4)
+    assert plain == pytest.approx(0.5 * math.erfc(-(3.8730 - 1.95996) / math.sqrt(2.0)), abs=1e-4)
+    assert power.power_of_counts(30.0, 50.0, 3.0, 0.4, 4) == plain  # never less scattered than chance alone
+    over = power.power_of_counts(30.0, 50.0, 3.0, 1.2, 4)
+    assert over == pytest.approx(power.power_of_means(20.0, math.sqrt(1.2 * 40.0), 3.0, 4), abs=1e-12)  # Student's t: the scatter is estimated
+    assert over < plain - 0.05
