@@ -186,3 +186,18 @@ def test_what_the_stream_did_last_is_told_whatever_it_was(seen):
     assert lumps.hint.startswith("lumps") == (seen is Stream.LUMPS)
     assert ("folds" in lumps.hint) == (seen is Stream.FOLDS)
     assert lumps.lumpy == (seen is Stream.LUMPS)
+
+
+@pytest.mark.parametrize(("run_mm", "gel_ml"), [(85, 13.0), (110, 31.4)])
+def test_gel_on_the_shelf_thickens_with_less_than_paint_does(run_mm, gel_ml):
+    """By the starting figures 21 + 45 + 13 mL stand at ln -0.372; V = 79 r / (ln 150 + 0.372 - r), r = 3 ln(run / 66)."""
+    pots = [replace(p, gel="peak gel", gel_kg_m3=1100.0) for p in drips(foam=66, teal=run_mm, green=64)]
+    thin = matching.judge(pots, RULES).pots["m-teal"]
+    assert (thin.match, thin.add, thin.anew) == (Match.TOO_THIN, "peak gel", False)
+    assert thin.amount_kg == pytest.approx(gel_ml * 1e-6 * 1100.0, rel=0.08)
+    assert thin.low_kg < thin.amount_kg < thin.high_kg
+
+
+def test_cup_that_no_gel_thickens_within_half_of_itself_is_started_anew():
+    pots = [replace(p, gel="peak gel") for p in drips(foam=66, teal=140, green=64)]
+    assert matching.judge(pots, RULES).pots["m-teal"].anew

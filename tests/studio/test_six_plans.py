@@ -67,7 +67,7 @@ class Bench:
     def pour_in(self, kg: float) -> float:
         """Put so much on the scale, and read it once it is steady: cable, battery, unit and bench do what they do."""
         shown = 0.0
-        while abs(shown - kg) > STEP_KG:  # its battery sagged in between: a person sees that and weighs again
+        while abs(shown - kg) > STEP_KG or shown <= 0.0:  # its battery sagged in between: a person sees that and weighs again
             self.desk.scale.clear()
             before = self.steady()
             self.desk.scale.put(kg)

@@ -71,6 +71,7 @@ class Form(StrEnum):
     FLOW = "flow"
     READY = "ready-mixed"
     POWDER = "powder"
+    GEL = "gel"
 
 
 class Sheen(StrEnum):

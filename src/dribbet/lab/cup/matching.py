@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup import house_rules
 from dribbet.lab.cup.recipe import WATER_KG_M3
 from dribbet.lab.paint import flow_scale
-from dribbet.lab.paint.consistency import ConsistencyError, Match
+from dribbet.lab.paint.consistency import GEL_PA_S, ConsistencyError, Match
 from dribbet.records import Check, CheckKind, HouseRules, Role, Stream, Weighing, order
 
 if TYPE_CHECKING:
@@ -50,6 +50,9 @@ class Pot:
     thinner: str = "water"
     thinner_strength: float = 1.0
     """Share of the thinner that thins: 1 for water, less for a house mix such as 9 water : 1 conditioner."""
+    gel: str = ""
+    """A gel on the shelf that thickens; nothing where there is none."""
+    gel_kg_m3: float = WATER_KG_M3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -237,9 +240,14 @@ def _verdict(pot: Pot, kind: CheckKind, read: tuple[float, float], apart: float,
         outvoted = f"its ring asks for no thinner, but the {kind} comes first in your order" if cloudy else base.reason
         return _with_amount(base, Match.TOO_THICK, pot.thinner, estimate, WATER_KG_M3 / pot.thinner_strength, outvoted)
     estimate = pot.line.to_thicken_m3(pot.volumes_m3, by, sd=sd, others_ln_m3=pot.others_ln_m3)
+    add, density = "paint", pot.density_kg_m3
+    if pot.gel:
+        stiff = pot.line.to_stiffen_m3(pot.volumes_m3, by, math.log(GEL_PA_S), sd=sd, others_ln_m3=pot.others_ln_m3)
+        if stiff.value < estimate.value:
+            estimate, add, density = stiff, pot.gel, pot.gel_kg_m3
     if estimate.value > ANEW_FROM * math.fsum(pot.volumes_m3.values()):
         return replace(base, match=Match.TOO_THIN, anew=True, rests_on=estimate)
-    return _with_amount(base, Match.TOO_THIN, "paint", estimate, pot.density_kg_m3, base.reason)
+    return _with_amount(base, Match.TOO_THIN, add, estimate, density, base.reason)
 
 
 def _with_amount(base: PotVerdict, match: Match, add: str, estimate: Estimate, density: float, reason: str) -> PotVerdict:

@@ -138,6 +138,7 @@ def grade(mound_s: float, limits_s: Sequence[float] = GRADE_LIMITS_S) -> int:
 # soft-bodied acrylic at low shear (paint), product sheets of latex conditioners and glues, tables for the liquids.
 VISCOSITY_PA_S: Final = {"paint": 12.0, "conditioner": 1.2, "glue": 4.0, "varnish": 0.8, "binder": 1.5, "water": 1.0e-3, "alcohol": 2.4e-3}
 UNKNOWN_PA_S: Final = 2.0
+GEL_PA_S: Final = 150.0  # a gel that keeps its peaks, at the low shear of a pour: an order of magnitude
 SILICONE_THICKENS_PER_DROP: Final = 0.03  # relative rise of viscosity per drop in 100 g; to be learned
 
 

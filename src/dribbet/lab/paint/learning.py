@@ -222,6 +222,11 @@ class Line:
         level, whole, rise = self._anchored(volumes_m3, by_ln, sd, others_ln_m3)
         return self._answer(np.clip(rise * whole / np.maximum(self._draws[:, 0] - level - rise, 0.3), 0.0, 2.0 * whole))
 
+    def to_stiffen_m3(self, volumes_m3: Mapping[str, float], by_ln: float, gel_ln: float, *, sd: float, others_ln_m3: float = 0.0) -> Estimate:
+        """Gel of a known ln viscosity that raises the mix by so much; log mixing solved for it: V = V0 r / (gel - mix - r)."""
+        level, whole, rise = self._anchored(volumes_m3, by_ln, sd, others_ln_m3)
+        return self._answer(np.clip(rise * whole / np.maximum(gel_ln - level - rise, 0.3), 0.0, 2.0 * whole))
+
     def _anchored(self, volumes_m3: Mapping[str, float], by_ln: float, sd: float, others_ln_m3: float) -> tuple[Floats, float, Floats]:
         whole, sum_ln = self._sum(self._draws, volumes_m3, others_ln_m3)
         blur = np.random.default_rng(11).standard_normal(DRAWS) * sd

@@ -9,12 +9,13 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition, flow_gate, house_mix, house_rules, matching, resting
 from dribbet.lab.cup.matching import Pot, PotVerdict, SetVerdict
+from dribbet.lab.cup.recipe import WATER_KG_M3
 from dribbet.lab.paint import flow_scale, history
-from dribbet.lab.paint.consistency import Match
+from dribbet.lab.paint.consistency import GEL_PA_S, Match
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.arm import THINNERS
-from dribbet.records import Equal, Factor, MarkKind, Role, order
+from dribbet.records import Equal, Factor, Form, MarkKind, Role, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -66,6 +67,8 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
     held = {n: kg for n, kg in held.items() if kg > 0.0} or dict(mix.plan)
     medium = history.medium_of(mix, run.shelf)
     volumes = composition.volumes_by_role(held, mix.colour, medium, run.shelf)
+    gels = {m.key: m for m in run.shelf if m.form is Form.GEL}
+    gel = next((m for m in gels.values() if m.stock_kg > 0.0 or not m.full_kg), None)  # one that was never weighed may be there, too
     others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
     plain: Mapping[str, float] = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")} | {"others": sum(others.values())}
     thinner = arm.thinner if arm.thinner not in THINNERS else next((n for n in THINNERS if n in held), THINNERS[0])
@@ -76,7 +79,9 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
         checks=tuple(sorted((c for c in run.checks if c.mix_id == mix.id), key=order)),
         density_kg_m3=composition.density_kg_m3(held, run.shelf),
         volumes_m3=plain,
-        others_ln_m3=sum(v * starting_ln(n) for n, v in others.items()),
+        others_ln_m3=sum(v * (math.log(GEL_PA_S) if n in gels else starting_ln(n)) for n, v in others.items()),
+        gel=gel.key if gel is not None else "",
+        gel_kg_m3=gel.density_kg_m3 if gel is not None else WATER_KG_M3,
         line=desk.learned.line(mix.colour, medium),
         thinner=thinner,
         thinner_strength=house_mix.raw({thinner: 1.0}, run.shelf).get("water", 1.0) if thinner not in THINNERS else 1.0,
