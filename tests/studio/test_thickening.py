@@ -21,7 +21,7 @@ def thin_teal(desk):
     run = desk.need_run()
     group = pots.groups(run)[0]
     for mix in pots.cups(run, group):
-        Checking(desk).keep(mix.id, CheckKind.DRIP, 0.081 if mix.colour == "channel teal" else 0.064, "typed", seconds=10.0)
+        Checking(desk).keep(mix.id, CheckKind.DRIP, 0.0803 if mix.colour == "channel teal" else 0.064, "typed", seconds=10.0)
     return group
 
 
@@ -43,7 +43,7 @@ def test_paint_thickens_where_no_gel_is_at_hand_and_gel_where_there_is(desk, thi
     assert 0.0 < after.amount_kg < before.amount_kg
     Checking(desk).correct(mix, "peak gel", after.first_kg)
     (added,) = [w for w in desk.need_run().weighings if w.ingredient == "peak gel"]
-    assert added.mass_kg == pytest.approx(after.first_kg)
+    assert added.mass_kg == pytest.approx(after.first_kg, abs=5e-5)  # as a scale shows it
     assert verdict(desk, thin_teal)[1].match is None  # to be read again
 
 
