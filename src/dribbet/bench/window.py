@@ -211,6 +211,11 @@ class Window(QWidget):
             assert isinstance(ask, AskPage)
             ask.attempt(ask.presenter.planning.new_series)
             self.walk("ask")
+        elif where == "shelf pre-test":
+            shelf = self.page("shelf")
+            assert isinstance(shelf, ShelfPage)
+            self.walk("shelf")
+            shelf.pre_test()
         else:
             self.walk(where)
 

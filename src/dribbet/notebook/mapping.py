@@ -29,6 +29,7 @@ TABLES: dict[type[Any], Table] = {
     records.Weighing: schema.weighing,
     records.Check: schema.check,
     records.Gauging: schema.gauging,
+    records.Survey: schema.survey,
     records.MixMark: schema.mix_mark,
     records.Bottle: schema.bottle,
     records.BottleWeighing: schema.bottle_weighing,

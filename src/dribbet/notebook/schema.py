@@ -118,6 +118,16 @@ gauging = Table(
     Column("lot", String(40), nullable=False),
     Column("taken_back", Boolean, nullable=False),
 )
+survey = Table(
+    "survey",
+    metadata,
+    _id(),
+    _number(),
+    Column("name", String(80), nullable=False),
+    Column("materials", JSON, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("finished", Boolean, nullable=False),
+)
 goal = Table("goal", metadata, _id(), Column("name", String(80), nullable=False), Column("aims", JSON, nullable=False))
 series = Table(
     "series",

@@ -16,6 +16,7 @@ from dribbet.records.pours import MISHAPS, SIGNS, Mishap, MishapKind, PanelWeigh
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 from dribbet.records.signs import OF_CORNERS, Seen, Sign
+from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
 from dribbet.records.units import SYSTEMS, UnitChoice
 
 __all__ = [
@@ -23,10 +24,12 @@ __all__ = [
     "MISHAPS",
     "MOST_FACTORS",
     "MOST_LEVELS",
+    "MOST_SURVEYED",
     "NEVER",
     "OF_CORNERS",
     "PHOTO_SUFFIXES",
     "SIGNS",
+    "SURVEYED",
     "SYSTEMS",
     "TAKEN_OUT",
     "Advice",
@@ -99,6 +102,7 @@ __all__ = [
     "Step",
     "StepMark",
     "Stream",
+    "Survey",
     "Swap",
     "Technique",
     "UnitChoice",

@@ -183,6 +183,7 @@ class GaugingKind(StrEnum):
 
     DENSITY = "density"
     BODY = "body"
+    DRIP = "drip"
     DROP = "drop"
     TEASPOON = "teaspoon"
     SQUIRT = "squirt"
@@ -193,7 +194,8 @@ class GaugingKind(StrEnum):
 class Gauging(Happened):
     """One guided measurement of a material: what was read, and what it gives.
 
-    `value` is kg/m3 for density, the slump diameter in m for body, kilograms for one drop, spoon, squirt or pea.
+    `value` is kg/m3 for density, the slump diameter in m for body, the run in m of a drip of neat paint,
+    kilograms for one drop, spoon, squirt or pea.
     """
 
     id: str
@@ -208,7 +210,7 @@ class Gauging(Happened):
     sample_kg: float = 0.0
     """Mass of the sample of a slump disc."""
     seconds: float = 0.0
-    """When a slump disc was read."""
+    """When a slump disc or a drip was read."""
     lot: str = ""
     taken_back: bool = False
 

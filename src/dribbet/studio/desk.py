@@ -17,6 +17,7 @@ from dribbet.records import (
     Check,
     DribbetError,
     Gauging,
+    GaugingKind,
     Goal,
     HouseRules,
     Look,
@@ -30,6 +31,7 @@ from dribbet.records import (
     Reading,
     Series,
     StepMark,
+    Survey,
     UnitChoice,
     Weighing,
 )
@@ -44,7 +46,7 @@ if TYPE_CHECKING:
     from dribbet.notebook import Notebook
 
 RULES: Final = "house_rules"
-BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal)
+BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal, Survey)
 """Records that no run holds."""
 
 
@@ -204,6 +206,8 @@ class Desk:
     def _forget_what(self, news: list[object] | None) -> None:
         """Drop the runs that new records touch; all of them where a container or (its panel too) a photograph changed."""
         if news is not None:
+            if any(isinstance(record, Gauging) and record.kind is GaugingKind.DRIP for record in news):
+                self.learned.something_happened()  # a drip of neat paint teaches of it
             news = [record for record in news if type(record) not in BESIDE_RUNS]
             if not news:
                 return

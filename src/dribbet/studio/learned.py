@@ -6,17 +6,17 @@ from itertools import pairwise
 from statistics import fmean
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.paint import experience, history
+from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.power import Scatter, scatter_of
 from dribbet.lab.plan.responses import SCALES, value_of
-from dribbet.records import Check, Mix, Response, Series, SeriesState, Stage, Weighing
+from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
 
 if TYPE_CHECKING:
     from dribbet.lab.paint.experience import Seen
     from dribbet.lab.paint.history import Told
-    from dribbet.records import Panel
+    from dribbet.records import HouseRules, Material, Panel
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -36,6 +36,8 @@ class Learned:
         self._told: dict[str, tuple[object, Told]] = {}
         self._told_by: tuple[object, object] | None = None
         self._fresh = 0
+        self._neat_of: tuple[object, ...] = ()
+        self._neat_told: list[Told] = []
 
     def something_happened(self) -> None:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
@@ -64,7 +66,7 @@ class Learned:
 
     def line(self, paint: str, medium: str) -> Line:
         """What the notebook has taught of a paint in a medium."""
-        mine = tuple(told for told in self._tellers_all() if told.line == (paint, medium))
+        mine = tuple(told for told in self._tellers_all() if told.line in ((paint, medium), (paint, neat.NEAT)))
         known = self._lines.get((paint, medium))
         if known is None or len(known[0]) != len(mine) or any(a is not b for a, b in zip(known[0], mine, strict=True)):
             known = self._lines[paint, medium] = mine, Line(medium, [r for told in mine for r in told.readings])
@@ -112,7 +114,14 @@ class Learned:
                 fresh += 1
             found.append(known[1])
         self._fresh = fresh
-        return found
+        return found + self._neat(shelf, rules)
+
+    def _neat(self, shelf: tuple[Material, ...], rules: HouseRules) -> list[Told]:
+        """What drips of neat paint tell; read anew only where one came."""
+        drips = tuple(g for g in self._desk.gaugings() if g.kind is GaugingKind.DRIP)
+        if self._neat_of != (drips, shelf, rules):
+            self._neat_of, self._neat_told = (drips, shelf, rules), neat.told_by(drips, shelf, rules)
+        return self._neat_told
 
     # ------------------------------------------------------------ panels
 

@@ -132,6 +132,29 @@ def body(desk: Desk, m: Material) -> Guide:
     )
 
 
+def drip(desk: Desk, m: Material) -> Guide:
+    """Neat paint: a drop on an upright card, and how far it ran."""
+    rules = desk.rules
+
+    def finish(values: list[float]) -> str:
+        Shelving(desk).measured(m, GaugingKind.DRIP, values[1], (values[1],), seconds=rules.drip_seconds)
+        return f"{m.name.capitalize()} ran {units_of(desk).length_text(values[1] * 1e3)} in {rules.drip_seconds:g} seconds, as it left the container."
+
+    def check(values: list[float]) -> None:
+        if len(values) == 2 and not 0.0 < values[1] < 1.0:
+            raise DribbetError("That is no run. Measure from the top of the drop to its tip, in mm; 1 where it did not run at all.")
+
+    return Guide(
+        f"Drip of {m.name}",
+        (
+            Step("Set a drop on the upright card", f"{m.name} as it leaves the container; the same drop each time", "wait", rules.drip_seconds),
+            Step("Measure how far it ran", "from the top of the drop to its tip", "length"),
+        ),
+        finish,
+        check,
+    )
+
+
 def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
     """One's own drop, spoon, squirt or pea: several of them weighed together."""
     count = COUNTS[kind]

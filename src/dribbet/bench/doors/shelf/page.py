@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, 
 from dribbet.bench.doors.shelf import card, guide
 from dribbet.bench.doors.shelf.parts import Container
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
+from dribbet.bench.doors.shelf.survey_table import SurveyTable
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
@@ -19,8 +20,10 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.weighing import NowStrip, Reading
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
+from dribbet.lab.paint import survey
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
+from dribbet.words import survey as survey_words
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
@@ -48,6 +51,8 @@ class ShelfPage(Page):
         self.choosing = False
         self.choosing_label = False
         self.guide: guide.Guide | None = None
+        self.surveying = False
+        """Whether the table of a pre-test stands where the shelf does."""
         self._reading: ScaleReading | None = None
         self._zero_kg = 0.0
         self._waited_from = 0.0
@@ -58,6 +63,10 @@ class ShelfPage(Page):
         self.grid.setVerticalSpacing(4)
         self.shelf_area = scroller(box)
         self.body.addWidget(self.shelf_area, 1)
+        self.table = SurveyTable()
+        self.table_area = scroller(self.table)
+        self.body.addWidget(self.table_area, 1)
+        self.table_area.hide()
         measuring = QVBoxLayout()
         measuring.setContentsMargins(0, 0, 0, 0)
         self.reading, self.now = Reading(), NowStrip()
@@ -129,10 +138,16 @@ class ShelfPage(Page):
 
     def refresh(self) -> None:
         guiding = self.guide is not None
-        self.shelf_area.setVisible(not guiding)
+        table = self.presenter.survey() if self.surveying else ()
+        self.surveying = bool(table)
+        self.shelf_area.setVisible(not guiding and not self.surveying)
+        self.table_area.setVisible(not guiding and self.surveying)
         self.measuring.setVisible(guiding)
         if guiding:
             self._show_guide()
+        elif self.surveying:
+            self.title("", survey_words.sentence(table, False), survey_words.note(table))
+            self.table.show_rows(table, units_of(self.desk))
         else:
             self.title("", *self.presenter.sentence())
             self._show_shelf()
@@ -175,6 +190,12 @@ class ShelfPage(Page):
 
     def _show_card(self) -> None:
         m, b = self._material(), self._bottle()
+        if self.surveying and self.guide is None:
+            self.name_words.say("What the set says")
+            self.remarks(self.notes, survey_words.found(self.presenter.survey()))
+            self._card = ()
+            clear(self.rows)
+            return
         if b is not None:
             self.name_words.say(f"{b.code}: {b.name}")
             self.remarks(self.notes, self.presenter.bottle_remarks(b))
@@ -205,6 +226,8 @@ class ShelfPage(Page):
         if self.guide is not None:
             asks = {"weight": "or type grams", "water": "or type grams", "length": "diameter in mm"}.get(step.reads if step else "", "")
             note = ""
+        elif self.line == "survey":
+            asks, note = "foam, teal, slate", "Colours to measure together; Enter alone takes those of the series in hand."
         elif self.line == "left":
             asks, note = "K3-a 35, K3-b 20", "Which cups were scraped together, and how many grams of each."
         elif self.line and self.line != "new":
@@ -223,6 +246,8 @@ class ShelfPage(Page):
     def _keys(self) -> list[tuple[Key, Callable[[], object]]]:
         if self.guide is not None:
             return self._guide_keys()
+        if self.surveying:
+            return self._survey_keys()
         if self.choosing:
             offered: list[tuple[Key, Callable[[], object]]] = [(Key("Space", "Weigh its density"), lambda: self._begin(GaugingKind.DENSITY))]
             for digit, kind in list(MEASURES.items())[1:]:
@@ -249,7 +274,18 @@ class ShelfPage(Page):
             (Key("V", "Leftover"), lambda: self._ask("left")),
             (Key("L", "Labels"), self._labels),
         ]
+        under_way = self.presenter.surveys.now() is not None
+        offered.append((Key("P", "Pre-test"), self._survey if under_way else lambda: self._ask("survey")))
         return offered
+
+    def _survey_keys(self) -> list[tuple[Key, Callable[[], object]]]:
+        due = survey.next_due(self.presenter.survey())
+        words = survey_words.key_words(self.presenter.survey())
+        return [
+            (Key("Space", words), self._measure_next if due is not None else self._end_survey),
+            (Key("E", "It is over"), self._end_survey),
+            (Key("Esc", "Shelf"), self._leave_survey),
+        ]
 
     def press_digit(self, digit: int) -> bool:
         """The offered measurements."""
@@ -279,6 +315,9 @@ class ShelfPage(Page):
             text = self.typed.text()
             if self.guide is not None:
                 self._take_typed(text)
+            elif self.line == "survey":
+                self.presenter.begin_survey(text)
+                self.surveying = True
             elif self.line == "left":
                 self.hand = self.presenter.add_leftover(text)
             elif self.line and self.line != "new":
@@ -295,6 +334,33 @@ class ShelfPage(Page):
         self.attempt(take)
 
     # ------------------------------------------------------------ measuring
+
+    def pre_test(self) -> None:
+        """Go on with the pre-test that is under way, or ask which colours a new one is of."""
+        if self.presenter.surveys.now() is not None:
+            self._survey()
+        else:
+            self._ask("survey")
+
+    def _survey(self) -> None:
+        self.surveying, self.line = True, ""
+        self.refresh()
+
+    def _leave_survey(self) -> None:
+        self.surveying = False
+        self._built = ()
+        self.refresh()
+
+    def _end_survey(self) -> None:
+        self.surveying = False
+        self._built = ()
+        self.attempt(self.presenter.surveys.finish)
+
+    def _measure_next(self) -> None:
+        due = survey.next_due(self.presenter.survey())
+        if due is not None:
+            self.hand = due[0].id
+            self._begin(due[1])
 
     def _measure(self) -> None:
         self.choosing = True
@@ -378,7 +444,10 @@ class ShelfPage(Page):
         assert g is not None
         step = g.step
         if step is None:
-            return [(Key("Space", "Back to the shelf"), self._end)]
+            if not self.surveying:
+                return [(Key("Space", "Back to the shelf"), self._end)]
+            words = survey_words.key_words(self.presenter.survey())
+            return [(Key("Space", words), self._next_of_survey), (Key("Esc", "The table"), self._end)]
         words = {"weight": "Take this weight", "water": "That is back", "length": "Type it", "wait": "It has spread"}[step.reads]
         offered: list[tuple[Key, Callable[[], object]]] = [(Key("Space", words), self._take), (Key("Z", "Take back"), self._step_back)]
         scale = self.desk.scale
@@ -447,6 +516,10 @@ class ShelfPage(Page):
             scale.put(self.desk.rules.slump_kg)
         elif m is not None:
             scale.put(20 * (m.drop_kg or 3e-5))
+
+    def _next_of_survey(self) -> None:
+        self._end()
+        self._measure_next() if survey.next_due(self.presenter.survey()) is not None else self._end_survey()
 
     def _end(self) -> None:
         self.guide = None

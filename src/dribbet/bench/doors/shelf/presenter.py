@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 from dribbet.bench.apart import apart
 from dribbet.bench.doors.shelf import card, guide
 from dribbet.lab.cup import bottles
-from dribbet.lab.paint import containers
+from dribbet.lab.paint import containers, survey
 from dribbet.records import Bottle, DribbetError, GaugingKind
 from dribbet.studio.acts.shelving import Shelving
+from dribbet.studio.acts.surveying import Surveying
 from dribbet.studio.standing import shelf as shelf_standing
 from dribbet.words import shelf as said
 from dribbet.words.units import listed, units_of
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.doors.shelf.guide import Guide
+    from dribbet.lab.paint.survey import Row
     from dribbet.records import Material, Report
     from dribbet.studio.desk import Desk
     from dribbet.words.parts import Remark
@@ -46,6 +48,7 @@ class ShelfPresenter:
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
         self.acts = Shelving(desk)
+        self.surveys = Surveying(desk)
 
     # ------------------------------------------------------------ what is so
 
@@ -110,6 +113,17 @@ class ShelfPresenter:
         """How a bottle stands, and what it may be used for."""
         return said.bottle(shelf_standing.bottle(self.desk, b), units_of(self.desk), self.desk.local)
 
+    # ------------------------------------------------------------ pre-tests
+
+    def survey(self) -> tuple[Row, ...]:
+        """The pre-test under way, as a table; nothing where there is none."""
+        now = self.surveys.now()
+        return survey.rows(now, self.desk.shelf(), self.desk.gaugings()) if now is not None else ()
+
+    def begin_survey(self, text: str) -> None:
+        """Begin a pre-test with the colours typed, or with those of the series in hand."""
+        self.surveys.begin([w for w in text.split(",") if w.strip()] or self.surveys.offered())
+
     # ------------------------------------------------------------ what a press does
 
     def guide_for(self, id_: str, kind: GaugingKind | None) -> Guide:
@@ -120,6 +134,8 @@ class ShelfPresenter:
         m = next(m for m in self.desk.shelf() if m.id == id_)
         if kind is GaugingKind.DENSITY or kind is None:
             return guide.density(self.desk, m)
+        if kind is GaugingKind.DRIP:
+            return guide.drip(self.desk, m)
         return guide.body(self.desk, m) if kind is GaugingKind.BODY else guide.measure(self.desk, m, kind)
 
     def change(self, m: Material, key: str, text: str | None) -> None:

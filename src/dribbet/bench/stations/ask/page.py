@@ -19,7 +19,7 @@ from dribbet.bench.stations.ask.drawn import CanShow, Costs, StickKey
 from dribbet.bench.stations.ask.first_page import FirstPage
 from dribbet.bench.stations.ask.flow import PartButton, Sentence
 from dribbet.bench.stations.ask.held_card import HeldCard
-from dribbet.bench.stations.ask.presenter import AskPresenter
+from dribbet.bench.stations.ask.presenter import PRE_TEST, AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
 from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
 from dribbet.bench.stations.ask.view import AskView
@@ -276,6 +276,8 @@ class AskPage(Page):
         p = self.presenter
         if part == "held":
             self.open_chooser(p.held_part(value), self._corner())
+        elif part == "template" and value == PRE_TEST:
+            self.go.emit("shelf pre-test")
         elif part == "template":
             self.attempt(lambda: p.planning.take_template(value))
         elif part == "earlier":

@@ -48,6 +48,8 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
+PRE_TEST: Final = "pre-test"
+"""Kind of test that has no panels: it is made on Shelf."""
 STUDIO: Final = {  # what the studio has; kept as settings of the notebook, nothing before somebody enters it: part, words
     "have_panels": "Bare panels at hand",
     "rack_slots": "Places on the drying rack",
@@ -444,7 +446,8 @@ class AskPresenter:
 
     def template_list(self) -> Part:
         """Kinds of test."""
-        return Part("template", "", tuple((t.key, t.words) for t in templates.TEMPLATES))
+        kinds = tuple((t.key, t.words) for t in templates.TEMPLATES)
+        return Part("template", "", (*kinds, (PRE_TEST, "A set of colours, without panels: density, drip, disc")))
 
     def again_list(self, series_id: str = "") -> Part:
         """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""

@@ -1,7 +1,8 @@
-"""What was seen of a photograph, and advice gone against, as facts instead of sentences."""
+"""What was seen of a photograph, and advice gone against, as facts instead of sentences; pre-tests of a set of colours."""
 
 import json
 
+import sqlalchemy as sa
 from alembic import op
 
 from dribbet.notebook import told_before
@@ -11,6 +12,15 @@ down_revision = "0005"
 
 
 def upgrade() -> None:
+    op.create_table(
+        "survey",
+        sa.Column("id", sa.String(32), primary_key=True),
+        sa.Column("number", sa.Integer, nullable=False, server_default="0"),
+        sa.Column("name", sa.String(80), nullable=False),
+        sa.Column("materials", sa.JSON, nullable=False),
+        sa.Column("at", sa.String(40), nullable=False),
+        sa.Column("finished", sa.Boolean, nullable=False),
+    )
     connection = op.get_bind()
     for row, quality in connection.exec_driver_sql("SELECT id, quality FROM photo").fetchall():
         signs = [s for s in (told_before.seen(line) for line in json.loads(quality)) if s is not None]

@@ -1,0 +1,74 @@
+"""A pre-test of a set of colours, as one says it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.paint import survey
+from dribbet.records import GaugingKind
+from dribbet.words.parts import Remark, Weight
+from dribbet.words.units import count_text, in_words, listed
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.lab.paint.survey import Row
+    from dribbet.words.units import Units
+
+MEASURED: Final = {GaugingKind.DENSITY: "Weigh", GaugingKind.DRIP: "Drip", GaugingKind.BODY: "Set down"}
+ALIKE: Final = 1.25
+"""Viscosities this near to each other run alike."""
+
+
+def sentence(table: Sequence[Row], finished: bool) -> str:
+    """What is to be done, or that it is over."""
+    due = survey.next_due(table)
+    if finished:
+        return "This pre-test is over. Plans use what it found."
+    if due is None:
+        return "Every colour is measured. Plans use it from now on."
+    material, kind = due
+    return f"{MEASURED[kind]} {material.name} next."
+
+
+def note(table: Sequence[Row]) -> str:
+    """How much is done."""
+    left = sum(len(row.due) for row in table)
+    return f"{count_text(len(table), 'colour')}, no panels. {in_words(left).capitalize() if left else 'Nothing'} left to measure."
+
+
+def key_words(table: Sequence[Row]) -> str:
+    """What the one key does."""
+    due = survey.next_due(table)
+    return f"{MEASURED[due[1]]} {due[0].name}" if due is not None else "It is over"
+
+
+def found(table: Sequence[Row]) -> list[Remark]:
+    """What the table says so far."""
+    made: list[Remark] = []
+    weight, drip = survey.by_density(table), survey.by_drip(table)
+    for heavy, under in survey.sinking(table)[:3]:
+        made.append(Remark("" if made else "What sinks", f"{heavy.name.capitalize()} sinks into {listed([m.name for m in under], 3)}.", Weight.PLAIN))
+    if weight is not None and not made:
+        made.append(Remark("What sinks", "None: all are as heavy as each other, within what a syringe tells."))
+    if drip is not None:
+        if drip.times < ALIKE:
+            made.append(Remark("How they run", "All run alike as they are: start them with one ratio."))
+        else:
+            said = f"{drip.most.name.capitalize()} is {drip.times:.1f} times as thick as {drip.least.name}. Start it with more medium or water."
+            made.append(Remark("How they run", said))
+    bodies = [(row.material, row.body) for row in table if row.body is not None]
+    for i, (material, body) in enumerate(bodies[:6]):
+        assert body is not None
+        made.append(
+            Remark("" if i else "To start from", f"{material.name.capitalize()} {body.words}: 1 part to {body.start_parts:g} of conditioner.")
+        )
+    return made or [Remark("", "What sinks into what, how far the colours run, and the ratio to start from stand here as you measure.")]
+
+
+def figures(row: Row, units: Units) -> tuple[str, str, str]:
+    """Density, run and disc of a colour, empty where they are still to come."""
+    density = f"{row.density.value / 1000:.3f}" if row.density is not None else ""
+    drip = units.length_text(row.drip.value * 1e3) if row.drip is not None else ""
+    disc = units.length_text(row.disc.value * 1e3) if row.disc is not None else ""
+    return density, drip, disc
