@@ -24,7 +24,14 @@ import numpy as np
 ROOT = Path(__file__).parents[1]
 TESTS = {
     "lab": ("tests/lab", "tests/words", "tests/studio"),
-    "studio/standing": ("tests/studio", "tests/bench/test_bench_stations.py", "tests/bench/test_bench_line.py"),
+    "studio/standing": (
+        "tests/studio",
+        "tests/bench/test_mix_cup.py",
+        "tests/bench/test_mix_remarks.py",
+        "tests/bench/test_mix_ledger.py",
+        "tests/bench/test_check_station.py",
+        "tests/bench/test_bench_line.py",
+    ),
     "sight": ("tests/sight",),
 }
 COMPARES = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}

@@ -17,7 +17,7 @@ from dribbet.bench.parts.margin import DoubleRule, RemarkRow, clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.why_row import WhyRow
 from dribbet.bench.theme.inks import PAPER, Inks
-from dribbet.bench.theme.type import font
+from dribbet.bench.theme.type import font, grown
 from dribbet.records import DribbetError, Panel, Series, SeriesState
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.words.parts import Remark, Weight
@@ -302,6 +302,11 @@ class Page(QWidget):
 class Field(QLineEdit):
     """A place to type one figure or word; letters typed here are text, never keys."""
 
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.setFont(font(self._px, 600))
+        self.setFixedWidth(grown(self._width_px))
+
     def text(self) -> str:
         """What was typed or pasted, without signs that nobody can see."""
         return "".join(sign for sign in super().text() if sign.isprintable() or sign == " ")[:MOST_TYPED]
@@ -310,9 +315,9 @@ class Field(QLineEdit):
         super().__init__()
         self.setAccessibleName(name)
         self.setPlaceholderText(name)
-        self.setFont(font(px, 600))
+        self._px, self._width_px = px, width_px
         self.setMinimumHeight(44)
-        self.setFixedWidth(width_px)
+        self.regrow()
         self.setStyleSheet(
             f"QLineEdit {{ background: {PAPER.sheet.name()}; color: {PAPER.ink.name()}; "
             f"border: 2px solid {inks.ink.name()}; border-radius: 0; padding: 2px 8px; }}"

@@ -29,6 +29,7 @@ from dribbet.bench.stations.mix.page import MixPage
 from dribbet.bench.stations.pour.page import PourPage
 from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
+from dribbet.bench.theme import type as type_
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
 from dribbet.studio.standing import pots as flow_set
@@ -375,9 +376,20 @@ class Window(QWidget):
     # ------------------------------------------------------------ the frame
 
     def resizeEvent(self, event: object) -> None:
+        if type_.set_growth(self.width(), self.height()):
+            self._regrow()
         if self.current in self.pages:
             self._dress()
             self.pages[self.current].refresh()
+
+    def _regrow(self) -> None:
+        """Type has another size: everything that was measured by it is measured anew."""
+        for widget in self.findChildren(QWidget):
+            regrow = getattr(widget, "regrow", None)
+            if regrow is not None:
+                regrow()
+            widget.updateGeometry()
+            widget.update()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Cancel what runs, wait for it, let go of the notebook."""
@@ -391,5 +403,6 @@ class Window(QWidget):
         if application is not None:
             application.removeEventFilter(self)
         self.desk.notebook.close()
+        type_.set_growth(0, 0)
         if event is not None:
             event.accept()

@@ -126,6 +126,7 @@ class Words(QLabel):
         self._said: str | None = None
         self._heights: dict[int, int] = {}
         """Height at each width that a layout asked for: breaking lines takes long, and layouts ask again and again."""
+        self._px, self._weight = px, weight
         self.setFont(font(px, weight))
         self.setWordWrap(wrap)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
@@ -149,6 +150,10 @@ class Words(QLabel):
             self.setTextFormat(Qt.TextFormat.RichText if rich else Qt.TextFormat.PlainText)  # plain text is laid out much faster
             self.setText(marked_up(shown) if rich else shown)
         show_in_place(self, bool(text))
+
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.setFont(font(self._px, self._weight))
 
     def said(self) -> str:
         """What it says, without marks."""

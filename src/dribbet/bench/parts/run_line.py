@@ -13,7 +13,7 @@ from dribbet.bench.parts.base import draw_focus
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, solid
-from dribbet.bench.theme.type import font, width
+from dribbet.bench.theme.type import font, grown, width
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -156,7 +156,11 @@ class RunLine(QWidget):
             stop.clicked.connect(lambda _=False, i=i: self.station_wanted.emit(i))
         for i, door in enumerate(self.doors):
             door.clicked.connect(lambda _=False, i=i: self.door_wanted.emit(i))
-        self.setFixedWidth(FULL_PX)
+        self.setFixedWidth(grown(FULL_PX))
+
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.set_slim(self.slim)
 
     def axis_x(self) -> float:
         """Where the line runs."""
@@ -164,7 +168,7 @@ class RunLine(QWidget):
 
     def set_slim(self, slim: bool) -> None:
         self.slim = slim
-        self.setFixedWidth(SLIM_PX if slim else FULL_PX)
+        self.setFixedWidth(grown(SLIM_PX if slim else FULL_PX))
         self._rename()
         self._place()
 

@@ -94,6 +94,10 @@ class TapeLabel(Part):
         self.name(text, kind.value)
         self.update()
 
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.set_code(self._text, self._kind)
+
     @property
     def px(self) -> int:
         """Size of its type."""

@@ -15,6 +15,23 @@ FONTS: Final = Path(__file__).parent / "fonts"
 TEXT: Final = "Atkinson Hyperlegible Next"
 CODE: Final = "Atkinson Hyperlegible Mono"
 SMALLEST_PX: Final = 14
+GROWN: Final = 1.18
+"""How much larger type is in a large window, which is looked at from as far away."""
+LARGE_PX: Final = (1700, 950)
+_growth = 1.0
+
+
+def set_growth(width_px: int, height_px: int) -> bool:
+    """Let type grow with the window; True where its size is another one now."""
+    global _growth
+    wanted = GROWN if width_px >= LARGE_PX[0] and height_px >= LARGE_PX[1] else 1.0
+    changed, _growth = wanted != _growth, wanted
+    return changed
+
+
+def grown(px: int) -> int:
+    """A length that goes with the type in it."""
+    return round(px * _growth)
 
 
 @cache
@@ -27,12 +44,16 @@ def load_fonts() -> tuple[str, ...]:
     return tuple(dict.fromkeys(families))
 
 
-@cache
 def font(px: int, weight: int = 400, *, code: bool = False) -> QFont:
-    """Return the typeface at a size in px; tabular figures, no hinting, grey antialiasing only."""
+    """Return the typeface at a size in px, grown with the window; tabular figures, no hinting, grey antialiasing only."""
+    return _font(grown(max(px, SMALLEST_PX)), weight, code)
+
+
+@cache
+def _font(px: int, weight: int, code: bool) -> QFont:
     load_fonts()
     made = QFont(CODE if code else TEXT)
-    made.setPixelSize(max(px, SMALLEST_PX))
+    made.setPixelSize(px)
     made.setWeight(QFont.Weight(weight))
     made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     made.setStyleStrategy(QFont.StyleStrategy.PreferAntialias | QFont.StyleStrategy.NoSubpixelAntialias)
@@ -41,10 +62,14 @@ def font(px: int, weight: int = 400, *, code: bool = False) -> QFont:
     return made
 
 
-@lru_cache(maxsize=8192)
 def width(text: str, px: int, weight: int = 400, *, code: bool = False) -> float:
-    """Advance width of a text in px."""
-    return QFontMetricsF(font(px, weight, code=code)).horizontalAdvance(text)
+    """Advance width of a text in px, at the size it has in this window."""
+    return _width(text, grown(max(px, SMALLEST_PX)), weight, code)
+
+
+@lru_cache(maxsize=8192)
+def _width(text: str, px: int, weight: int, code: bool) -> float:
+    return QFontMetricsF(_font(px, weight, code)).horizontalAdvance(text)
 
 
 def fitting_px(text: str, room: QRectF, most_px: int, weight: int = 800) -> int:

@@ -11,6 +11,7 @@ from dribbet.bench.parts.base import PressButton, draw_focus, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
 from dribbet.bench.theme.patterns import hatch, solid, waves
+from dribbet.bench.theme.type import grown
 from dribbet.records import Kind
 from dribbet.words.units import NARROW, NO_BREAK
 
@@ -28,13 +29,17 @@ class Container(PressButton):
     def __init__(self, what: Standing, hand: bool) -> None:
         super().__init__()
         self.what, self.hand = what, hand
-        self.setMinimumSize(104, TALL_PX)
+        self.setMinimumSize(104, grown(TALL_PX))
         name = f"Bottle {what.code}, {what.name}" if what.bottle else f"{what.name}, {what.kind}"
         self.setAccessibleName(f"{name}, {what.under} left{', to be seen to' if what.flag else ''}{', in hand' if hand else ''}")
         self.clicked.connect(lambda: self.chosen.emit(what.id))
 
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.setMinimumSize(104, grown(TALL_PX))
+
     def sizeHint(self) -> QSize:
-        return QSize(118, TALL_PX + 6)
+        return QSize(118, grown(TALL_PX) + 6)
 
     def _jar(self, bottom: float) -> tuple[QPainterPath, QRectF]:
         wide, tall = (38.0, 60.0) if self.what.bottle else (50.0, 56.0)
@@ -65,7 +70,7 @@ class Container(PressButton):
         w = self.what
         if self.hand:
             draw_strip(p, QRectF(2, 0, self.width() - 4, self.height()), w.name, PAPER.tape, PAPER.crepe)
-        bottom = self.height() - 64.0
+        bottom = self.height() - float(grown(64))
         path, room = self._jar(bottom)
         p.fillPath(path, PAPER.sheet)
         level = QRectF(room.left(), room.bottom() - w.share * (room.height() - 4), room.width(), w.share * (room.height() - 4))
@@ -92,9 +97,9 @@ class Container(PressButton):
             draw_code(p, place, w.code, 14, Tape.OTHER, PAPER)
         top = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
         name = w.name.replace(NARROW, NO_BREAK).replace(" %", f"{NO_BREAK}%")  # a figure stays with its sign
-        draw_text(p, QRectF(4, bottom + 6, self.width() - 8, 38), name, 14, 600, BLACK, top, wrap=True)
+        draw_text(p, QRectF(4, bottom + 6, self.width() - 8, grown(38)), name, 14, 600, BLACK, top, wrap=True)
         ink = BLACK if self.hand else PAPER.note
-        draw_text(p, QRectF(4, self.height() - 20, self.width() - 8, 20), w.under, 14, 400, ink, Qt.AlignmentFlag.AlignHCenter)
+        draw_text(p, QRectF(4, self.height() - grown(20), self.width() - 8, grown(20)), w.under, 14, 400, ink, Qt.AlignmentFlag.AlignHCenter)
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -24,6 +25,7 @@ HEAD_PX = 44
 NAME_PX = 176
 LEAST_KG_M3, MOST_KG_M3 = 900.0, 1700.0
 """Ends of the density's bar: lighter and heavier than any paint of this craft."""
+SHARES = (0.31, 0.41, 0.28)  # of the width that the columns take
 HEADS = ("g in each mL", "run of a drip", "disc")
 
 
@@ -44,8 +46,9 @@ class SurveyTable(Part):
         self.update()
 
     def _columns(self) -> tuple[QRectF, ...]:
-        wide = (self.width() - NAME_PX - 8) / 3.0
-        return tuple(QRectF(NAME_PX + i * wide, 0.0, wide - 16.0, self.height()) for i in range(3))
+        wide = self.width() - NAME_PX - 8
+        starts = (0.0, *itertools.accumulate(SHARES))
+        return tuple(QRectF(NAME_PX + wide * x, 0.0, wide * share - 14.0, self.height()) for x, share in zip(starts, SHARES, strict=False))
 
     def draw(self, p: QPainter) -> None:
         columns = self._columns()

@@ -106,8 +106,12 @@ class StageTab(PressButton):
         super().__init__()
         self.words, self.current = words, False
         self.setFixedHeight(44)
-        self.setFixedWidth(round(width(words, 17, 700)) + 26)
+        self.regrow()
         self.setAccessibleName(words)
+
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.setFixedWidth(round(width(self.words, 17, 700)) + 26)
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
