@@ -1,0 +1,178 @@
+"""Figures of the standing facts, each held against what can be worked by hand from the cups that were weighed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from dribbet.lab.cup import house_rules
+from dribbet.lab.paint import flow_scale
+from dribbet.records import (
+    CheckKind,
+    Dosage,
+    DropsBy,
+    Factor,
+    Form,
+    Kind,
+    Layer,
+    Material,
+    Pack,
+    PanelWeighing,
+    PanelWeight,
+    Varied,
+)
+from dribbet.studio.acts import asking
+from dribbet.studio.acts.checking import Checking
+from dribbet.studio.standing import cups, panel_costs, pots, shelf, today
+from tests.studio.test_six_plans import Bench, numbers
+
+
+def named(desk, name: str) -> Material:
+    return next(m for m in desk.shelf() if m.name == name)
+
+
+@pytest.fixture
+def violet(desk):
+    """A new paint in the cups of two series: three of glue 1 : 1, two of conditioner 1 : 2."""
+    like = named(desk, "channel teal")
+    desk.notebook.add(replace(like, id="violet", key="storm violet", name="storm violet", density_kg_m3=1200.0))
+    desk.changed()
+    for medium, ratio, waters in (("glue", 1.0, (0.1, 0.16, 0.22)), ("conditioner", 2.0, (0.1, 0.22))):
+        bench = Bench(desk)
+        bench.ask(asking.fill, (Layer(material="storm violet", share=1.0),))
+        bench.ask(asking.hold, medium=medium, medium_parts=ratio)
+        bench.vary(Varied(factor=Factor.WATER_SHARE, levels=numbers(*waters)))
+        bench.plan.draw_lots()
+        bench.mix_all()
+        for mix in desk.need_run().mixes:
+            Checking(desk).keep(mix.id, CheckKind.MOUND, 2.0, "stopwatch")
+    return named(desk, "storm violet")
+
+
+def test_a_paint_starts_from_the_medium_that_most_of_its_own_cups_had(desk, violet):
+    start = shelf.container(desk, violet).start
+    assert start is not None
+    assert start.medium == "glue"
+    assert start.medium_to_paint == pytest.approx(1.0, abs=0.02)
+    line = desk.learned.line("storm violet", "glue")
+    by_volume = start.medium_to_paint * 1200.0 / named(desk, "glue").density_kg_m3
+    step = line.water_per_grade_m3(4, whole_m3=1e-4, medium_to_paint=by_volume)  # from thick (4) to medium (3), for 100 mL
+    assert start.step_m3.value == pytest.approx(step.value)
+    share = line.water_share_for(0.8, medium_to_paint=by_volume)
+    assert start.share.value == pytest.approx(share.value, rel=0.15)  # a flip cup's grade 3 flows at about 0.8 Pa s
+    assert start.thinnest == house_rules.grade_of(line.thinnest_pa_s() * flow_scale.MOUND_S_PER_PA_S, desk.rules)
+
+
+def test_only_paints_have_a_start_and_only_with_cups_of_their_own(desk):
+    assert shelf.container(desk, named(desk, "glue")).start is None
+    assert shelf.container(desk, named(desk, "belt silicone")).start is None
+    like = named(desk, "channel teal")
+    desk.notebook.add(replace(like, id="new", key="new red", name="new red"))
+    desk.changed()
+    assert shelf.container(desk, named(desk, "new red")).start is None
+
+
+def test_a_pour_takes_its_drops_for_the_share_of_the_cup_that_gets_them(desk):
+    bench = Bench(desk)
+    bench.vary(Varied(factor=Factor.SILICONE, levels=numbers(0.0, 3.0)))
+    bench.ask(asking.hold, silicone_colours=("channel teal",), poured_kg=0.070)
+    share = sum(layer.share for layer in desk.need_run().series.layers if layer.material == "channel teal")
+    oil = named(desk, "belt silicone")
+    desk.notebook.replace(replace(oil, drop_kg=3e-5, stock_kg=0.001))
+    desk.changed()
+    took = 3.0 * 10.0 * 0.070 * share * 3e-5  # drops in 100 g, ten hundreds in a kilogram
+    money = shelf.container(desk, named(desk, "belt silicone")).money
+    assert money.per_pour_kg == pytest.approx(took)
+    assert money.pours == int(0.001 / took)
+    assert shelf.container(desk, named(desk, "glue")).money.pours is None
+
+
+def test_two_packs_say_from_when_the_large_one_pays_and_one_says_nothing(desk):
+    glue = named(desk, "glue")
+    packs = (Pack(content_kg=4.0, price=20.0, delivery=4.0), Pack(content_kg=1.0, price=10.0))
+    desk.notebook.replace(replace(glue, packs=packs))
+    desk.changed()
+    money = shelf.container(desk, named(desk, "glue")).money
+    assert money.large_pays_from_kg == pytest.approx(2.4)  # 24 in all, against 10 a kilogram
+    assert len(money.packs) == 2
+    desk.notebook.replace(replace(glue, packs=packs[:1]))
+    desk.changed()
+    money = shelf.container(desk, named(desk, "glue")).money
+    assert (money.large_pays_from_kg, money.packs) == (None, ())
+    assert money.per_m3 == pytest.approx(money.per_kg * glue.density_kg_m3)
+    assert money.per_dry_m3 == pytest.approx(money.per_m3 / glue.volume_solids)
+
+
+def test_water_goes_in_by_eye_only_where_the_cup_takes_water(desk):
+    bench = Bench(desk)
+    bench.ask(asking.hold, thinned=Dosage.BY_EYE, activator="glue", activator_kg=0.004)
+    bench.plan.draw_lots()
+    run = desk.need_run()
+    assert {m.colour: cups.by_eye(run, m) for m in run.mixes} == {m.colour: m.colour != "glue" for m in run.mixes}
+    assert {m.colour for m in run.mixes} > {"glue"}
+
+
+def test_cup_is_the_smallest_that_leaves_room_to_stir(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    mix = desk.need_run().mixes[0]
+    for kg, cup_kg in ((0.040, 0.06), (0.045, 0.12), (0.18, 0.25), (0.19, 0.5), (0.9, 0.9 * 1.35)):  # 1.35 times its plan
+        assert cups.capacity_kg(desk, replace(mix, plan=(("foam", kg),))) == pytest.approx(cup_kg)
+
+
+def test_what_is_held_back_counts_further_pots_and_nothing_is_apart_before_it_is_read(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    hold = pots.held_back(desk, run, run.panels[0])
+    assert hold is not None
+    assert (hold.fault, hold.more, hold.match, hold.apart) == (pots.Fault.UNREAD, 4, None, 1.0)
+
+
+def test_what_a_station_waits_for_is_due_now_once_with_all_its_panels(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    (mine,) = [d for d in today.due(desk) if d.series_id == desk.series_id]
+    assert (mine.now, mine.overdue, mine.panels, mine.moved_s, mine.look) == (True, False, len(desk.need_run().panels), 0.0, "")
+    assert mine.when == pytest.approx(desk.now(), abs=timedelta(seconds=30))
+
+
+def test_a_panel_costs_its_share_of_the_mix_and_of_what_stays_on_it(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    assert panel_costs.of_recipes(desk, run, "ab")[0][0] == "a"
+    whole = panel_costs.of_recipe(desk, run, "a")
+    assert whole is not None
+    held: dict[str, float] = {}
+    for mix in run.mixes:
+        if "a" in mix.recipes:
+            for name, kg in cups.held(run, mix).items():
+                held[name] = held.get(name, 0.0) + kg / (2 * len(mix.recipes))  # two panels of each recipe
+    price = {m.key: m.price_per_kg for m in run.shelf}
+    assert whole.mixed == pytest.approx(sum(kg * price.get(n, 0.0) for n, kg in held.items()), rel=0.01)
+    panel = next(p for p in run.panels if p.recipe == "a")
+    for kind, kg in ((PanelWeight.BARE, 0.210), (PanelWeight.POURED, 0.260)):
+        desk.notebook.add(PanelWeighing(id=f"w-{kind}", panel_id=panel.id, kind=kind, mass_kg=kg, at=desk.now()))
+    desk.changed()
+    poured = panel_costs.of_recipe(desk, desk.need_run(), "a")
+    assert poured.on_panel == pytest.approx(whole.mixed * 0.050 / sum(held.values()), rel=0.01)
+
+
+def test_gel_is_no_paint_of_the_pots(desk):
+    bench = Bench(desk)
+    bench.ask(asking.hold, drops_by=DropsBy.GROWN)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    assert {pots.pot_of(desk, run, m).gel for m in run.mixes} == {""}
+    like = named(desk, "glue")
+    assert like.kind is Kind.MEDIUM
+    desk.notebook.add(replace(like, id="g", key="peak gel", name="peak gel", form=Form.GEL, density_kg_m3=1120.0))
+    desk.changed()
+    pot = pots.pot_of(desk, desk.need_run(), run.mixes[0])
+    assert (pot.gel, pot.gel_kg_m3) == ("peak gel", 1120.0)
