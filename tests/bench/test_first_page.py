@@ -34,7 +34,7 @@ def test_first_way_starts_a_series_and_opens_the_kinds(window, empty_desk):
     page = window.page("ask")
     press(window, "Enter")
     assert page.chooser.isVisible()
-    assert [value for value, _ in page.chooser.part.choices] == [t.key for t in TEMPLATES]
+    assert [value for value, _ in page.chooser.part.choices] == [*(t.key for t in TEMPLATES), "pre-test"]
     assert empty_desk.need_run().series.seed is None
     page.chooser.close()
     page.refresh()

@@ -46,6 +46,7 @@ from dribbet.records import (
     Stage,
     Step,
     StepMark,
+    Survey,
     Weighing,
     silent,
 )
@@ -202,7 +203,10 @@ def _stock(notebook: Notebook, now: datetime) -> None:
             id=new_id(), material_id=m.id, kind=kind, value=value, readings=readings, at=now - timedelta(days=days), lot=m.lot, **more
         )  # fmt: skip
 
-    for name in ("foam", "channel teal", "kelp green", "wet slate", "wrack ochre", "dulse red", "brass"):
+    began = now - timedelta(days=43, minutes=30)
+    colours = ("foam", "channel teal", "kelp green", "wet slate", "wrack ochre")
+    notebook.add(Survey(id=new_id(), name=f"Pre-test of {began:%-d %B}", materials=colours, at=began, finished=True))
+    for name in (*colours, "dulse red", "brass"):
         full = known[name].density_kg_m3 * 10e-6
         weights = (10.6e-3, 10.6e-3 + full * 0.999, 10.6e-3 + full * 1.001)
         notebook.add(gauged(name, GaugingKind.DENSITY, known[name].density_kg_m3, weights, 43))

@@ -5,18 +5,19 @@ from __future__ import annotations
 from typing import Final
 
 from dribbet.records import Hazard, Step
+from dribbet.words.tongue import t
 
 BY_HAZARD: Final = {
-    Hazard.FLAMMABLE: "Alcohol burns: no flame or spark near it, open a window, wear gloves. The label decides.",
-    Hazard.DUST: "Fine powder: keep it out of the air and wear a suitable mask. The label decides.",
-    Hazard.SLIPPERY: "Silicone makes gloves and floors slippery. Keep it off anything you want to coat.",
-    Hazard.FUMES: "Air the room while you mix. The label decides.",
+    Hazard.FLAMMABLE: t("Alcohol burns: no flame or spark near it, open a window, wear gloves. The label decides."),
+    Hazard.DUST: t("Fine powder: keep it out of the air and wear a suitable mask. The label decides."),
+    Hazard.SLIPPERY: t("Silicone makes gloves and floors slippery. Keep it off anything you want to coat."),
+    Hazard.FUMES: t("Air the room while you mix. The label decides."),
 }
-START: Final = "Gloves and apron on, rings off; tables and floor covered; windows as the labels ask. Paint stays out of drains and food."
+START: Final = t("Gloves and apron on, rings off; tables and floor covered; windows as the labels ask. Paint stays out of drains and food.")
 POWDER: Final = BY_HAZARD[Hazard.DUST]
-TORCH: Final = "Flame: clear the bench of film, cups and loose sleeves, air first, extinguisher at hand."
-TORCH_AFTER_ALCOHOL: Final = "No torch: there is alcohol in this cup. Let it air off first, or leave this step out."
-WASTE: Final = "No paint down the drain: let scrapings dry and follow your local rules."
+TORCH: Final = t("Flame: clear the bench of film, cups and loose sleeves, air first, extinguisher at hand.")
+TORCH_AFTER_ALCOHOL: Final = t("No torch: there is alcohol in this cup. Let it air off first, or leave this step out.")
+WASTE: Final = t("No paint down the drain: let scrapings dry and follow your local rules.")
 
 
 def for_step(step: Step, hazards: frozenset[Hazard]) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from dribbet.words.tongue import t
 from dribbet.words.units import percent
 
 if TYPE_CHECKING:
@@ -16,6 +17,6 @@ def panels(found: Sequence[tuple[str, PanelCost]]) -> str:
     """What a panel of each recipe cost; empty where nothing is known."""
     said = []
     for letter, cost in found:
-        gone = f", {percent(cost.lost_share)} of it poured off" if cost.on_panel else ""
-        said.append(f"{letter} {cost.mixed:.2f} a panel{gone}")
-    return f"Paint cost: {'; '.join(said)}." if said else ""
+        gone = t(", {share} of it poured off", share=percent(cost.lost_share)) if cost.on_panel else ""
+        said.append(t("{letter} {mixed:.2f} a panel{gone}", letter=letter, mixed=cost.mixed, gone=gone))
+    return t("Paint cost: {names}.", names="; ".join(said)) if said else ""

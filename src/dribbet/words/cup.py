@@ -14,6 +14,7 @@ from dribbet.records import BasePlan, Basis, DribbetError, Kind
 from dribbet.studio.learned import LEAST_READINGS
 from dribbet.studio.standing import cups
 from dribbet.words import cautions
+from dribbet.words.tongue import t
 from dribbet.words.units import G_PER_OZ, NARROW, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -39,9 +40,18 @@ def ratio(desk: Desk, mix: Mix, shelf: dict[str, Material]) -> str:
     step = units_of(desk).mass_text(desk.rules.scale_step_kg)
     volumes = " : ".join(f"{v:.3g}" for v in by_volume.values())
     total = sum(plan.values())
-    other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if units_of(desk).mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
-    whole = f"{units_of(desk).mass_text(total)} ({other}) in all"
-    return f"{by_mass}; by volume {volumes}. {whole}; steps of {step}: shares ± {percent(worst, 2)}."
+    other = (
+        t("{figure:.2f}{narrow}oz", figure=total * 1000.0 / G_PER_OZ, narrow=NARROW) if units_of(desk).mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
+    )
+    whole = t("{mass} ({other}) in all", mass=units_of(desk).mass_text(total), other=other)
+    return t(
+        "{by_mass}; by volume {volumes}. {whole}; steps of {step}: shares ± {share}.",
+        by_mass=by_mass,
+        volumes=volumes,
+        whole=whole,
+        step=step,
+        share=percent(worst, 2),
+    )
 
 
 def forecast(desk: Desk, run: Run, mix: Mix) -> str:
@@ -62,13 +72,23 @@ def forecast(desk: Desk, run: Run, mix: Mix) -> str:
     low, high = house_rules.window(technique, rules)
     if low <= grade <= high:
         return ""
-    words = f"By {told.readings} readings of {in_words(told.cups)} of your own cups this comes out {GRADE_WORDS[grade - 1]}; a {technique} wants "
-    words += GRADE_WORDS[low - 1] if low == high else f"{GRADE_WORDS[low - 1]} to {GRADE_WORDS[high - 1]}"
+    words = t(
+        "By {readings} readings of {number} of your own cups this comes out {grade_words}; a {technique} wants ",
+        readings=told.readings,
+        number=in_words(told.cups),
+        grade_words=GRADE_WORDS[grade - 1],
+        technique=technique,
+    )
+    words += (
+        GRADE_WORDS[low - 1]
+        if low == high
+        else t("{grade_words} to {grade_words2}", grade_words=GRADE_WORDS[low - 1], grade_words2=GRADE_WORDS[high - 1])
+    )
     if grade > high:
         more = line.water_to_add_m3(plain | {"others": sum(others.values())}, math.log(GRADE_VISCOSITY_PA_S[high]), others_ln_m3=others_ln)
         low_g, high_g = (units_of(desk).mass_text(v * WATER_KG_M3) for v in (more.low, more.high))
-        return f"{words}. {low_g} to {high_g} water more would do it: the check decides."
-    return f"{words}. Keep some water back until it is checked."
+        return t("{words}. {low_g} to {high_g} water more would do it: the check decides.", words=words, low_g=low_g, high_g=high_g)
+    return t("{words}. Keep some water back until it is checked.", words=words)
 
 
 def checklist(desk: Desk) -> list[tuple[str, str]]:
@@ -78,7 +98,7 @@ def checklist(desk: Desk) -> list[tuple[str, str]]:
     names = {n for m in run.mixes for n, _ in m.plan} | {m.drop_material for m in run.mixes if m.drop_material}
     held = [a.held for a in run.arms]
     names |= {h.silicone for h in held if h.silicone_drops_per_100g} | {h.base for h in held if h.base_plan not in (BasePlan.NONE, BasePlan.MIST)}
-    made = [("Before you begin", cautions.START)]
+    made = [(t("Before you begin"), cautions.START)]
     by_words: dict[str, list[str]] = {}
     for name in sorted(names):
         material = shelf.get(name)
@@ -109,24 +129,26 @@ def facts(desk: Desk, run: Run, mix: Mix, now: Filling, shelf: dict[str, Materia
     said = []
     for name, kg in planned.items():
         actual, want = now.held.get(name, 0.0) / now.total, kg / whole
-        said.append(f"{name} {percent(actual, 1)}" + (f" (planned {percent(want, 1)})" if abs(actual - want) >= 5e-4 else ""))
-    facts = f"Really in it: {', '.join(said)}."
+        said.append(f"{name} {percent(actual, 1)}" + (t(" (planned {share})", share=percent(want, 1)) if abs(actual - want) >= 5e-4 else ""))
+    facts = t("Really in it: {names}.", names=", ".join(said))
     raw = house_mix.raw({n: kg / now.total for n, kg in now.held.items()}, run.shelf)
     paint = sum(share for n, share in raw.items() if n in shelf and shelf[n].kind in (Kind.PAINT, Kind.SHIMMER))
     if 0.0 < paint < desk.rules.least_paint:
-        facts += f" Only {percent(paint)} paint, below your {percent(desk.rules.least_paint)}."
-    facts += f" Dries to {percent(composition.volume_solids(raw, run.shelf))}."
+        facts += t(" Only {share} paint, below your {share2}.", share=percent(paint), share2=percent(desk.rules.least_paint))
+    facts += t(" Dries to {share}.", share=percent(composition.volume_solids(raw, run.shelf)))
     material = shelf.get(mix.drop_material)
     dropped = now.held.get(mix.drop_material, 0.0)
     if material is not None and dropped > 0.0:
         drops = dropped / cups.drop_kg(desk, run, mix)
         whole_cup = now.total / max(sum(layer.share for layer in run.series.layers if layer.material == mix.colour), 1e-9)
-        facts += f" {drops:.0f} drops: {measures.dose_text(drops, material, now.total, whole_cup, desk.gaugings())}."
+        facts += t(
+            " {drops:.0f} drops: {dose_text}.", drops=drops, dose_text=measures.dose_text(drops, material, now.total, whole_cup, desk.gaugings())
+        )
     facts += shimmer(raw, shelf)
     money = costs.of_amounts(now.held, run.shelf)
     if money > 0.0:
         left_out = costs.unpriced(now.held, run.shelf)
-        facts += f" It cost {money:.2f}" + (f", {left_out[0]} not counted." if left_out else ".")
+        facts += t(" It cost {money:.2f}", money=money) + (t(", {left_out} not counted.", left_out=left_out[0]) if left_out else ".")
     return facts
 
 
@@ -139,9 +161,9 @@ def shimmer(raw: dict[str, float], shelf: dict[str, Material]) -> str:
         if agent is None or not (agent.smallest_share or agent.kind is Kind.SHIMMER):
             continue
         dry = solids[name] / sum(solids.values()) if sum(solids.values()) else 0.0
-        said += f" {name.capitalize()}: {percent(share)} of the wet mix, {percent(dry)} of the dry film"
+        said += t(" {name}: {share} of the wet mix, {share2} of the dry film", name=name.capitalize(), share=percent(share), share2=percent(dry))
         if agent.smallest_share and share < agent.smallest_share:
-            said += f", below the {percent(agent.smallest_share)} from which it shows"
+            said += t(", below the {share} from which it shows", share=percent(agent.smallest_share))
         hides = [n for n in raw if n in shelf and containers.hidden_shimmer(agent, shelf[n])]
-        said += f"; {hides[0]} hides it." if hides else "."
+        said += t("; {hides} hides it.", hides=hides[0]) if hides else "."
     return said

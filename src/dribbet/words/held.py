@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup.dosing import mg_per_100g
 from dribbet.lab.plan.factors import blend
 from dribbet.records import DribbetError, Layer, Response, Series, Wanted
+from dribbet.words.tongue import t
 from dribbet.words.units import NARROW, Units, figure, percent
 
 if TYPE_CHECKING:
@@ -84,14 +85,14 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
             PLAIN: f"{value:g}",
         }[kind]
         if part == "drops" and value:
-            shown += f" ({mg_per_100g(value, held.drop_kg):.0f}{NARROW}mg)"
+            shown += t(" ({mg_per_100g:.0f}{narrow}mg)", mg_per_100g=mg_per_100g(value, held.drop_kg), narrow=NARROW)
         return name, shown
     if part == "size_mm":
         return "Panel", units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)
     if part == "support":
         return "Panel is made of", held.support
     if part == "from_size":
-        return "Work the paint out from the size", f"now {units.mass_text(held.poured_kg)}"
+        return "Work the paint out from the size", t("now {mass}", mass=units.mass_text(held.poured_kg))
     if part == "strip":
         return "Strip left out along borders", units.length_text(series.layout.strip_m * 1e3, 0)
     if part in TEXTS:
@@ -156,7 +157,7 @@ def strip_m(text: str, units: Units) -> float:
 def named(part: str, text: str) -> str:
     """A name that was typed for a constant."""
     if not text.strip() and part != "water_source":
-        raise DribbetError(f"Say a name for: {TEXTS[part].lower()}.")
+        raise DribbetError(t("Say a name for: {texts}.", texts=TEXTS[part].lower()))
     return text.strip()[:80]
 
 
@@ -172,7 +173,7 @@ def size_m(text: str, units: Units) -> tuple[float, float]:
     try:
         width, height = (units.length_mm(v) for v in text.lower().replace("×", "x").split("x"))
     except ValueError:
-        raise DribbetError(f"“{text}” is no panel size. Type width x height, such as 200 x 150.") from None
+        raise DribbetError(t("“{text}” is no panel size. Type width x height, such as 200 x 150.", text=text)) from None
     if not 20.0 <= min(width, height) <= max(width, height) <= 3000.0:
         raise DribbetError("A panel is 20 to 3000 mm wide and high.")
     return width / 1e3, height / 1e3
@@ -194,15 +195,17 @@ def recipe(text: str, series: Series, names: Names, densities: Mapping[str, floa
         try:
             parts.append(figure(figures))
         except ValueError:
-            raise DribbetError(f"“{text}” is no recipe. Type paint : medium, such as 1:2, or 1 : 2 conditioner : 1 glue.") from None
+            raise DribbetError(t("“{text}” is no recipe. Type paint : medium, such as 1:2, or 1 : 2 conditioner : 1 glue.", text=text)) from None
         if i and word.strip():
             key = names.key(word)
             if key is None or key not in names.mediums:
-                raise DribbetError(f"“{word.strip()}” is not a medium on the shelf. There are {', '.join(names.said_mediums)}.")
+                raise DribbetError(
+                    t("“{strip}” is not a medium on the shelf. There are {names}.", strip=word.strip(), names=", ".join(names.said_mediums))
+                )
             mediums.append(key)
     paint, *rest = parts
     if not (paint > 0.0 and all(p >= 0.0 for p in rest) and sum(rest) / paint <= 20.0):
-        raise DribbetError(f"“{text}” is no recipe that pours. Type paint : medium, such as 1:2; at most 20 parts of medium.")
+        raise DribbetError(t("“{text}” is no recipe that pours. Type paint : medium, such as 1:2; at most 20 parts of medium.", text=text))
     if len(rest) > 1 and len(mediums) != len(rest):
         raise DribbetError("Name each medium of the recipe, such as 1 : 2 conditioner : 1 glue.")
     held = series.constants
@@ -231,14 +234,14 @@ def ratios(text: str, series: Series, names: Names) -> tuple[tuple[str, float], 
         word, _, ratio = piece.rpartition(" ")
         key = names.key(word)
         if key not in cup:
-            raise DribbetError(f"“{word or piece}” is not in the cup. Type a colour and its ratio, such as teal 1:1.5.")
+            raise DribbetError(t("“{x}” is not in the cup. Type a colour and its ratio, such as teal 1:1.5.", x=word or piece))
         paint, colon, medium = ratio.partition(":")
         try:
             value = figure(medium) / figure(paint) if colon else figure(ratio)
         except (ValueError, ZeroDivisionError):
-            raise DribbetError(f"“{ratio}” is no ratio. Type paint : medium, such as 1:1.5.") from None
+            raise DribbetError(t("“{ratio}” is no ratio. Type paint : medium, such as 1:1.5.", ratio=ratio)) from None
         if not 0.0 <= value <= 20.0:
-            raise DribbetError(f"{value:g} parts of medium to one of paint are out of reach. Type 0 to 20.")
+            raise DribbetError(t("{value:g} parts of medium to one of paint are out of reach. Type 0 to 20.", value=value))
         made[str(key)] = value
     return tuple(made.items())
 
@@ -253,13 +256,13 @@ def _number(text: str, name: str, kind: str, units: Units) -> float:
             text.strip().replace(",", ".").removesuffix("%").removesuffix("s").removesuffix("h").removesuffix("°C").removesuffix("°F").strip()
         )
     except ValueError:
-        raise DribbetError(f"“{text}” is no number. Type a figure for: {name.lower()}.") from None
+        raise DribbetError(t("“{text}” is no number. Type a figure for: {name}.", text=text, name=name.lower())) from None
     if kind == CELSIUS and units.temperature == "°F":
         value = (value - 32.0) * 5.0 / 9.0
     if kind == CELSIUS and not -5.0 <= value <= 50.0:
-        raise DribbetError(f"A room of {value:g} °C is no room to pour in. Type its temperature.")
+        raise DribbetError(t("A room of {value:g} °C is no room to pour in. Type its temperature.", value=value))
     if kind in (SECONDS, PLAIN, HOURS) and not 0.0 <= value <= 36_000.0:
-        raise DribbetError(f"{value:g} is out of reach for: {name.lower()}. Type zero or more.")
+        raise DribbetError(t("{value:g} is out of reach for: {name}. Type zero or more.", value=value, name=name.lower()))
     return value / 100.0 if kind == SHARE else value * 3600.0 if kind == HOURS else value
 
 
@@ -274,9 +277,13 @@ def layers(text: str, names: Names) -> tuple[Layer, ...]:
             name, share = piece, 1.0
         key = names.key(name)
         if key is None or key not in names.paints:
-            raise DribbetError(f"“{name.strip() or piece}” is not a paint on the shelf. There are {', '.join(names.said_paints)}.")
+            raise DribbetError(
+                t("“{x}” is not a paint on the shelf. There are {names}.", x=name.strip() or piece, names=", ".join(names.said_paints))
+            )
         if not 0.0 < share <= 1e4:
-            raise DribbetError(f"{name.strip()} has {share:g} parts. Give each layer parts above zero, such as foam 40, teal 25.")
+            raise DribbetError(
+                t("{strip} has {share:g} parts. Give each layer parts above zero, such as foam 40, teal 25.", strip=name.strip(), share=share)
+            )
         parts.append((key, share))
     total = sum(share for _, share in parts)
     if not 1 <= len(parts) <= 36:
@@ -292,7 +299,7 @@ def colours(text: str, series: Series, names: Names) -> tuple[str, ...]:
     strange = next((w for w, key in zip(words, keys, strict=True) if key not in cup), None)
     if strange is not None:
         told = dict(names.called)
-        raise DribbetError(f"“{strange}” is not in the cup. There are {', '.join(told.get(c, c) for c in cup)}.")
+        raise DribbetError(t("“{strange}” is not in the cup. There are {names}.", strange=strange, names=", ".join(told.get(c, c) for c in cup)))
     return tuple(dict.fromkeys(str(key) for key in keys))
 
 
@@ -305,7 +312,7 @@ def responses(text: str, first: Response) -> tuple[tuple[Response, Wanted], ...]
             name, way = piece, str(Wanted.MORE)
         response = next((r for r in Response if str(r) == name), None)
         if response is None:
-            raise DribbetError(f"“{name}” cannot be measured. Type some of {', '.join(Response)}, each with more or less.")
+            raise DribbetError(t("“{name}” cannot be measured. Type some of {names}, each with more or less.", name=name, names=", ".join(Response)))
         if response is not first:
             found[response] = Wanted(way)
     return tuple(found.items())

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
+from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, Units, figure, in_words, percent
 
 if TYPE_CHECKING:
@@ -88,7 +89,7 @@ class Names:
 def column_head(varied: Varied, drop_kg: float = 0.0) -> str:
     """What stands over the levels."""
     if varied.factor is Factor.SILICONE and drop_kg:
-        return f"Drops in 100{NARROW}g, each {drop_kg * 1e6:.0f}{NARROW}mg"
+        return t("Drops in 100{narrow}g, each {figure:.0f}{narrow}mg", narrow=NARROW, figure=drop_kg * 1000000.0)
     return NATURES[varied.factor].means or varied.words.capitalize()
 
 
@@ -104,14 +105,14 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
     value = level.value
     return {
         Measure.SHARE: lambda: percent(value, 0 if abs(value * 100 - round(value * 100)) < 0.05 else 1),
-        Measure.DROPS: lambda: f"{value:g} drop{'s' if value != 1 else ''}",
+        Measure.DROPS: lambda: n("{value:g} drop", "{value:g} drops", value, value=value),
         Measure.PARTS: lambda: f"1 : {value:.3g}",
         Measure.LENGTH: lambda: units.length_text(value * 1e3, 1),
-        Measure.SECONDS: lambda: f"{value:g}{NARROW}s" if value < 120 else f"{value / 60:g}{NARROW}min",
+        Measure.SECONDS: lambda: f"{value:g}{NARROW}s" if value < 120 else t("{figure:g}{narrow}min", figure=value / 60, narrow=NARROW),
         Measure.HOURS: lambda: f"{value / 3600:g}{NARROW}h",
-        Measure.COUNT: lambda: f"{value:g} pass{'es' if value != 1 else ''}",
-        Measure.GRADE: lambda: f"grade {value:g}",
-        Measure.ROUNDS: lambda: "once" if value == 1 else f"{value:g} times",
+        Measure.COUNT: lambda: n("{value:g} pass", "{value:g} passes", value, value=value),
+        Measure.GRADE: lambda: t("grade {value:g}", value=value),
+        Measure.ROUNDS: lambda: "once" if value == 1 else t("{value:g} times", value=value),
         Measure.MASS: lambda: units.mass_text(value),
     }.get(nature.measure, lambda: f"{value:g}")()
 
@@ -125,7 +126,7 @@ def _brought(level: Level, units: Units) -> str:
         elif factor is Factor.RATIO and brought.value is not None:
             said.append(f"1 : {brought.value:.2g}")
         elif factor is Factor.WATER_SHARE and brought.value:
-            said.append(f"{percent(brought.value)} water")
+            said.append(t("{share} water", share=percent(brought.value)))
     return f" ({', '.join(said)})" if said else ""
 
 
@@ -147,7 +148,7 @@ def brief_text(varied: Varied, units: Units) -> str:
     if len(whole) <= LINE:
         return whole
     plain = _alternatives([level_text(varied.factor, replace(level, brings=()), units) for level in varied.levels])
-    return plain if len(plain) <= LINE else f"{in_words(len(varied.levels))} kinds"
+    return plain if len(plain) <= LINE else t("{number} kinds", number=in_words(len(varied.levels)))
 
 
 def _alternatives(texts: Sequence[str]) -> str:
@@ -199,7 +200,14 @@ def parse(factor: Factor, text: str, units: Units, names: Names) -> Varied:
     hint = HINT.get(nature.measure) or ", ".join(names.said(factor)[:2] or [str(v) for v in nature.start] or ("one", "another"))
     if not 2 <= len(words) <= MOST_LEVELS:
         raise DribbetError(
-            f"{len(words)} level{'s were' if len(words) != 1 else ' was'} typed. Type 2 to {MOST_LEVELS}, with commas between them, such as {hint}."
+            n(
+                "{count} level was typed. Type 2 to {most_levels}, with commas between them, such as {hint}.",
+                "{count} levels were typed. Type 2 to {most_levels}, with commas between them, such as {hint}.",
+                len(words),
+                count=len(words),
+                most_levels=MOST_LEVELS,
+                hint=hint,
+            )
         )
     if nature.measure is Measure.NAMED:
         levels = tuple(_named(factor, word, names) for word in words)
@@ -252,7 +260,9 @@ def _known(factor: Factor, word: str, names: Names) -> str:
         return key
     if word.lower() in choices:
         return choices[word.lower()]
-    raise DribbetError(f"“{word}” is not {WHAT.get(factor, 'one of the names')}. There are {', '.join(names.said(factor))}.")
+    raise DribbetError(
+        t("“{word}” is not {get}. There are {names}.", word=word, get=WHAT.get(factor, "one of the names"), names=", ".join(names.said(factor)))
+    )
 
 
 def _medium(word: str, names: Names) -> Level:
@@ -267,13 +277,17 @@ def _medium(word: str, names: Names) -> Level:
     try:
         paint, medium, water = (figure(found.group(g) or "0") for g in ("paint", "medium", "water"))
     except ValueError:
-        raise DribbetError(f"“{word}” is no recipe. Type paint : medium in plain figures, such as glue 1:1.") from None
+        raise DribbetError(t("“{word}” is no recipe. Type paint : medium in plain figures, such as glue 1:1.", word=word)) from None
     if not (paint > 0.0 and 0.0 <= medium / paint <= NATURES[Factor.RATIO].most):
-        raise DribbetError(f"“{word}” has no paint, or too much medium. Type paint : medium, such as glue 1:1 or conditioner 1:2 + 16 % water.")
+        raise DribbetError(
+            t("“{word}” has no paint, or too much medium. Type paint : medium, such as glue 1:1 or conditioner 1:2 + 16 % water.", word=word)
+        )
     brings = [(Factor.RATIO, Level(value=medium / paint))]
     if found.group("water") is not None or key in ("water", "alcohol"):
         if not water <= NATURES[Factor.WATER_SHARE].most * 100.0:
-            raise DribbetError(f"{water:g} % of water leave no paint. Type 0 to {NATURES[Factor.WATER_SHARE].most * 100:g}.")
+            raise DribbetError(
+                t("{water:g} % of water leave no paint. Type 0 to {figure:g}.", water=water, figure=NATURES[Factor.WATER_SHARE].most * 100)
+            )
         brings.append((Factor.WATER_SHARE, Level(value=water / 100.0)))
     return Level(name=key, brings=tuple(brings))
 
@@ -289,10 +303,21 @@ def _by_container(factor: Factor, word: str, names: Names) -> Level:
     fit = [key for key, what in there if what == wanted and key in names.of(behind)]
     if len(fit) != 1:
         told = dict(names.called)
-        some = f"{', '.join(told.get(k, k) for k in fit)} are {said}" if fit else f"no card on Shelf says {said}"
+        some = (
+            t("{names} are {said}", names=", ".join(told.get(k, k) for k in fit), said=said) if fit else t("no card on Shelf says {said}", said=said)
+        )
         what = "base" if behind is Factor.BASE_PAINT else "paint"
         such = told.get(fit[0], fit[0]) if fit else ", ".join(names.said(behind)[:1])
-        raise DribbetError(f"Which {what} is {said}? {some[:1].upper()}{some[1:]}. Type it with its {what}: {said} = {such}.")
+        raise DribbetError(
+            t(
+                "Which {what} is {said}? {upper}{some}. Type it with its {what}: {said} = {such}.",
+                what=what,
+                said=said,
+                upper=some[:1].upper(),
+                some=some[1:],
+                such=such,
+            )
+        )
     return Level(name=said, brings=((behind, Level(name=fit[0])),))
 
 
@@ -307,7 +332,7 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
         else:
             value = figure(plain.replace("grade", "").replace("1 :", "").replace(":", " ").split()[-1])
     except (ValueError, IndexError):
-        raise DribbetError(f"“{word}” is no number. Type levels such as {hint}.") from None
+        raise DribbetError(t("“{word}” is no number. Type levels such as {hint}.", word=word, hint=hint)) from None
     if nature.measure is Measure.MASS:
         value = units.mass_kg(word.removesuffix("g").strip() if units.mass == "g" else word)
     if nature.measure is Measure.SECONDS and word.lower().endswith("min"):
@@ -316,10 +341,15 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
     if not nature.least <= value <= nature.most:
         if nature.measure is Measure.SHARE:
             raise DribbetError(
-                f"{word.removesuffix('%').strip()}{NARROW}% is no share of a mix that still holds paint. "
-                f"Type {nature.least * 100:g} to {nature.most * 100:g}."
+                t(
+                    "{strip}{narrow}% is no share of a mix that still holds paint. Type {figure:g} to {figure2:g}.",
+                    strip=word.removesuffix("%").strip(),
+                    narrow=NARROW,
+                    figure=nature.least * 100,
+                    figure2=nature.most * 100,
+                )
             )
-        raise DribbetError(f"“{word}” is out of reach. Type levels such as {hint}.")
+        raise DribbetError(t("“{word}” is out of reach. Type levels such as {hint}.", word=word, hint=hint))
     return value
 
 
@@ -342,7 +372,7 @@ def fresh(factor: Factor, names: Names) -> Varied:
     if factor in CHOSEN_FROM_THE_SHELF:
         known: Sequence[str] = names.of(factor)
         if len(known) < 2:
-            raise DribbetError(f"There is only one {ONLY_ONE[factor]}")
+            raise DribbetError(t("There is only one {only_one}", only_one=ONLY_ONE[factor]))
         first = names.colours[-1:] if factor is Factor.PAINT else ()
         chosen = tuple(dict.fromkeys((*first, *(k for k in known if k not in names.colours or factor is not Factor.PAINT), *known)))[:2]
         return Varied(factor=factor, levels=tuple(Level(name=n) for n in chosen), of=first[0] if first else "")
@@ -369,6 +399,13 @@ def _fresh_by_container(factor: Factor, names: Names) -> Varied:
     if len(chosen) < 2:
         kind = {Factor.OPACITY: "opacity", Factor.FINISH: "sheen", Factor.BASE_SHEEN: "sheen"}[factor]
         what_of = "bases" if behind is Factor.BASE_PAINT else "paints"
-        raise DribbetError(f"Fewer than two {what_of} on Shelf differ in {kind}. Say the {kind} on their cards first, or test the {behind} itself.")
+        raise DribbetError(
+            t(
+                "Fewer than two {what_of} on Shelf differ in {kind}. Say the {kind} on their cards first, or test the {behind} itself.",
+                what_of=what_of,
+                kind=kind,
+                behind=behind,
+            )
+        )
     pairs = list(chosen.items())[:2]
     return Varied(factor=factor, levels=tuple(Level(name=w, brings=((behind, Level(name=k)),)) for w, k in pairs), of=of)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.paint import survey
 from dribbet.records import GaugingKind
 from dribbet.words.parts import Remark, Weight
+from dribbet.words.tongue import t
 from dribbet.words.units import count_text, in_words, listed
 
 if TYPE_CHECKING:
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from dribbet.lab.paint.survey import Row
     from dribbet.words.units import Units
 
-MEASURED: Final = {GaugingKind.DENSITY: "Weigh", GaugingKind.DRIP: "Drip", GaugingKind.BODY: "Set down"}
+MEASURED: Final = {GaugingKind.DENSITY: "Weigh", GaugingKind.DRIP: "Drip", GaugingKind.BODY: t("Set down")}
 ALIKE: Final = 1.25
 """Viscosities this near to each other run alike."""
 
@@ -24,23 +25,27 @@ def sentence(table: Sequence[Row], finished: bool) -> str:
     """What is to be done, or that it is over."""
     due = survey.next_due(table)
     if finished:
-        return "This pre-test is over. Plans use what it found."
+        return t("This pre-test is over. Plans use what it found.")
     if due is None:
-        return "Every colour is measured. Plans use it from now on."
+        return t("Every colour is measured. Plans use it from now on.")
     material, kind = due
-    return f"{MEASURED[kind]} {material.name} next."
+    return t("{measured} {name} next.", measured=MEASURED[kind], name=material.name)
 
 
 def note(table: Sequence[Row]) -> str:
     """How much is done."""
     left = sum(len(row.due) for row in table)
-    return f"{count_text(len(table), 'colour')}, no panels. {in_words(left).capitalize() if left else 'Nothing'} left to measure."
+    return t(
+        "{count}, no panels. {words} left to measure.",
+        count=count_text(len(table), "colour"),
+        words=in_words(left).capitalize() if left else "Nothing",
+    )
 
 
 def key_words(table: Sequence[Row]) -> str:
     """What the one key does."""
     due = survey.next_due(table)
-    return f"{MEASURED[due[1]]} {due[0].name}" if due is not None else "It is over"
+    return f"{MEASURED[due[1]]} {due[0].name}" if due is not None else t("It is over")
 
 
 def found(table: Sequence[Row]) -> list[Remark]:
@@ -48,22 +53,41 @@ def found(table: Sequence[Row]) -> list[Remark]:
     made: list[Remark] = []
     weight, drip = survey.by_density(table), survey.by_drip(table)
     for heavy, under in survey.sinking(table)[:3]:
-        made.append(Remark("" if made else "What sinks", f"{heavy.name.capitalize()} sinks into {listed([m.name for m in under], 3)}.", Weight.PLAIN))
+        made.append(
+            Remark(
+                "" if made else t("What sinks"),
+                t("{name} sinks into {names}.", name=heavy.name.capitalize(), names=listed([m.name for m in under], 3)),
+                Weight.PLAIN,
+            )
+        )
     if weight is not None and not made:
-        made.append(Remark("What sinks", "None: all are as heavy as each other, within what a syringe tells."))
+        made.append(Remark(t("What sinks"), t("None: all are as heavy as each other, within what a syringe tells.")))
     if drip is not None:
         if drip.times < ALIKE:
-            made.append(Remark("How they run", "All run alike as they are: start them with one ratio."))
+            made.append(Remark(t("How they run"), t("All run alike as they are: start them with one ratio.")))
         else:
-            said = f"{drip.most.name.capitalize()} is {drip.times:.1f} times as thick as {drip.least.name}. Start it with more medium or water."
-            made.append(Remark("How they run", said))
+            said = t(
+                "{name} is {times:.1f} times as thick as {name2}. Start it with more medium or water.",
+                name=drip.most.name.capitalize(),
+                times=drip.times,
+                name2=drip.least.name,
+            )
+            made.append(Remark(t("How they run"), said))
     bodies = [(row.material, row.body) for row in table if row.body is not None]
     for i, (material, body) in enumerate(bodies[:6]):
         assert body is not None
         made.append(
-            Remark("" if i else "To start from", f"{material.name.capitalize()} {body.words}: 1 part to {body.start_parts:g} of conditioner.")
+            Remark(
+                "" if i else t("To start from"),
+                t(
+                    "{name} {words}: 1 part to {start_parts:g} of conditioner.",
+                    name=material.name.capitalize(),
+                    words=body.words,
+                    start_parts=body.start_parts,
+                ),
+            )
         )
-    return made or [Remark("", "What sinks into what, how far the colours run, and the ratio to start from stand here as you measure.")]
+    return made or [Remark("", t("What sinks into what, how far the colours run, and the ratio to start from stand here as you measure."))]
 
 
 def figures(row: Row, units: Units) -> tuple[str, str, str]:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.studio.standing.today import Todo
 from dribbet.words.night import moved_text
+from dribbet.words.tongue import n, t
 from dribbet.words.units import in_words
 
 if TYPE_CHECKING:
@@ -15,16 +16,16 @@ if TYPE_CHECKING:
     from dribbet.studio.standing.today import Due
 
 TODO: Final = {
-    Todo.LOOK: "Look at it: {look} check.",
-    Todo.MIX: "Mix its cups.",
-    Todo.CHECK: "Check its colours.",
-    Todo.POUR: "Pour it.",
-    Todo.SHOOT: "Photograph it.",
-    Todo.READ: "Read its photo.",
-    Todo.DECIDE: "All panels of {series} are read. Decide.",
+    Todo.LOOK: t("Look at it: {look} check."),
+    Todo.MIX: t("Mix its cups."),
+    Todo.CHECK: t("Check its colours."),
+    Todo.POUR: t("Pour it."),
+    Todo.SHOOT: t("Photograph it."),
+    Todo.READ: t("Read its photo."),
+    Todo.DECIDE: t("All panels of {series} are read. Decide."),
 }
-NOTHING: Final = "Nothing is due."
-HINT: Final = "Ask a question, and its steps appear here."
+NOTHING: Final = t("Nothing is due.")
+HINT: Final = t("Ask a question, and its steps appear here.")
 
 
 def task(due: Due) -> str:
@@ -32,7 +33,7 @@ def task(due: Due) -> str:
     words = TODO[due.todo].format(look=due.look, series=due.series_name)
     if not due.now and not due.overdue and due.moved_s:
         words = words.removesuffix(".") + moved_text(due.moved_s) + "."
-    return words + (f" Then {in_words(due.panels - 1)} more." if due.panels > 1 else "")
+    return words + (t(" Then {number} more.", number=in_words(due.panels - 1)) if due.panels > 1 else "")
 
 
 def when(due: Due, now: datetime, local: Callable[[datetime], datetime]) -> str:
@@ -47,10 +48,12 @@ def head(dues: Sequence[Due]) -> str:
     """How many things are to be done now."""
     if not dues:
         return NOTHING
-    n = sum(d.now for d in dues)
-    return f"{in_words(n).capitalize()} thing{'s' if n != 1 else ''} to do now." if n else "Nothing is due yet."
+    many = sum(d.now for d in dues)
+    return (
+        n("{number} thing to do now.", "{number} things to do now.", many, number=in_words(many).capitalize()) if many else t("Nothing is due yet.")
+    )
 
 
 def note(now: datetime, local: Callable[[datetime], datetime]) -> str:
     """The day and the hour."""
-    return f"{local(now):%A %-d %B, %H:%M}, all series"
+    return t("{local:%A %-d %B, %H:%M}, all series", local=local(now))
