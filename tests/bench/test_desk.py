@@ -7,9 +7,9 @@ from dataclasses import replace
 import pytest
 
 from dribbet.notebook.mapping import TABLES
-from dribbet.records import Bottle, BottleWeighing, Gauging, Goal, MarkKind, Mix, MixMark, Photo, Series
+from dribbet.records import Bottle, BottleWeighing, Gauging, Goal, MarkKind, Mix, MixMark, Photo, Series, Survey
 
-BESIDE = {Bottle, BottleWeighing, Gauging, Goal}
+BESIDE = {Bottle, BottleWeighing, Gauging, Goal, Survey}
 
 
 def taken_back(record):
