@@ -23,9 +23,9 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 SEEN_WORDS: Final = {
-    Response.CELL_COUNT: t("{:.0f} cells a dm²"),
-    Response.CRACK_LENGTH: t("{:.0f} mm of cracks"),
-    Response.VIVIDNESS: t("vividness {:.0f}"),
+    Response.CELL_COUNT: t("{value:.0f} cells a dm²"),
+    Response.CRACK_LENGTH: t("{value:.0f} mm of cracks"),
+    Response.VIVIDNESS: t("vividness {value:.0f}"),
 }
 LEAST_TOLD: Final = 0.005  # share of a bottle below which a part is not named
 GREY: Final = "#9A9A9A"
@@ -149,7 +149,7 @@ def seen(e: Experience) -> str:
     said = []
     for response, mean in e.means.items():
         other = e.others.get(response)
-        said.append(SEEN_WORDS[response].format(mean) + (t(" ({other:.0f} without it)", other=other) if other is not None else ""))
+        said.append(SEEN_WORDS[response].format(value=mean) + (t(" ({other:.0f} without it)", other=other) if other is not None else ""))
     return f"{in_words(e.panels)} {'panel' if e.panels == 1 else 'panels'}: {', '.join(said) or 'not measured yet'}"
 
 

@@ -1,0 +1,88 @@
+"""Another language can take the place of English: every message is found, may order its parts anew, and has a form for each number."""
+
+from __future__ import annotations
+
+import io
+import os
+import subprocess
+import sys
+from pathlib import Path
+from string import Formatter
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.extract import extract_from_dir
+from babel.messages.mofile import write_mo
+
+from dribbet.words.tongue import arranged, n, t
+
+WORDS = Path(__file__).parents[2] / "src" / "dribbet" / "words"
+KEYWORDS = {"t": None, "n": (1, 2), "arranged": None}
+
+
+@pytest.fixture(scope="module")
+def messages():
+    """Messages of the room, as Babel collects them."""
+    found = extract_from_dir(WORDS, method_map=[("**.py", "python")], keywords=KEYWORDS)
+    return {message for _, _, message, _, _ in found}
+
+
+def parts_of(message: str) -> set[str]:
+    return {name for _, name, _, _ in Formatter().parse(message) if name is not None}
+
+
+def test_all_messages_are_collected_with_named_parts(messages):
+    assert len(messages) > 250
+    for message in messages:
+        for text in message if isinstance(message, tuple) else (message,):
+            assert all(name.isidentifier() for name in parts_of(text)), text
+
+
+def test_no_message_is_put_together_by_an_f_string():
+    import ast
+
+    for path in WORDS.glob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in KEYWORDS:
+                assert not any(isinstance(a, ast.JoinedStr) for a in node.args), f"{path.name}:{node.lineno}"
+
+
+def test_english_says_what_stands_there():
+    assert t("Drip {name} next.", name="foam") == "Drip foam next."
+    assert t("100 % {sure") == "100 % {sure"  # without parts nothing is filled in
+    assert [n("{k} cup", "{k} cups", k, k=k) for k in (0, 1, 2)] == ["0 cups", "1 cup", "2 cups"]
+    assert n("{x:g} drop", "{x:g} drops", 1.5, x=1.5) == "1.5 drops"
+
+
+def test_parts_that_are_no_words_stay_what_they_are():
+    button = object()
+    assert arranged("Does {a} change {b}?", a=[button, " twice"], b="it") == ("Does ", button, " twice change it?")
+
+
+SPEAK = """
+from dribbet.words.tongue import arranged, n, t
+from dribbet.words import photo
+from dribbet.records import Seen, Sign
+print("|".join(n("{number} thing to do now.", "{number} things to do now.", k, number=k) for k in (1, 2, 5)))
+print(arranged("I expect {more_or_less} {response} at the last level. It is locked at the first pour.", more_or_less=7, response="cells"))
+print(photo.fitness(Seen(sign=Sign.COARSE, figures=(3.44,))).words)
+print(t("Nothing is due yet."))
+"""
+
+
+def test_translation_orders_parts_anew_and_has_its_own_forms(tmp_path):
+    other = Catalog(locale="pl")
+    other.add(
+        ("{number} thing to do now.", "{number} things to do now."),
+        ("{number} rzecz", "{number} rzeczy (kilka)", "{number} rzeczy"),
+    )
+    other.add("I expect {more_or_less} {response} at the last level. It is locked at the first pour.", "{response}: czekam na {more_or_less}.")
+    other.add("Only {at:.1f} pixels per mm: thin cracks vanish. Go closer.", "Za malo: {at:.1f}.")
+    packed = io.BytesIO()
+    write_mo(packed, other)
+    place = tmp_path / "pl" / "LC_MESSAGES"
+    place.mkdir(parents=True)
+    (place / "dribbet.mo").write_bytes(packed.getvalue())
+    environment = os.environ | {"DRIBBET_LANGUAGE": "pl", "DRIBBET_LOCALE": str(tmp_path)}
+    said = subprocess.run([sys.executable, "-c", SPEAK], env=environment, capture_output=True, text=True, check=True).stdout.splitlines()
+    assert said == ["1 rzecz|2 rzeczy (kilka)|5 rzeczy", "('cells: czekam na ', 7, '.')", "Za malo: 3.4.", "Nothing is due yet."]
