@@ -69,7 +69,7 @@ def test_each_piece_is_measured_as_a_panel_of_its_own(side_by_side):
     run = desk.need_run()
     panel = next(p for p in run.panels if p.id == kept.panel_id)
     read = ReadPresenter(desk)
-    results = {p.id: read.work(p, silent).result for p in run.together(panel)}
+    results = {p.id: read.reading_of(p)(silent).result for p in run.together(panel)}
     widths = sorted(r["panel"]["width_mm"] for r in results.values())
     assert widths == pytest.approx([200 / 3 - 20, 200 / 3 - 10, 200 / 3 - 10])
     whole = next(r for r in desk.load("k2").readings if r.photo_id == photo.id).result
@@ -87,7 +87,7 @@ def test_pieces_are_compared_like_panels_of_their_own(side_by_side):
     desk, data, photo = side_by_side
     read = ReadPresenter(desk)
     first = shoot(desk, data, photo)
-    once = read.work(next(p for p in desk.need_run().panels if p.id == first.panel_id), silent)
+    once = read.reading_of(next(p for p in desk.need_run().panels if p.id == first.panel_id))(silent)
     for number in range(2):
         kept = shoot(desk, data, photo, number) if number else first
         run = desk.need_run()

@@ -255,7 +255,7 @@ def test_labels_come_in_common_sizes(window, qtbot, monkeypatch, tmp_path):
     out = tmp_path / "labels.pdf"
     monkeypatch.setattr("dribbet.bench.doors.shelf.page.QFileDialog.getSaveFileName", lambda *_: (str(out), ""))
     window.walk("shelf")
-    press(window, "L")
+    press(window, "M", "L")
     page = window.page("shelf")
     assert [b.key.words for b in page.strip.buttons[:3]] == ["70 x 37 mm", "99 x 38 mm", "52 x 30 mm"]
     assert page.press_digit(3)

@@ -9,7 +9,7 @@ import pytest
 from dribbet.lab.plan import basis, confounding, control, design, templates
 from dribbet.records import Advice, Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
 from tests.lab.test_basis import PRICES
-from tests.lab.test_planning_days import SHELF
+from tests.lab.test_planning import SHELF
 from tests.made_up import NOON, series
 
 

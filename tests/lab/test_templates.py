@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from dribbet.lab.plan import design, templates
-from tests.lab.test_planning_days import SHELF
+from tests.lab.test_planning import SHELF
 from tests.made_up import series
 
 LAID_OUT = {  # key: levels (in SI), repeats, panels to pour

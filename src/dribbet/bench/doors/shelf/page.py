@@ -50,6 +50,7 @@ class ShelfPage(Page):
         """Line of the card that is being typed; `new` for a container or to find one, `left` for a leftover pot."""
         self.choosing = False
         self.choosing_label = False
+        self.more = False
         self.guide: guide.Guide | None = None
         self.surveying = False
         """Whether the table of a pre-test stands where the shelf does."""
@@ -131,7 +132,7 @@ class ShelfPage(Page):
         return next((b for b in self.presenter.bottles() if b.id == self.hand), None)
 
     def _choose(self, id_: str) -> None:
-        self.hand, self.line, self.choosing = id_, "", False
+        self.hand, self.line, self.choosing, self.more = id_, "", False, False
         self.refresh()
 
     # ------------------------------------------------------------ showing
@@ -268,14 +269,13 @@ class ShelfPage(Page):
                 (Key("N", "Find"), self._new),
             ]
         m = self._material()
-        offered = [(Key("Space", "Measure it" if m is not None else "Add a container"), self._measure if m is not None else self._new)]
-        offered += [
-            (Key("N", "New or find"), self._new),
-            (Key("V", "Leftover"), lambda: self._ask("left")),
-            (Key("L", "Labels"), self._labels),
-        ]
         under_way = self.presenter.surveys.now() is not None
-        offered.append((Key("P", "Pre-test"), self._survey if under_way else lambda: self._ask("survey")))
+        pre_test = (Key("P", "Pre-test"), self._survey if under_way else lambda: self._ask("survey"))
+        if self.more:
+            rest = [(Key("V", "Leftover"), lambda: self._ask("left")), (Key("L", "Labels"), self._labels)]
+            return [(Key("Space", "Back"), self._not_choosing), *([pre_test] if self.narrow else []), *rest]
+        offered = [(Key("Space", "Measure it" if m is not None else "Add a container"), self._measure if m is not None else self._new)]
+        offered += [(Key("N", "Find, add"), self._new), *([] if self.narrow else [pre_test]), (Key("M", "More"), self._show_more)]
         return offered
 
     def _survey_keys(self) -> list[tuple[Key, Callable[[], object]]]:
@@ -294,7 +294,7 @@ class ShelfPage(Page):
     # ------------------------------------------------------------ typing
 
     def _ask(self, line: str) -> None:
-        self.line = line
+        self.line, self.more = line, False
         self.refresh()
         self.typed.setFocus()
 
@@ -366,8 +366,12 @@ class ShelfPage(Page):
         self.choosing = True
         self.refresh()
 
+    def _show_more(self) -> None:
+        self.more = True
+        self.refresh()
+
     def _not_choosing(self) -> None:
-        self.choosing = self.choosing_label = False
+        self.choosing = self.choosing_label = self.more = False
         self.refresh()
 
     def _begin(self, kind: GaugingKind | None) -> None:
@@ -539,7 +543,7 @@ class ShelfPage(Page):
             self.presenter.finish_bottle(b.id)
 
     def _labels(self) -> None:
-        self.choosing_label = True
+        self.choosing_label, self.more = True, False
         self.refresh()
 
     def _print(self, size: str) -> None:

@@ -221,9 +221,10 @@ class ReadPage(Page):
         panel = self.presenter.panel(run)
         if panel is None or self._job is not None:
             return
+        work = self.presenter.reading_of(panel)
         self.stage.loading = (f"Reading {panel.code}", 0.05)
         self.stage.update()
-        self._job = self.jobs.start(lambda report: self.presenter.work(panel, report), self._read, self._not_read, self._progressed)
+        self._job = self.jobs.start(work, self._read, self._not_read, self._progressed)
         self._job.cancelled.connect(self._stopped)
         self._offer(self.view)
 

@@ -16,6 +16,8 @@ from dribbet.studio.acts import leaving_out as left_out
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -202,12 +204,16 @@ class ReadPresenter:
             piece=run.box(panel) if panel.region else None,
         )
 
-    def work(self, panel: Panel, report: Report) -> Reading:
-        """Measure a panel from its stored photographs (in a job; reads the notebook, writes nothing)."""
+    def reading_of(self, panel: Panel) -> Callable[[Report], Reading]:
+        """What measures a panel in a job; all that it needs of the notebook is taken now, in the window's thread."""
         order, main = self.to_read(panel), self.desk.need_run().photo(panel)
         assert main is not None
-        result = apart_told(report, read, order)
-        return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.desk.now(), result=result)
+
+        def work(report: Report) -> Reading:
+            result = apart_told(report, read, order)
+            return Reading(id=new_id(), panel_id=panel.id, photo_id=main.id, stage=main.stage, reader=READER, at=self.desk.now(), result=result)
+
+        return work
 
     # ------------------------------------------------------------ what a press does
 
