@@ -42,7 +42,7 @@ def test_next_panel_is_the_next_in_the_lots(desk, pour):
 
 def test_steps_are_stamped_with_their_times(desk, pour, clock):
     panel = pour.panel(desk.need_run())
-    for wanted in (Step.FILL, Step.REST, Step.LIFT, Step.TORCH, Step.TILT, Step.WEIGH):
+    for wanted in (Step.FILL, Step.REST, Step.LIFT, Step.WAIT, Step.TORCH, Step.TILT, Step.WEIGH):
         pour.advance(None, "typed")
         clock.pass_(seconds=30)
         desk.changed()
@@ -59,7 +59,7 @@ def test_steps_are_stamped_with_their_times(desk, pour, clock):
 
 
 def test_caution_stands_beside_the_torch(desk, pour):
-    for _ in range(3):
+    for _ in range(4):
         pour.advance(None, "typed")
     assert "extinguisher" in pour.view().caution
 

@@ -18,7 +18,7 @@ from dribbet.demo.painter import Pour
 from dribbet.demo.story import CHAPTERS, ENTERED, SHELF, Chapter, pour_of
 from dribbet.devices import Lapse
 from dribbet.lab.cup import composition
-from dribbet.lab.panel import drying
+from dribbet.lab.panel import drying, pouring
 from dribbet.lab.plan import design, planning
 from dribbet.notebook.store import Notebook, new_id, open_notebook
 from dribbet.records import (
@@ -44,7 +44,6 @@ from dribbet.records import (
     Series,
     Sign,
     Stage,
-    Step,
     StepMark,
     Survey,
     Weighing,
@@ -306,11 +305,9 @@ def _pour(happened: list[Any], series: Series, arm: design.Arm, panel: Panel, at
     area = held.panel_width_m * held.panel_height_m
     film = arm.film_m * (1.0 + rng.normal(0, 0.05))
     left = film * area * composition.density_kg_m3(composition.of_cup(series, arm), SHELF)
-    plan = ((Step.FILL, 40.0), (Step.REST, held.dwell_s), (Step.LIFT, 20.0), (Step.TORCH, 6.0), (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0))
+    plan = pouring.steps(arm.held, alcohol_share=arm.alcohol_share)
     moment = at - timedelta(minutes=4)
     for step, planned in plan:
-        if step is Step.TORCH and held.torch_passes == 0:
-            continue
         happened.append(StepMark(id=new_id(), panel_id=panel.id, step=step, planned_s=planned, at=moment))
         moment += timedelta(seconds=planned * float(rng.uniform(0.9, 1.2)) + 2)
     happened.append(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.BARE, mass_kg=round(bare, 4), at=at - timedelta(minutes=8)))

@@ -22,10 +22,21 @@ if TYPE_CHECKING:
 class Step(StrEnum):
     """The steps of a pour."""
 
+    BASE = "base"
+    STAND = "stand"
     FILL = "fill"
     REST = "rest"
     LIFT = "lift"
+    POUR = "pour"
+    RING = "ring"
+    LAY = "lay"
+    PULL = "pull"
+    SWIPE = "swipe"
+    BLOW = "blow"
+    ACTIVATE = "activate"
+    WAIT = "wait"
     TORCH = "torch"
+    SPIN = "spin"
     TILT = "tilt"
     WEIGH = "weigh"
 

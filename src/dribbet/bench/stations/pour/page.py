@@ -17,6 +17,7 @@ from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
+from dribbet.bench.stations.pour.sketches import SKETCHES
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
@@ -100,6 +101,9 @@ class Clock(Part):
         draw_figure(p, -px * 0.03, room, self.figure, px, self.inks.ink)
 
 
+MANY_STEPS = 7  # from which their names take smaller type
+
+
 class BenchLine(Part):
     """Steps side by side on one bench line, with sketches seen from the side."""
 
@@ -129,11 +133,18 @@ class BenchLine(Part):
                 draw_strip(p, QRectF(i * wide + 6, 0, wide - 12, bench + 62), s.step, self.inks.tape, self.inks.crepe)
         p.setPen(solid(self.inks.ink, 4))
         p.drawLine(QPointF(0, bench), QPointF(self.width(), bench))
+        name_px = 19 if len(self.steps) < MANY_STEPS else 16
         for i, s in enumerate(self.steps):
             x = (i + 0.5) * wide
             self._sketch(p, s.step, x, bench, min(1.0, (bench - 6) / 84))
             draw_text(
-                p, QRectF(i * wide, bench + 6, wide, 28), s.name, 19, 700 if s.state != "planned" else 600, BLACK, Qt.AlignmentFlag.AlignHCenter
+                p,
+                QRectF(i * wide, bench + 6, wide, 28),
+                s.name,
+                name_px,
+                700 if s.state != "planned" else 600,
+                BLACK,
+                Qt.AlignmentFlag.AlignHCenter,
             )
             shift = 0.0
             if s.state == "done":
@@ -191,15 +202,17 @@ class BenchLine(Part):
 
     def _sketch(self, p: QPainter, step: str, x: float, bench: float, k: float) -> None:
         view = CupView(layers=self.layers)
+        stands = any(s.step == "stand" for s in self.steps)  # an open cup is never turned over
+        way = CupState.FILLED if stands else CupState.FLIPPED
         if step == "fill":
             draw_cup(p, QRectF(x - 18 * k, bench - 48 * k, 36 * k, 46 * k), view, self.inks)
             return
         p.fillRect(QRectF(x - 46 * k, bench - 8 * k, 92 * k, 5 * k), BLACK)
         colours = [QColor(h) for h, _ in self.layers] or [QColor("#9A9A9A")]
         if step == "rest":
-            draw_cup(p, QRectF(x - 18 * k, bench - 56 * k, 36 * k, 46 * k), CupView(layers=self.layers, state=CupState.FLIPPED), self.inks)
+            draw_cup(p, QRectF(x - 18 * k, bench - 56 * k, 36 * k, 46 * k), CupView(layers=self.layers, state=way), self.inks)
         elif step == "lift":
-            draw_cup(p, QRectF(x - 17 * k, bench - 84 * k, 34 * k, 40 * k), CupView(layers=self.layers, state=CupState.FLIPPED, fill=0.5), self.inks)
+            draw_cup(p, QRectF(x - 17 * k, bench - 84 * k, 34 * k, 40 * k), CupView(layers=self.layers, state=way, fill=0.5), self.inks)
             self._puddle(p, x, bench - 8 * k, 26 * k, 18 * k, colours)
             p.setPen(solid(BLACK, 2.4))
             p.drawLine(QPointF(x + 32 * k, bench - 46 * k), QPointF(x + 32 * k, bench - 80 * k))
@@ -222,6 +235,8 @@ class BenchLine(Part):
             for i, c in enumerate(colours[:4]):
                 p.fillRect(QRectF(-46 * k, -5 * k - 3 * i * k, 92 * k, 3 * k), c)
             p.restore()
+        elif step in SKETCHES:
+            SKETCHES[step](p, x, bench - 8 * k, k, colours, view)
         else:
             for i, c in enumerate(colours[:4]):
                 p.fillRect(QRectF(x - 46 * k, bench - 11 * k - 3 * i * k, 92 * k, 3 * k), c)

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.lab.cup import additions, batches, composition
-from dribbet.lab.panel import film
+from dribbet.lab.panel import film, pouring
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
 from dribbet.studio.standing import pots
 from dribbet.words import cautions
 from dribbet.words import pots as pot_words
+from dribbet.words import pour as pour_words
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
@@ -22,22 +23,6 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
-WORDS: Final = {
-    Step.FILL: ("Fill", "Fill the cup, layer by layer, from below."),
-    Step.REST: ("Rest, flipped", "Let the flipped cup rest. Layers sort themselves."),
-    Step.LIFT: ("Lift", "Lift the cup and let it drain."),
-    Step.TORCH: ("Torch", "Pass the flame high and short."),
-    Step.TILT: ("Tilt", "Tilt to each corner, slowly."),
-    Step.WEIGH: ("Weigh", "Wipe the drips, weigh the panel, lay it level."),
-}
-GO: Final = {
-    Step.FILL: "Start: fill the cup",
-    Step.REST: "Flip it: start the rest",
-    Step.LIFT: "Lift it",
-    Step.TORCH: "Torch now",
-    Step.TILT: "Tilt now",
-    Step.WEIGH: "Done tilting: weigh it",
-}
 EARLY_S: Final = 3.0
 
 
@@ -108,14 +93,7 @@ class PourPresenter:
 
     def plan(self, run: Run, panel: Panel) -> list[tuple[Step, float]]:
         """Steps of this pour with their planned seconds."""
-        held, arm = run.held(panel), run.arm(panel)
-        steps = [(Step.FILL, 40.0)]
-        if arm.technique in (Technique.FLIP_CUP, Technique.OPEN_CUP):
-            steps.append((Step.REST, held.dwell_s))
-        steps.append((Step.LIFT, 20.0))
-        if held.torch_passes and not arm.alcohol_share:
-            steps.append((Step.TORCH, 3.0 * held.torch_passes))
-        return [*steps, (Step.TILT, held.tilt_s), (Step.WEIGH, 20.0)]
+        return pouring.steps(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)
 
     def view(self) -> PourView:
         run = self.desk.run()
@@ -141,7 +119,7 @@ class PourPresenter:
         current = [s for s, _ in plan if s in marks]
         step = current[-1] if current else None
         first = min(marks.values()) if marks else now
-        upcoming = next((s for s, _ in plan if s not in marks), None)
+        upcoming = _after([s for s, _ in plan], set(marks))
         seconds = dict(plan)
         if step is None:
             head, clock = "planned in all", clock_text(sum(s for _, s in plan))
@@ -149,7 +127,7 @@ class PourPresenter:
         else:
             left = seconds[step] - (now - marks[step]).total_seconds()
             head = "still to go" if left >= 0 else "over the plan by"
-            clock, sentence = clock_text(abs(left)), WORDS[step][1]
+            clock, sentence = clock_text(abs(left)), pour_words.said(arm.technique, step).do
             if step is Step.WEIGH and panel.slot:
                 sentence = sentence.replace("lay it level", f"lay it level on rack place {panel.slot}")
         need = "bare" if bare is None and step is None else "poured" if step is Step.WEIGH and poured is None else ""
@@ -158,7 +136,7 @@ class PourPresenter:
         elif upcoming is None:
             one = "Next panel"
         else:
-            one = GO[upcoming]
+            one = pour_words.said(arm.technique, upcoming).go if step is not None else self._start_words(arm.technique, upcoming)
             if step is not None and (early := seconds[step] - (now - marks[step]).total_seconds()) > EARLY_S:
                 one = f"{one.split(':')[0]} now, {early:.0f} s early".replace(" now now", " now")
         hazards = frozenset([Hazard.FLAMMABLE]) if arm.alcohol_share else frozenset()
@@ -176,7 +154,7 @@ class PourPresenter:
             layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
             clock_head=head,
             clock=clock,
-            steps=tuple(self._step(s, planned, marks, step, first, held.torch_passes) for s, planned in plan),
+            steps=tuple(self._step(arm.technique, s, planned, marks, step, first, held.torch_passes) for s, planned in plan),
             elapsed_s=(now - first).total_seconds() if marks else 0.0,
             gauge=self._gauge(run, panel, bare, poured),
             need=need,
@@ -186,6 +164,11 @@ class PourPresenter:
             caution=caution,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
         )
+
+    def _start_words(self, technique: Technique, first: Step) -> str:
+        """What the one key does before anything has begun."""
+        go = pour_words.said(technique, first).go
+        return go if go.startswith("Start") else f"Start: {go[:1].lower()}{go[1:]}"
 
     def _cups_say(self, run: Run, panel: Panel) -> str:
         """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""
@@ -206,7 +189,9 @@ class PourPresenter:
                 return f"Stir {mix.colour} up again: {settles} settles."
         return ""
 
-    def _step(self, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int) -> StepView:
+    def _step(
+        self, technique: Technique, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int
+    ) -> StepView:
         state = "now" if s is now else "done" if s in marks else "planned"
         note = (
             "done"
@@ -220,7 +205,7 @@ class PourPresenter:
         if s is Step.WEIGH:
             note = "and level"
         begun = (marks[s] - first).total_seconds() if s in marks else None
-        return StepView(str(s), WORDS[s][0], note, state, planned, begun)
+        return StepView(str(s), pour_words.said(technique, s).name, note, state, planned, begun)
 
     def film_mm(self, run: Run, panel: Panel) -> float | None:
         """Measured wet film, or None where it was not weighed."""
@@ -272,7 +257,8 @@ class PourPresenter:
             return
         plan = self.plan(run, panel)
         marks = {s.step for s in run.steps if s.panel_id == panel.id}
-        upcoming = next(((s, t) for s, t in plan if s not in marks), None)
+        after = _after([s for s, _ in plan], marks)
+        upcoming = next(((s, t) for s, t in plan if s is after), None)
         if upcoming is None:
             self.desk.take("pour", "")
             self.desk.changed()
@@ -333,3 +319,9 @@ class PourPresenter:
     def choose(self, panel_id: str) -> None:
         self.desk.take("pour", panel_id)
         self.desk.changed()
+
+
+def _after(plan: list[Step], done: set[Step]) -> Step | None:
+    """The step that follows the last one done; one that was left behind is not gone back to."""
+    last = max((i for i, step in enumerate(plan) if step in done), default=-1)
+    return plan[last + 1] if last + 1 < len(plan) else None

@@ -1,0 +1,147 @@
+"""Small drawings of the steps of a pour, seen from the side: what lies on the panel, and what is done to it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath
+
+from dribbet.bench.parts.cup import CupView, draw_cup
+from dribbet.bench.theme.inks import BLACK, PAPER
+from dribbet.bench.theme.patterns import polyline, solid
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+Colours = list[QColor]
+
+
+def puddle(p: QPainter, x: float, base: float, half: float, tall: float, colours: Colours) -> None:
+    """Paint that lies on the panel, its colours one inside the other."""
+    p.setPen(Qt.PenStyle.NoPen)
+    p.save()
+    p.setClipRect(QRectF(x - half - 2, base - tall - 2, 2 * half + 4, tall + 2))
+    for i, colour in enumerate(colours):
+        share = 1.0 - i / len(colours)
+        p.setBrush(colour)
+        p.drawEllipse(QPointF(x, base), half * (0.5 + 0.5 * share), tall * share)
+    p.restore()
+
+
+def arrow(p: QPainter, start: QPointF, end: QPointF, head: float) -> None:
+    """A stroke with a head: which way something goes."""
+    p.setPen(solid(BLACK, 2.4))
+    p.drawLine(start, end)
+    dx, dy = end.x() - start.x(), end.y() - start.y()
+    long = max((dx * dx + dy * dy) ** 0.5, 1e-6)
+    ux, uy = dx / long * head, dy / long * head
+    polyline(p, [QPointF(end.x() - ux - uy * 0.7, end.y() - uy + ux * 0.7), end, QPointF(end.x() - ux + uy * 0.7, end.y() - uy - ux * 0.7)])
+
+
+def _base(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    p.setPen(solid(BLACK, 1.6))
+    p.setBrush(PAPER.sheet)
+    p.drawRect(QRectF(x - 46 * k, base - 7 * k, 62 * k, 7 * k))
+    p.drawEllipse(QPointF(x + 18 * k, base - 12 * k), 12 * k, 12 * k)
+    p.setPen(solid(BLACK, 2.6))
+    p.drawLine(QPointF(x + 18 * k, base - 12 * k), QPointF(x + 38 * k, base - 44 * k))
+
+
+def _stand(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    draw_cup(p, QRectF(x - 18 * k, base - 48 * k, 36 * k, 46 * k), CupView(layers=()), PAPER)
+    arrow(p, QPointF(x, base - 82 * k), QPointF(x, base - 56 * k), 7 * k)
+
+
+def _pour(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 30 * k, 14 * k, colours)
+    p.fillRect(QRectF(x - 2.5 * k, base - 50 * k, 5 * k, 40 * k), colours[-1])
+    p.save()
+    p.translate(x + 14 * k, base - 58 * k)
+    p.rotate(-105)
+    draw_cup(p, QRectF(-14 * k, -18 * k, 28 * k, 36 * k), view, PAPER)
+    p.restore()
+
+
+def _ring(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 34 * k, 14 * k, colours * 2)
+    p.setPen(solid(BLACK, 2.4))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawEllipse(QPointF(x, base - 40 * k), 20 * k, 7 * k)
+    arrow(p, QPointF(x + 14 * k, base - 34 * k), QPointF(x + 20 * k, base - 40 * k), 6 * k)
+
+
+def _lay(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    wide = 80 * k / max(len(colours), 1)
+    for i, colour in enumerate(colours):
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(colour)
+        p.drawEllipse(QPointF(x - 40 * k + (i + 0.5) * wide, base - 4 * k), wide * 0.5, 9 * k)
+
+
+def _pull(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 38 * k, 12 * k, colours)
+    p.setPen(solid(BLACK, 2.2))
+    path = QPainterPath(QPointF(x - 30 * k, base - 4 * k))
+    path.cubicTo(x - 10 * k, base - 14 * k, x + 6 * k, base - 2 * k, x + 22 * k, base - 22 * k)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPath(path)
+    arrow(p, QPointF(x + 20 * k, base - 22 * k), QPointF(x + 40 * k, base - 40 * k), 7 * k)
+
+
+def _swipe(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    for i, colour in enumerate(colours[:4]):
+        p.fillRect(QRectF(x - 46 * k, base - 3 * k - 3 * i * k, 92 * k, 3 * k), colour)
+    p.setPen(solid(BLACK, 2))
+    p.setBrush(PAPER.sheet)
+    p.save()
+    p.translate(x - 6 * k, base - 14 * k)
+    p.rotate(28)
+    p.drawRect(QRectF(-3 * k, -34 * k, 6 * k, 36 * k))
+    p.restore()
+    arrow(p, QPointF(x + 2 * k, base - 34 * k), QPointF(x + 36 * k, base - 34 * k), 7 * k)
+
+
+def _blow(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 38 * k, 11 * k, colours)
+    p.setPen(solid(BLACK, 2.4))
+    p.setBrush(PAPER.sheet)
+    p.drawRect(QRectF(x - 4 * k, base - 70 * k, 8 * k, 22 * k))
+    for way in (-1.0, 0.0, 1.0):
+        arrow(p, QPointF(x + 3 * way * k, base - 44 * k), QPointF(x + 20 * way * k, base - 18 * k), 6 * k)
+
+
+def _activate(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 38 * k, 11 * k, colours)
+    p.setPen(solid(BLACK, 1.8))
+    p.setBrush(PAPER.sheet)
+    for dx, dy, r in ((-12, -14, 4), (2, -16, 5), (14, -13, 3.5)):
+        p.drawEllipse(QPointF(x + dx * k, base + dy * k), r * k, r * k)
+    p.drawEllipse(QPointF(x + 2 * k, base - 48 * k), 9 * k, 5 * k)
+    p.setPen(solid(BLACK, 2.6))
+    p.drawLine(QPointF(x + 11 * k, base - 48 * k), QPointF(x + 34 * k, base - 60 * k))
+
+
+def _wait(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 36 * k, 12 * k, colours)
+    p.setPen(solid(BLACK, 2.4))
+    p.setBrush(PAPER.sheet)
+    middle = QPointF(x, base - 44 * k)
+    p.drawEllipse(middle, 17 * k, 17 * k)
+    p.drawLine(middle, QPointF(x, base - 56 * k))
+    p.drawLine(middle, QPointF(x + 9 * k, base - 40 * k))
+
+
+def _spin(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 42 * k, 10 * k, colours)
+    p.setPen(solid(BLACK, 2.4))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawArc(QRectF(x - 34 * k, base - 44 * k, 68 * k, 22 * k), 20 * 16, 300 * 16)
+    arrow(p, QPointF(x + 24 * k, base - 40 * k), QPointF(x + 33 * k, base - 35 * k), 7 * k)
+
+
+SKETCHES: Final[dict[str, Callable[[QPainter, float, float, float, Colours, CupView], None]]] = {
+    "base": _base, "stand": _stand, "pour": _pour, "ring": _ring, "lay": _lay, "pull": _pull, "swipe": _swipe, "blow": _blow,
+    "activate": _activate, "wait": _wait, "spin": _spin,
+}  # fmt: skip
+"""By step: painter, middle, height of the panel's face, scale, the cup's colours from below, and its cup."""

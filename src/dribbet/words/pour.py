@@ -1,0 +1,52 @@
+"""The steps of a pour, as one says them: a name for the bench line, what to do, and what the one key does."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from dribbet.records import Step, Technique
+from dribbet.words.tongue import t
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """One step in words."""
+
+    name: str
+    do: str
+    go: str
+
+
+STEPS: Final = {
+    Step.BASE: Said(t("Base"), t("Lay the base. Burst its bubbles and take the crumbs out."), t("Start: lay the base")),
+    Step.FILL: Said(t("Fill"), t("Fill the cup, layer by layer, from below."), t("Start: fill the cup")),
+    Step.STAND: Said(t("Stand"), t("Stand the open cup on the panel and hold it down."), t("Start: stand the cup")),
+    Step.REST: Said(t("Rest, flipped"), t("Let the flipped cup rest. Layers sort themselves."), t("Flip it: start the rest")),
+    Step.LIFT: Said(t("Lift"), t("Lift the cup and let it drain."), t("Lift it")),
+    Step.POUR: Said(t("Pour"), t("Pour it out in one stream, from one height."), t("Pour it")),
+    Step.RING: Said(t("Ring"), t("Pour in small circles over one spot, slowly."), t("Pour rings")),
+    Step.LAY: Said(t("Lay"), t("Lay the colours down in their order."), t("Start: lay the colours")),
+    Step.PULL: Said(t("Pull"), t("Pull through the paint, in one go."), t("Pull now")),
+    Step.SWIPE: Said(t("Swipe"), t("Swipe once across, barely touching."), t("Swipe now")),
+    Step.BLOW: Said(t("Blow"), t("Blow from the height that was planned, then stop."), t("Blow now")),
+    Step.ACTIVATE: Said(t("Activator"), t("Put the activator where it was planned."), t("Add the activator")),
+    Step.WAIT: Said(t("Wait"), t("Let it grow. Heat comes next."), t("Start the wait")),
+    Step.TORCH: Said(t("Torch"), t("Pass the flame high and short."), t("Torch now")),
+    Step.SPIN: Said(t("Spin"), t("Spin it, and count the turns."), t("Spin now")),
+    Step.TILT: Said(t("Tilt"), t("Tilt to each corner, slowly."), t("Tilt now")),
+    Step.WEIGH: Said(t("Weigh"), t("Wipe the drips, weigh the panel, lay it level."), t("Done: weigh it")),
+}
+OTHERWISE: Final = {
+    (Technique.OPEN_CUP, Step.FILL): Said(t("Fill"), t("Fill the standing cup, layer by layer; the first lies below."), t("Fill the cup")),
+    (Technique.OPEN_CUP, Step.REST): Said(t("Rest, open"), t("Let the standing cup rest. Nothing is flipped."), t("Start the rest")),
+    (Technique.DUTCH_POUR, Step.POUR): Said(t("Pour"), t("Pour the colours in a line onto the base."), t("Pour the line")),
+    (Technique.DUTCH_POUR, Step.BLOW): Said(t("Blow"), t("Blow the base over the line, then the line outwards."), t("Blow now")),
+    (Technique.BLOOM, Step.LAY): Said(t("Pillow"), t("Lay the pillow and the colours onto it."), t("Start: lay the pillow")),
+}
+"""Steps that one way to pour does otherwise than the rest."""
+
+
+def said(technique: Technique, step: Step) -> Said:
+    """A step of a way to pour."""
+    return OTHERWISE.get((technique, step), STEPS[step])

@@ -1,0 +1,54 @@
+"""Every way to pour is walked on Pour with the one key, from its first step to the scale."""
+
+from __future__ import annotations
+
+import pytest
+
+from dribbet.lab.panel import pouring
+from dribbet.records import PanelWeight, Step, Technique
+from dribbet.words import pour as pour_words
+from tests.bench.conftest import press, trouble
+from tests.studio.test_six_plans import Bench
+
+HELD = {
+    Technique.BLOOM: {"base_plan": "pillow", "activator": "glue", "activator_kg": 0.004, "torch_passes": 0},
+    Technique.DUTCH_POUR: {"base_plan": "flood coat"},
+    Technique.STRAIGHT_POUR: {"heat_after_s": 300.0},
+}
+
+
+@pytest.mark.parametrize("technique", list(Technique))
+def test_steps_of_a_technique_are_done_one_after_the_other(open_window, desk, clock, technique):
+    from dribbet.records import BasePlan
+    from dribbet.studio.acts import asking
+
+    bench = Bench(desk)
+    held = {k: BasePlan(v) if k == "base_plan" else v for k, v in HELD.get(technique, {}).items()}
+    bench.ask(asking.hold, technique=technique, **held)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    bench.check_all()
+    window = open_window(desk)
+    window.walk("pour")
+    page = window.page("pour")
+    run = desk.need_run()
+    panel = page.presenter.panel(run)
+    expected = [s for s, _ in pouring.steps(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)]
+    page.typed.setText("210.0")
+    press(window, "Space")
+    for step in expected:
+        assert page.view.need == ""
+        press(window, "Space")
+        assert trouble(window) == ""
+        assert page.view.sentence.startswith(pour_words.said(technique, step).do.split(",")[0])
+        clock.pass_(seconds=400)
+        window.refresh()
+    assert page.view.need == "poured"
+    page.typed.setText("262.0")
+    press(window, "Space")
+    run = desk.need_run()
+    assert run.weight(panel, PanelWeight.POURED) == pytest.approx(0.262)
+    mine = [s for s in run.steps if s.panel_id == panel.id]
+    assert [s.step for s in mine] == expected
+    assert dict(pouring.steps(run.held(panel))).items() >= {s.step: s.planned_s for s in mine}.items()
+    assert (Step.WAIT in expected) == (technique is not Technique.BLOOM)  # the flame was held at none

@@ -1,0 +1,72 @@
+"""Every way to pour has its own steps, and what is held says which of them there are and how long they take."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from dribbet.lab.panel import pouring
+from dribbet.records import BasePlan, Constants, Step, Technique
+from dribbet.records.ways import WAYS
+from dribbet.words import pour as words
+
+
+def steps(technique: Technique, **held) -> list[Step]:
+    return [s for s, _ in pouring.steps(Constants(technique=technique, **({"torch_passes": 0} | held)))]
+
+
+@pytest.mark.parametrize(
+    ("technique", "expected"),
+    [
+        (Technique.FLIP_CUP, "fill rest lift tilt weigh"),
+        (Technique.OPEN_CUP, "stand fill rest lift tilt weigh"),
+        (Technique.STRAIGHT_POUR, "fill pour tilt weigh"),
+        (Technique.RING_POUR, "fill ring tilt weigh"),
+        (Technique.PULL_BACK, "fill pour pull tilt weigh"),
+        (Technique.SWIPE, "lay swipe tilt weigh"),
+        (Technique.DUTCH_POUR, "fill pour blow tilt weigh"),
+        (Technique.BLOOM, "lay blow spin tilt weigh"),
+    ],
+)
+def test_each_technique_has_its_own_steps(technique, expected):
+    assert " ".join(steps(technique)) == expected
+
+
+def test_every_technique_is_there_and_ends_on_the_scale():
+    assert set(WAYS) == set(Technique)
+    assert all(way[-1].step is Step.WEIGH for way in WAYS.values())
+    assert all(len({one.step for one in way}) == len(way) for way in WAYS.values())
+
+
+def test_base_and_activator_are_steps_where_they_are_held():
+    made = steps(Technique.BLOOM, base_plan=BasePlan.PILLOW, activator="glue", activator_kg=0.004)
+    assert made == [Step.BASE, Step.LAY, Step.ACTIVATE, Step.BLOW, Step.SPIN, Step.TILT, Step.WEIGH]
+
+
+@pytest.mark.parametrize("seconds", [10.0, 300.0])
+def test_moment_of_heat_is_a_wait_of_its_own_length(seconds):
+    plan = dict(pouring.steps(Constants(technique=Technique.FLIP_CUP, torch_passes=3, heat_after_s=seconds)))
+    assert (plan[Step.WAIT], plan[Step.TORCH]) == (seconds, 9.0)
+    assert list(plan)[2:5] == [Step.LIFT, Step.WAIT, Step.TORCH]
+
+
+def test_nothing_is_heated_with_alcohol_in_the_mix():
+    held = Constants(technique=Technique.FLIP_CUP, torch_passes=2, heat_after_s=20.0)
+    assert {Step.WAIT, Step.TORCH}.isdisjoint(s for s, _ in pouring.steps(held, alcohol_share=0.05))
+    assert {Step.WAIT, Step.TORCH} <= {s for s, _ in pouring.steps(held)}
+
+
+def test_what_is_held_gives_the_times():
+    held = Constants(technique=Technique.FLIP_CUP, dwell_s=75.0, tilt_s=33.0, torch_passes=0)
+    assert pouring.steps(held) == [(Step.FILL, 40.0), (Step.REST, 75.0), (Step.LIFT, 20.0), (Step.TILT, 33.0), (Step.WEIGH, 20.0)]
+    assert Step.REST not in [s for s, _ in pouring.steps(replace(held, dwell_s=0.0))]
+
+
+@pytest.mark.parametrize("technique", list(Technique))
+def test_nobody_is_told_to_flip_or_lift_what_is_neither(technique):
+    said = " ".join(f"{words.said(technique, s).do} {words.said(technique, s).go}" for s in steps(technique)).lower()
+    flips = "flip it" in said or "flipped cup" in said
+    assert flips == (technique is Technique.FLIP_CUP)
+    assert ("lift" in said) == (technique in (Technique.FLIP_CUP, Technique.OPEN_CUP))
+    assert all(words.said(technique, s).name and words.said(technique, s).do.endswith(".") for s in steps(technique))
