@@ -70,3 +70,24 @@ def test_nobody_is_told_to_flip_or_lift_what_is_neither(technique):
     assert flips == (technique is Technique.FLIP_CUP)
     assert ("lift" in said) == (technique in (Technique.FLIP_CUP, Technique.OPEN_CUP))
     assert all(words.said(technique, s).name and words.said(technique, s).do.endswith(".") for s in steps(technique))
+
+
+def test_recipe_in_hand_is_said_with_its_own_levels_and_what_lies_under_it():
+    from dribbet.lab.plan import design
+    from dribbet.records import Factor, Level, Varied
+    from dribbet.words.units import Units
+    from tests.made_up import series
+
+    s = series()
+    held = replace(s.constants, base_plan=BasePlan.FULL, base="deck satin", activator="glue", activator_kg=0.004, silicone_colours=("teal",))
+    varied = (
+        Varied(factor=Factor.WATER_SHARE, levels=(Level(value=0.1), Level(value=0.2))),
+        Varied(factor=Factor.SILICONE, levels=(Level(value=0.0), Level(value=2.0))),
+    )
+    arms = design.arms(replace(s, constants=held, varied=varied))
+    said = [words.recipe(replace(s, constants=held, varied=varied), arm, Units()) for arm in arms]
+    assert said[0] == "Recipe a: water share 10\u202f%, no silicone. On a flood coat of deck satin. 4.0\u202fg of glue as activator."
+    last = (
+        "Recipe d: water share 20\u202f%, silicone 2 drops. 2 drops in 100 g of teal. On a flood coat of deck satin. 4.0\u202fg of glue as activator."
+    )
+    assert said[3] == last

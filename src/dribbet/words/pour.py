@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Step, Technique
+from dribbet.records import BETWEEN, BasePlan, Step, Technique
+from dribbet.words.levels import level_text
 from dribbet.words.tongue import t
+from dribbet.words.units import listed
+
+if TYPE_CHECKING:
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.records import Series
+    from dribbet.words.units import Units
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,3 +57,28 @@ OTHERWISE: Final = {
 def said(technique: Technique, step: Step) -> Said:
     """A step of a way to pour."""
     return OTHERWISE.get((technique, step), STEPS[step])
+
+
+def _named(what: str, level: str) -> str:
+    """A level with what it is of, where it does not say that itself: water share 10 %, but no silicone."""
+    return level if what in level else f"{what} {level}"
+
+
+def recipe(series: Series, arm: Arm, units: Units) -> str:
+    """The recipe in hand: its own levels, then what lies under it and goes onto it."""
+    levels = [
+        _named(v.words, level_text(v.factor, v.levels[at], units)) if at != BETWEEN else t("{what} halfway", what=v.words)
+        for v, at in zip(series.varied, arm.settings, strict=True)
+    ]
+    if arm.extra is not None:
+        levels = [*levels, *(f"{factor} {level_text(factor, level, units)}" for factor, level in arm.extra.instead)]
+    held = arm.held
+    said = [t("Recipe {letter}: {levels}.", letter=arm.letter, levels=", ".join(levels))]
+    if arm.silicone_drops_per_100g:
+        colours = listed([units.called(c) for c in held.silicone_colours])
+        said.append(t("{drops:.2g} drops in 100 g of {colours}.", drops=arm.silicone_drops_per_100g, colours=colours))
+    if held.base_plan is not BasePlan.NONE:
+        said.append(t("On a {plan} of {base}.", plan=held.base_plan, base=units.called(held.base)))
+    if held.activator_kg:
+        said.append(t("{mass} of {activator} as activator.", mass=units.mass_text(held.activator_kg), activator=units.called(held.activator)))
+    return " ".join(said)

@@ -315,24 +315,19 @@ class MishapButton(QAbstractButton):
         p.setPen(solid(BLACK, 2))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(room)
-        box = QRectF(12, room.height() / 2 - 24, 62, 50)
+        roomy = room.width() > 180
+        box = QRectF(12, room.height() / 2 - 24, 62, 50) if roomy else QRectF(10, 7, 56, 42)  # else the name stands under the drawing
         p.fillRect(box, QColor("#E3E3E3"))
         p.setPen(solid(BLACK, 1.5))
         p.drawRect(box)
         self._drawing(p, box)
         words = str(self.kind).capitalize()
-        draw_text(p, QRectF(84, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
-        roomy = room.width() > 180  # else the drawing and the digit stand alone; the name is said on focus
-        roomy and draw_text(
-            p,
-            QRectF(84, 28, room.width() - 86, room.height() - 28),
-            words,
-            16,
-            700,
-            BLACK,
-            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop,
-            wrap=True,
-        )
+        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
+        draw_text(p, QRectF(box.right() + 10, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
+        if roomy:
+            draw_text(p, QRectF(84, 28, room.width() - 86, room.height() - 28), words, 16, 700, BLACK, top, wrap=True)
+        else:
+            draw_text(p, QRectF(10, box.bottom() + 5, room.width() - 12, room.height() - box.bottom() - 6), words, 15, 700, BLACK, top)
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)
         p.end()
@@ -472,7 +467,7 @@ class PourPage(Page):
         for part in parts:
             part.setVisible(not v.empty)
         self.mishap_note.setVisible(not v.empty)
-        self.title(v.code, v.sentence)
+        self.title(v.code, v.sentence, v.recipe)
         if v.empty:
             for part in (self.typed, self.outline):
                 part.hide()

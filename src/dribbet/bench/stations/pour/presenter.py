@@ -47,6 +47,8 @@ class PourView:
     code: str = ""
     panel: Panel | None = None
     sentence: str = ""
+    recipe: str = ""
+    """The recipe in words."""
     empty: bool = False
     layers: tuple[tuple[str, str, float, str], ...] = ()
     """(name, grams as text, share, hex) from below."""
@@ -150,6 +152,7 @@ class PourPresenter:
             code=panel.code,
             panel=panel,
             sentence=f"{panel.code} is left out: {panel.spoiled}." if panel.spoiled else sentence,
+            recipe=pour_words.recipe(run.series, arm, units),
             layers=layers,
             layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
             clock_head=head,
