@@ -63,3 +63,13 @@ def test_rest_agrees_with_the_worked_value_and_is_a_window():
 
 def test_latest_mixing_time_goes_back_from_the_pour():
     assert resting.latest_mixing(NOON, 2100.0) == NOON - timedelta(minutes=35)
+
+
+def test_an_unchecked_cup_is_twice_as_unsure_on_the_scale_of_factors():
+    known, unknown = (
+        resting.rest_of(mass_kg=0.2, density_kg_m3=1050.0, viscosity_pa_s=5.0, bubble_m=0.25e-3, cup_radius_m=0.0318, since=NOON, checked=checked)
+        for checked in (True, False)
+    )
+    assert known.high_s == pytest.approx(known.seconds * 2.0)
+    assert unknown.high_s == pytest.approx(unknown.seconds * 4.0)
+    assert unknown.low_s == pytest.approx(unknown.seconds / 4.0)

@@ -232,3 +232,15 @@ def test_a_recipe_between_the_levels_has_their_middle_and_each_other_its_own():
     assert [level_at(s, 0, (i,)) for i in range(len(s.varied[0].levels))] == list(s.varied[0].levels)
     middle = level_at(s, 0, (BETWEEN,))
     assert middle.value == pytest.approx((first.value + last.value) / 2.0)
+
+
+def test_a_pour_that_took_more_than_an_hour_is_a_break_not_a_pace():
+    def marks(panel: str, minutes: float) -> list[StepMark]:
+        return [
+            StepMark(id=f"{panel}{i}", panel_id=panel, step=step, planned_s=60.0, at=NOON + timedelta(minutes=at))
+            for i, (step, at) in enumerate(((Step.FILL, 0.0), (Step.WEIGH, minutes - 1.0)))
+        ]
+
+    within = [m for k, minutes in enumerate((20, 40, 59)) for m in marks(f"p{k}", minutes)]
+    pace = {p.name: p for p in day_plan.paces((), (), (*within, *marks("q", 61)))}["pour one panel"]
+    assert (pace.logs, pace.seconds) == (3, 2400.0)  # four quarters of an hour are the longest that counts

@@ -130,3 +130,8 @@ def test_panel_goes_to_shoot_with_the_hour_of_its_dry_look():
 def test_look_opens_a_tenth_of_its_hours_early():
     assert progress.LOOK_OPENS == 0.10
     assert progress.LOOKS_H == (("wet", 0.5), ("12 h", 11.0), ("24 h", 21.0), ("48 h", 48.0), ("dry", 96.0))
+
+
+def test_stations_stand_in_the_order_of_the_work():
+    assert [s.name for s in Station] == ["ASK", "MIX", "CHECK", "POUR", "DRY", "SHOOT", "READ", "DECIDE"]
+    assert [int(s) for s in Station] == list(range(8))
