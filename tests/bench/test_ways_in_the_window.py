@@ -52,3 +52,28 @@ def test_steps_of_a_technique_are_done_one_after_the_other(open_window, desk, cl
     assert [s.step for s in mine] == expected
     assert dict(pouring.steps(run.held(panel))).items() >= {s.step: s.planned_s for s in mine}.items()
     assert (Step.WAIT in expected) == (technique is not Technique.BLOOM)  # the flame was held at none
+
+
+def test_nothing_is_poured_from_cups_that_were_not_mixed_unless_said_once(open_window, desk):
+    from dribbet.records import Advice
+    from dribbet.words import stops as stops_words
+
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    window = open_window(desk)
+    window.walk("pour")
+    page = window.page("pour")
+    page.typed.setText("210.0")
+    press(window, "Space", "Space")
+    assert "not mixed here. Mix it first. W pours from elsewhere" in trouble(window)
+    assert not list(desk.need_run().steps)
+    panel = page.presenter.panel(desk.need_run())
+    press(window, "W")
+    (said,) = desk.need_run().series.insisted
+    assert (said.against, said.of) == (Advice.UNMIXED, panel.code)
+    assert stops_words.gone_against(said) == f"{panel.code} poured from cups that were not mixed here"
+    press(window, "Space")
+    assert trouble(window) == ""
+    assert [s.step for s in desk.need_run().steps] == [Step.FILL]
+    press(window, "W")  # it is begun: the key is another one now
+    assert len(desk.need_run().series.insisted) == 1

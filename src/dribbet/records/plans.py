@@ -146,6 +146,7 @@ class Advice(StrEnum):
     """What a person may choose to go against."""
 
     CONTROL = "no control"
+    UNMIXED = "cups that were not mixed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,5 +155,5 @@ class Insisted:
 
     against: Advice
     of: str
-    """What it is about: for a control, the addition that every recipe has."""
+    """What it is about: for a control, the addition that every recipe has; for cups, the panel's code."""
     at: datetime

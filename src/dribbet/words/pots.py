@@ -28,6 +28,10 @@ def held_back(hold: Hold, units: Units) -> str:
     name = first_up(units.called(hold.colour))
     more = t(" and {more} more", more=hold.more) if hold.more else ""
     recipes = t(" and ").join(hold.recipes)
+    if hold.fault is Fault.UNMIXED:
+        return t(
+            "{name}{more}: not mixed here. Mix it first. W pours from elsewhere all the same; that is kept beside the verdict.", name=name, more=more
+        )
     if hold.fault is Fault.UNREAD:
         return t("{name}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is.", name=name, more=more)
     if hold.fault is Fault.LUMPY:

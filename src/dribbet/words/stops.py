@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from dribbet.lab.cup.dosing import OFF_FAR
 from dribbet.lab.plan.layouts import REGIONS_MOST
 from dribbet.lab.plan.stops import Why
+from dribbet.records import Advice
 from dribbet.words.tongue import t
 from dribbet.words.units import in_words, listed, percent
 
@@ -41,6 +42,8 @@ def no_control(lacking: NoControl) -> str:
 
 def gone_against(insisted: Insisted) -> str:
     """An advice that was gone against, as it stands beside a verdict."""
+    if insisted.against is Advice.UNMIXED:
+        return t("{code} poured from cups that were not mixed here", code=insisted.of)
     return t("no panel without {of}", of=insisted.of)
 
 

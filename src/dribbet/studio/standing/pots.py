@@ -15,7 +15,7 @@ from dribbet.lab.paint.consistency import GEL_PA_S, Match
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.arm import THINNERS
-from dribbet.records import Equal, Factor, Form, MarkKind, Role, order
+from dribbet.records import Advice, Equal, Factor, Form, MarkKind, Role, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -152,6 +152,7 @@ def standing(desk: Desk, run: Run, group: str) -> Standing:
 class Fault(Enum):
     """Why a panel may not be poured yet."""
 
+    UNMIXED = auto()
     UNREAD = auto()
     APART = auto()
     LUMPY = auto()
@@ -178,11 +179,19 @@ def held_back(desk: Desk, run: Run, panel: Panel) -> Hold | None:
     return _unequal(desk, run) or _own_set(desk, run, panel)
 
 
+def _from_elsewhere(run: Run, panel: Panel) -> bool:
+    """Whether the person said that this panel is poured from cups that were not mixed here."""
+    return any(i.against is Advice.UNMIXED and i.of == panel.code for i in run.series.insisted)
+
+
 def _own_set(desk: Desk, run: Run, panel: Panel) -> Hold | None:
     group = next((g for g in groups(run) if panel.recipe in letters(g) and block_of(g) in (0, panel.block)), None)
     mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
-    if group is None or not mine or not all(m.done for m in mine):
-        return None  # what is not mixed here is poured from elsewhere: that is said on Mix
+    unmixed = [m.colour for m in mine if not m.done]
+    if unmixed and not _from_elsewhere(run, panel):
+        return Hold(fault=Fault.UNMIXED, colour=unmixed[0], more=len(unmixed) - 1)
+    if group is None or not mine or unmixed:
+        return None  # it is poured from elsewhere: the person said so
     unread = [m.colour for m in mine if not progress.checked(m, run.checks)]
     if unread:
         return Hold(fault=Fault.UNREAD, colour=unread[0], more=len(unread) - 1)

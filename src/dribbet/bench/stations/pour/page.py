@@ -495,13 +495,17 @@ class PourPage(Page):
         keys = [
             Key("Space", words),
             Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
-            Key("S", "Mishaps" if self.signs else "How it runs"),
+            Key("W", "From elsewhere") if v.unmixed else Key("S", "Mishaps" if self.signs else "How it runs"),
         ]
         leave = self.leave_out_key(v.panel)
         offered = [*keys, *([leave[0]] if leave else [])]
         if [b.key for b in self.strip.buttons[: len(offered)]] != offered or self._leaves != (v.panel, offered[-1]):
             self._leaves = (v.panel, offered[-1])
-            acts: list[Callable[[], object]] = [self._space, self.presenter.take_back, self._other_marks]
+            acts: list[Callable[[], object]] = [
+                self._space,
+                self.presenter.take_back,
+                self.presenter.from_elsewhere if v.unmixed else self._other_marks,
+            ]
             self.keys([*zip(keys, acts, strict=True), *([leave] if leave else [])])
 
     def went_out(self, panel: Panel, *, counts: bool) -> None:

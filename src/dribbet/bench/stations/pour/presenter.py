@@ -11,6 +11,7 @@ from dribbet.lab.panel import film, pouring
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
+from dribbet.studio.acts.pouring import pour_from_elsewhere
 from dribbet.studio.standing import pots
 from dribbet.words import cautions
 from dribbet.words import pots as pot_words
@@ -65,6 +66,8 @@ class PourView:
     placing: str = ""
     caution: str = ""
     can_take_back: bool = False
+    unmixed: bool = False
+    """Whether its cups were not mixed here, which bars it until the person says so."""
 
 
 class PourPresenter:
@@ -165,6 +168,7 @@ class PourPresenter:
             mishaps=tuple(str(m.kind) for m in run.mishaps if m.panel_id == panel.id),
             placing=self.placing,
             caution=caution,
+            unmixed=not marks and (hold := pots.held_back(self.desk, run, panel)) is not None and hold.fault is pots.Fault.UNMIXED,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
         )
 
@@ -275,6 +279,13 @@ class PourPresenter:
             self.desk.notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=upcoming[0], planned_s=upcoming[1], at=now))
         self.desk.take("pour", panel.id)
         self.desk.changed()
+
+    def from_elsewhere(self) -> None:
+        """Pour the panel in hand although its cups were not mixed here."""
+        panel = self.panel(self.desk.need_run())
+        if panel is None:
+            raise DribbetError("Every panel of this series is poured.")
+        pour_from_elsewhere(self.desk, panel)
 
     def _lock_prediction(self, run: Run, now: datetime) -> None:
         """The first pour of a series locks what was predicted."""
