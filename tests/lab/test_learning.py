@@ -137,3 +137,11 @@ def test_simulated_artists_come_closer_with_each_cup_and_their_intervals_cover()
     assert 0.84 <= covered <= 0.99  # of nine in ten that are promised; the artists' curves bend away from the law
     corrected = sum(c.corrections for c in told)
     assert sum(c.corrections_inside for c in told) / corrected >= 0.85
+
+
+def test_nothing_beyond_twice_the_cup_is_ever_asked_to_be_added():
+    line = Line("conditioner")
+    whole = sum(CUP.values())
+    far = line.to_thicken_m3(CUP, 30.0, sd=0.01)
+    assert (far.low, far.value, far.high) == pytest.approx((2.0 * whole, 2.0 * whole, 2.0 * whole))
+    assert line.to_stiffen_m3(CUP, 30.0, math.log(150.0), sd=0.01).value == pytest.approx(2.0 * whole)

@@ -65,3 +65,24 @@ def test_power_for_counts_at_the_edge_of_overdispersion():
     over = power.power_of_counts(30.0, 50.0, 3.0, 1.2, 4)
     assert over == pytest.approx(power.power_of_means(20.0, math.sqrt(1.2 * 40.0), 3.0, 4), abs=1e-12)  # Student's t: the scatter is estimated
     assert over < plain - 0.05
+
+
+STARTS = {
+    "ratio": (1.0, 2.0, 3.0), "water share": (0.1, 0.16, 0.22), "consistency": (2.0, 3.0, 4.0), "silicone": (0.0, 2.0), "alcohol": (0.0, 0.1),
+    "strength of alcohol": (0.7, 0.91), "anti-craze additive": (0.0, 0.1, 0.2), "shimmer medium": (0.0, 0.5, 1.0, 2.0),
+    "thickness of the base": (0.001, 0.002), "water in the base": (0.0, 0.1, 0.2), "additive in the base": (0.0, 0.1),
+    "number of layers": (1.0, 2.0), "paint poured": (0.06, 0.075), "film left": (0.0012, 0.0023), "heat": (0.0, 2.0),
+    "moment of heat": (10.0, 120.0), "rest of the mix": (0.0, 14400.0), "something of my own in the cup": (0.0, 0.02, 0.05),
+}  # fmt: skip
+
+
+def test_first_levels_offered_are_those_of_the_craft():
+    assert {str(f): n.start for f, n in factors.NATURES.items() if n.measure is not factors.Measure.NAMED} == STARTS
+
+
+def test_body_at_the_edge_of_two_kinds_is_the_softer_one():
+    limit, words = containers.BODY_PA[1]
+    for stress, expected in ((limit * 0.999, words), (limit * 1.001, containers.BODY_PA[2][1])):
+        density, sample = 1100.0, 5e-3
+        radius = (225.0 * density * 9.80665 * (sample / density) ** 2 / (128.0 * math.pi**2 * stress)) ** 0.2
+        assert containers.body_of(2.0 * radius, sample_kg=sample, density_kg_m3=density).words == expected
