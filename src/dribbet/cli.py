@@ -486,20 +486,16 @@ def _draw_demo(words: argparse.Namespace) -> None:
     from dribbet.notebook.whole_file import write_whole
     from dribbet.records import silent
     from dribbet.sight import READER
-    from dribbet.sight import measure as sight
-    from dribbet.sight.load import load
-    from dribbet.sight.photographs import look_at
+    from dribbet.sight.photographs import ToRead, look_at, read
 
     words.outdir.mkdir(parents=True, exist_ok=True)
     readings: dict[str, Any] = {}
     with _progress("Drawing") as report:
         for shot in planned_shots(report) if words.keep_photos else draw_photos(words.outdir, report):
-            lamps = {lamp: load(words.outdir / name).rgb for lamp, name in shot.files.items()}
-            photos = sight.Lamps(main=lamps["diffuse"], left=lamps.get("left"), right=lamps.get("right"))
-            found = sight.measure(photos, shot.width_mm, shot.height_mm)
             size = (shot.width_mm, shot.height_mm)
-            fit = {lamp: [asdict(s) for s in look_at(silent, words.outdir / name, "", size).seen] for lamp, name in shot.files.items()}
-            result = sight.as_json(found) | {"outlines": sight.outlines(found)}
+            paths = {lamp: words.outdir / name for lamp, name in shot.files.items()}
+            result = read(silent, ToRead(main=paths["diffuse"], left=paths.get("left"), right=paths.get("right"), size_mm=size))
+            fit = {lamp: [asdict(s) for s in look_at(silent, path, "", size).seen] for lamp, path in paths.items()}
             readings[shot.key] = {"reader": READER, "result": result, "quality": fit}
     write_whole(words.outdir.parent / READINGS_NAME, pack_readings(readings))
 

@@ -10,6 +10,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.application import application, practice_camera
+from dribbet.bench.stations.ask.presenter import AskPresenter
+from dribbet.bench.stations.check.presenter import CheckPresenter
+from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
@@ -74,6 +77,67 @@ def open_window(qtbot):
     for window in opened:
         window.close()
         window.deleteLater()
+
+
+@pytest.fixture
+def on_shoot(open_window, desk):
+    """The window on Shoot, with the demo's third Kelp series in hand."""
+    window = open_window(desk)
+    desk.choose_series("k3")
+    window.walk("shoot")
+    return window
+
+
+@pytest.fixture
+def planned(desk):
+    """A fresh series with lots drawn, nothing mixed yet."""
+    ask = AskPresenter(desk)
+    ask.planning.new_series()
+    ask.choose("levels", "10, 20")
+    ask.draw_lots()
+    return desk
+
+
+@pytest.fixture
+def mix(planned):
+    """Mix, with that series in hand."""
+    return MixPresenter(planned)
+
+
+@pytest.fixture
+def check(planned):
+    """Check, every cup of that series mixed."""
+    mix = MixPresenter(planned)
+    while not mix.all_done():
+        fill(mix)
+        mix.acts.finish()
+    return CheckPresenter(planned)
+
+
+def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
+    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
+    while not presenter.view().finished:
+        view = presenter.view()
+        if view.act:
+            presenter.acts.acted()
+            continue
+        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
+        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
+        over_g = 0.0 if last else over_g
+
+
+def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
+    """Pour in what is due, after whatever is to be stirred first."""
+    while presenter.view().act:
+        presenter.acts.acted()
+    view = presenter.view()
+    presenter.acts.enter(view.target_kg - view.already_kg + over_kg, "typed")
+
+
+def drip(check: CheckPresenter, *runs_mm: float) -> None:
+    """Type the runs of the next drips."""
+    for mm in runs_mm:
+        check.type_run(f"{mm}")
 
 
 def on_series(series: str, presenter: type) -> Any:

@@ -1,6 +1,8 @@
 """Work in a process of its own."""
 
 import os
+import subprocess
+import sys
 import threading
 import time
 
@@ -52,16 +54,42 @@ def test_work_told_to_stop_ends_at_once_and_the_next_is_answered():
     def stop(done: int, total: int) -> None:
         raise Cancelled
 
-    apart(silent, os.getpid)  # a helper stands ready
-    start = time.perf_counter()
+    before = apart(silent, os.getpid)
     with pytest.raises(Cancelled):
-        apart(stop, time.sleep, 60.0)
-    assert time.perf_counter() - start < 30.0
+        apart(stop, time.sleep, 3600.0)
+    with pytest.raises(ProcessLookupError):
+        os.kill(before, 0)  # it does not sleep on
     assert LOOK_EVERY_S <= 0.2
-    assert apart(silent, divmod, 7, 2) == (3, 1)
+    assert apart(silent, os.getpid) != before
 
 
 def test_answer_that_cannot_be_handed_over_is_said():
     with pytest.raises(DribbetError, match="handed over"):
         apart(silent, threading.Lock)
     assert apart(silent, divmod, 7, 2) == (3, 1)
+
+
+def test_program_that_asks_is_not_begun_again(tmp_path):
+    """A script without a guard round its beginning once began itself again in its helper."""
+    script = tmp_path / "asks.py"
+    script.write_text(
+        "print('begun')\nfrom dribbet.bench.apart import apart\nfrom dribbet.records import silent\nprint(apart(silent, divmod, 7, 2))\n"
+    )
+    said = subprocess.run([sys.executable, script], capture_output=True, text=True, check=True, timeout=120)
+    assert said.stdout.split("\n") == ["begun", "(3, 1)", ""]
+
+
+def test_helper_ends_with_the_program_that_asked(tmp_path):
+    script = tmp_path / "dies.py"
+    script.write_text(
+        "import os\nfrom dribbet.bench.apart import apart\nfrom dribbet.records import silent\n"
+        "print(apart(silent, os.getpid), flush=True)\nos.kill(os.getpid(), 9)\n"
+    )
+    helper = int(subprocess.run([sys.executable, script], capture_output=True, text=True, check=False, timeout=120).stdout)
+    for _ in range(100):
+        try:
+            os.kill(helper, 0)
+        except ProcessLookupError:
+            return
+        time.sleep(0.1)
+    raise AssertionError("the helper outlived its program")

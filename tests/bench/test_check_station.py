@@ -4,54 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
-from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.records import CheckKind, DribbetError
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import pots as pot_words
 from dribbet.words.units import units_of
-
-
-@pytest.fixture
-def planned(desk):
-    """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(desk)
-    ask.planning.new_series()
-    ask.choose("levels", "10, 20")
-    ask.draw_lots()
-    return desk
-
-
-@pytest.fixture
-def mix(planned):
-    return MixPresenter(planned)
-
-
-def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
-    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
-    while not presenter.view().finished:
-        view = presenter.view()
-        if view.act:
-            presenter.acts.acted()
-            continue
-        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
-        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
-        over_g = 0.0 if last else over_g
-
-
-@pytest.fixture
-def check(planned):
-    mix = MixPresenter(planned)
-    while not mix.all_done():
-        fill(mix)
-        mix.acts.finish()
-    return CheckPresenter(planned)
-
-
-def drip(check: CheckPresenter, *runs_mm: float) -> None:
-    for mm in runs_mm:
-        check.type_run(f"{mm}")
+from tests.bench.conftest import drip
 
 
 def test_equal_drips_match(check):

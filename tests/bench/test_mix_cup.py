@@ -13,41 +13,7 @@ from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.records import Bottle, Check, CheckKind, DribbetError, MarkKind
 from dribbet.words import cup as sayings
-
-
-@pytest.fixture
-def planned(desk):
-    """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(desk)
-    ask.planning.new_series()
-    ask.choose("levels", "10, 20")
-    ask.draw_lots()
-    return desk
-
-
-@pytest.fixture
-def mix(planned):
-    return MixPresenter(planned)
-
-
-def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
-    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
-    while not presenter.view().finished:
-        view = presenter.view()
-        if view.act:
-            presenter.acts.acted()
-            continue
-        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
-        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
-        over_g = 0.0 if last else over_g
-
-
-def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
-    """Pour in what is due, after whatever is to be stirred first."""
-    while presenter.view().act:
-        presenter.acts.acted()
-    view = presenter.view()
-    presenter.acts.enter(view.target_kg - view.already_kg + over_kg, "typed")
+from tests.bench.conftest import fill, weigh
 
 
 def test_order_of_mixing_is_paint_then_medium_then_thinner(mix):
@@ -279,12 +245,3 @@ def test_base_is_mixed_and_checked_like_a_colour_and_its_flow_stands_beside_thei
     view = check.view()
     assert view.matched
     assert any("the base runs 0.50 times as far as the colours" in words for words in view.read)
-
-
-@pytest.fixture
-def check(planned):
-    mix = MixPresenter(planned)
-    while not mix.all_done():
-        fill(mix)
-        mix.acts.finish()
-    return CheckPresenter(planned)

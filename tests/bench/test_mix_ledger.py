@@ -10,42 +10,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.devices import ScaleReading, SimulatedScale
 from dribbet.records import DribbetError, DropsBy, Weighing
 from dribbet.words.units import units_of
-from tests.bench.conftest import press, trouble
-
-
-@pytest.fixture
-def planned(desk):
-    """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(desk)
-    ask.planning.new_series()
-    ask.choose("levels", "10, 20")
-    ask.draw_lots()
-    return desk
-
-
-@pytest.fixture
-def mix(planned):
-    return MixPresenter(planned)
-
-
-def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
-    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
-    while not presenter.view().finished:
-        view = presenter.view()
-        if view.act:
-            presenter.acts.acted()
-            continue
-        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
-        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
-        over_g = 0.0 if last else over_g
-
-
-def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
-    """Pour in what is due, after whatever is to be stirred first."""
-    while presenter.view().act:
-        presenter.acts.acted()
-    view = presenter.view()
-    presenter.acts.enter(view.target_kg - view.already_kg + over_kg, "typed")
+from tests.bench.conftest import fill, press, trouble, weigh
 
 
 def test_clock_set_back_reorders_nothing_and_take_back_takes_the_last_act(planned, mix, clock):

@@ -19,42 +19,7 @@ from dribbet.records import BlockBy, Check, CheckKind, DribbetError, MarkKind, M
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
-from tests.bench.conftest import on_series, trouble
-
-
-@pytest.fixture
-def planned(desk):
-    """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(desk)
-    ask.planning.new_series()
-    ask.choose("levels", "10, 20")
-    ask.draw_lots()
-    return desk
-
-
-@pytest.fixture
-def mix(planned):
-    return MixPresenter(planned)
-
-
-def fill(presenter: MixPresenter, over_g: float = 0.0) -> None:
-    """Weigh and stir the cup in hand to its end; the last ingredient by so much too much."""
-    while not presenter.view().finished:
-        view = presenter.view()
-        if view.act:
-            presenter.acts.acted()
-            continue
-        last = sum(s.state in ("now", "planned") for s in view.slices) == 1
-        presenter.acts.enter(view.target_kg - view.already_kg + (over_g / 1e3 if last else 0.0), "typed")
-        over_g = 0.0 if last else over_g
-
-
-def weigh(presenter: MixPresenter, over_kg: float = 0.0) -> None:
-    """Pour in what is due, after whatever is to be stirred first."""
-    while presenter.view().act:
-        presenter.acts.acted()
-    view = presenter.view()
-    presenter.acts.enter(view.target_kg - view.already_kg + over_kg, "typed")
+from tests.bench.conftest import drip, fill, on_series, trouble, weigh
 
 
 def test_ledger_tells_every_entry_with_its_time(planned, mix):
@@ -267,20 +232,6 @@ def test_cost_of_a_panel_says_how_much_was_poured_off(desk):
     words = costs.panels(panel_costs.of_recipes(desk, desk.load("k2"), "ab"))
     assert words.startswith("Paint cost: a 1.")
     assert words.count("poured off") == 2
-
-
-@pytest.fixture
-def check(planned):
-    mix = MixPresenter(planned)
-    while not mix.all_done():
-        fill(mix)
-        mix.acts.finish()
-    return CheckPresenter(planned)
-
-
-def drip(check: CheckPresenter, *runs_mm: float) -> None:
-    for mm in runs_mm:
-        check.type_run(f"{mm}")
 
 
 pour = on_series("k3", PourPresenter)

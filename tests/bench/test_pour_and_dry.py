@@ -7,29 +7,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
-from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError, Feel, Mishap, MishapKind, PanelWeight, Step, Weighing
 from tests.bench.conftest import on_series
-
-
-@pytest.fixture
-def planned(desk):
-    """A fresh series with lots drawn, nothing mixed yet."""
-    ask = AskPresenter(desk)
-    ask.planning.new_series()
-    ask.choose("levels", "10, 20")
-    ask.draw_lots()
-    return desk
-
-
-@pytest.fixture
-def mix(planned):
-    return MixPresenter(planned)
-
 
 pour = on_series("k3", PourPresenter)
 

@@ -45,39 +45,31 @@ def photos(tmp_path):
     return make
 
 
-@pytest.fixture
-def shoot(open_window, desk):
-    window = open_window(desk)
-    desk.choose_series("k3")
-    window.walk("shoot")
-    return window
-
-
 def added(desk, before: set[str]) -> dict[str, tuple[str, Stage, Lamp]]:
     codes = {p.id: p.code for p in desk.notebook.all(Panel)}
     return {p.name: (codes[p.panel_id], p.stage, p.lamp) for p in desk.notebook.all(Photo) if p.id not in before}
 
 
-def test_code_in_a_files_name_wins_over_pouring_order(shoot, desk, qtbot, photos):
+def test_code_in_a_files_name_wins_over_pouring_order(on_shoot, desk, qtbot, photos):
     before = {p.id for p in desk.notebook.all(Photo)}
     run = desk.need_run()
     codes = [p.code for p in reversed(run.in_order())][:4]  # not in pouring order
-    shoot.page("shoot").bring(photos(*[f"{code}.png" for code in codes]))
-    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
+    on_shoot.page("shoot").bring(photos(*[f"{code}.png" for code in codes]))
+    qtbot.waitUntil(lambda: not on_shoot.jobs.busy() and not on_shoot.page("shoot")._queue, timeout=60_000)
     assert {name: got[0] for name, got in added(desk, before).items()} == {f"{code}.png": code for code in codes}
 
 
-def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(shoot, desk, qtbot, photos):
+def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(on_shoot, desk, qtbot, photos):
     before = {p.id for p in desk.notebook.all(Photo)}
-    shoot.page("shoot").bring(photos("D1-a1 wet LEFT.png", "k2_b2_48h.png"))
-    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not shoot.page("shoot")._queue, timeout=60_000)
+    on_shoot.page("shoot").bring(photos("D1-a1 wet LEFT.png", "k2_b2_48h.png"))
+    qtbot.waitUntil(lambda: not on_shoot.jobs.busy() and not on_shoot.page("shoot")._queue, timeout=60_000)
     assert added(desk, before) == {
         "D1-a1 wet LEFT.png": ("D1-a1", Stage.WET, Lamp.LEFT),
         "k2_b2_48h.png": ("K2-b2", Stage.H48, Lamp.DIFFUSE),
     }
 
 
-def test_each_file_is_searched_with_its_own_panels_size(shoot, desk, photos, monkeypatch):
+def test_each_file_is_searched_with_its_own_panels_size(on_shoot, desk, photos, monkeypatch):
     sizes = []
 
     def looked(self, path, size, report):
@@ -88,53 +80,53 @@ def test_each_file_is_searched_with_its_own_panels_size(shoot, desk, photos, mon
     s = desk.notebook.get(Series, "d1")
     desk.notebook.replace(replace(s, constants=replace(s.constants, panel_width_m=0.3, panel_height_m=0.2)))
     desk.changed()
-    page = shoot.page("shoot")
+    page = on_shoot.page("shoot")
     for path in photos("D1-a1.png", "K3-a1.png"):
         page.bring([path])
-        shoot.jobs._pool.waitForDone()
+        on_shoot.jobs._pool.waitForDone()
         page._busy = False
     own = desk.load("k3").series.constants
     assert sizes == [(300.0, 200.0), (own.panel_width_m * 1e3, own.panel_height_m * 1e3)]
 
 
-def test_doubtful_files_are_asked_for_one_by_one(shoot, desk, qtbot, photos):
+def test_doubtful_files_are_asked_for_one_by_one(on_shoot, desk, qtbot, photos):
     before = {p.id for p in desk.notebook.all(Photo)}
-    page = shoot.page("shoot")
+    page = on_shoot.page("shoot")
     first, second, *_ = page.presenter.suggestions()
     page.bring(photos("IMG_1.png", "IMG_2.png", "IMG_3.png", "K3-a1 or K3-b1.png"))
     assert added(desk, before) == {}, "nothing is dealt in silence"
     assert page.sentence.text() == f"IMG_1.png names no panel. Is it {first.code}?"
-    press(shoot, "N")
+    press(on_shoot, "N")
     assert second.code in page.sentence.text()
-    press(shoot, "Space")
+    press(on_shoot, "Space")
     assert page.sentence.text().startswith("IMG_2.png")
-    press(shoot, "X")
+    press(on_shoot, "X")
     assert page.sentence.text().startswith("IMG_3.png")
-    press(shoot, "X")
+    press(on_shoot, "X")
     assert page.sentence.text().startswith("K3-a1 or K3-b1.png names K3-a1 and K3-b1.")
-    press(shoot, "X")
-    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    press(on_shoot, "X")
+    qtbot.waitUntil(lambda: not on_shoot.jobs.busy() and not page._queue, timeout=60_000)
     assert {name: got[0] for name, got in added(desk, before).items()} == {"IMG_1.png": second.code}
 
 
-def test_all_doubtful_files_may_go_in_pouring_order_when_the_person_says_so(shoot, desk, qtbot, photos):
+def test_all_doubtful_files_may_go_in_pouring_order_when_the_person_says_so(on_shoot, desk, qtbot, photos):
     before = {p.id for p in desk.notebook.all(Photo)}
-    page = shoot.page("shoot")
+    page = on_shoot.page("shoot")
     wanted = [p.code for p in page.presenter.suggestions()][:3]
     page.bring(photos("a.png", "b.png", "c.png"))
-    press(shoot, "A")
-    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    press(on_shoot, "A")
+    qtbot.waitUntil(lambda: not on_shoot.jobs.busy() and not page._queue, timeout=60_000)
     assert [added(desk, before)[n][0] for n in ("a.png", "b.png", "c.png")] == wanted
 
 
-def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(shoot, desk, qtbot, photos):
+def test_photos_on_their_way_stay_with_their_panels_when_a_new_series_is_begun(on_shoot, desk, qtbot, photos):
     before = {p.id for p in desk.notebook.all(Photo)}
-    page = shoot.page("shoot")
+    page = on_shoot.page("shoot")
     page.bring(photos("K3-a1.png", "K3-b1.png", "K3-c1.png"))
-    shoot._go("new")
-    qtbot.waitUntil(lambda: not shoot.jobs.busy() and not page._queue, timeout=60_000)
+    on_shoot._go("new")
+    qtbot.waitUntil(lambda: not on_shoot.jobs.busy() and not page._queue, timeout=60_000)
     assert {name: got[0] for name, got in added(desk, before).items()} == {f"K3-{c}1.png": f"K3-{c}1" for c in "abc"}
-    assert shoot.stumbles == []
+    assert on_shoot.stumbles == []
 
 
 @pytest.mark.parametrize(

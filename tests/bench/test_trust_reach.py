@@ -34,14 +34,6 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
 
 
-@pytest.fixture
-def shoot(open_window, desk):
-    window = open_window(desk)
-    desk.choose_series("k3")
-    window.walk("shoot")
-    return window
-
-
 @pytest.mark.parametrize("name", [name for name, _ in TIMES_H])
 def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, desk, clock, name):
     """Looks at 7 days and when cured once ended the window, and then kept the notebook from opening."""

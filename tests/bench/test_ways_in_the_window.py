@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from dribbet.lab.panel import pouring
-from dribbet.records import PanelWeight, Step, Technique
+from dribbet.records import DribbetError, PanelWeight, Step, Technique
 from dribbet.words import pour as pour_words
 from tests.bench.conftest import press, trouble
 from tests.studio.test_six_plans import Bench
@@ -64,8 +64,13 @@ def test_nothing_is_poured_from_cups_that_were_not_mixed_unless_said_once(open_w
     window.walk("pour")
     page = window.page("pour")
     page.typed.setText("210.0")
-    press(window, "Space", "Space")
-    assert "not mixed here. Mix it first. W pours from elsewhere" in trouble(window)
+    press(window, "Space")
+    assert (page.view.sentence, page.view.one_key) == ("Its cups are not mixed yet. Mix them first.", "Go to Mix")
+    press(window, "Space")
+    assert window.current == "mix"
+    window.walk("pour")
+    with pytest.raises(DribbetError, match="W pours from elsewhere"):
+        page.presenter.advance(None, "typed")
     assert not list(desk.need_run().steps)
     panel = page.presenter.panel(desk.need_run())
     press(window, "W")

@@ -91,3 +91,15 @@ def test_recipe_in_hand_is_said_with_its_own_levels_and_what_lies_under_it():
         "Recipe d: water share 20\u202f%, silicone 2 drops. 2 drops in 100 g of teal. On a flood coat of deck satin. 4.0\u202fg of glue as activator."
     )
     assert said[3] == last
+
+
+def test_recipe_of_a_blind_test_is_not_told_at_the_pour():
+    from dribbet.lab.plan import design
+    from dribbet.words.units import Units
+    from tests.made_up import series
+
+    s = series()
+    blind = replace(s, layout=replace(s.layout, blind=True))
+    said = words.recipe(blind, design.arms(blind)[0], Units())
+    assert "blind" in said
+    assert "water" not in said

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 import importlib
+import logging
+import os
 import signal
+import subprocess
+import sys
 import threading
-from multiprocessing import get_context
+from multiprocessing.connection import Connection, Pipe
 from typing import TYPE_CHECKING, Any, Concatenate, Final, ParamSpec, TypeVar
 
 from dribbet.records import DribbetError
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-    from multiprocessing.connection import Connection
 
     from dribbet.records import Report
 
+log = logging.getLogger(__name__)
 P = ParamSpec("P")
 T = TypeVar("T")
 LOOK_EVERY_S: Final = 0.1
@@ -43,26 +47,40 @@ def apart_told(report: Report, function: Callable[Concatenate[Report, P], T], *a
 
 
 def ready() -> None:
-    """Have a helper that has brought what reading a photograph needs, before the first one is asked for."""
-    helper = _take()
-    helper.pipe.send(None)
-    _give_back(helper)
+    """Have a helper that has brought what reading a photograph needs, before the first one is asked for; without one, the first waits for it."""
+    try:
+        helper = _take()
+        helper.pipe.send(None)
+    except OSError as error:
+        log.info("no helper yet: %s", error)
+    else:
+        _give_back(helper)
 
 
 class _Helper:
-    """One process that answers, one question after the other."""
+    """One process that answers, one question after the other.
+
+    It is a program of its own that knows nothing of the one that asks but where its modules lie: whatever that one is, it is not begun again.
+    """
 
     def __init__(self) -> None:
-        context = get_context("spawn")
-        self.pipe, theirs = context.Pipe()
-        self.process = context.Process(target=_serve, args=(theirs,), name="dribbet-helper", daemon=True)
-        self.process.start()
-        theirs.close()
+        self.pipe, theirs = Pipe()
+        ask = [sys.executable, "-m", __name__, str(theirs.fileno())]
+        environment = os.environ | {"PYTHONPATH": os.pathsep.join(p for p in sys.path if p)}
+        try:
+            self.process = subprocess.Popen(ask, pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL, env=environment)
+        finally:
+            theirs.close()
+
+    def alive(self) -> bool:
+        """Whether it can be asked."""
+        return self.process.poll() is None
 
     def end(self) -> None:
+        """Let it go, whatever it does."""
         self.pipe.close()
-        self.process.terminate()
-        self.process.join(1.0)
+        self.process.kill()
+        self.process.wait()
 
 
 _idle: list[_Helper] = []
@@ -73,7 +91,7 @@ def _take() -> _Helper:
     with _lock:
         while _idle:
             helper = _idle.pop()
-            if helper.process.is_alive():
+            if helper.alive():
                 return helper
             helper.end()
     return _Helper()
@@ -88,7 +106,10 @@ def _give_back(helper: _Helper) -> None:
 
 
 def _ask(report: Report, told: bool, function: Callable[..., T], args: tuple[object, ...], kwargs: dict[str, object]) -> T:
-    helper = _take()
+    try:
+        helper = _take()
+    except OSError as error:
+        raise DribbetError(STOPPED) from error
     at = (0, 1)
     try:
         helper.pipe.send((told, function, args, kwargs))
@@ -144,3 +165,7 @@ def _send(pipe: Connection[Any, Any], kind: str, what: object) -> None:
         raise
     except Exception as error:  # an answer that cannot be sent
         pipe.send(("error", DribbetError(f"{what!r:.200} cannot be handed over: {error}")))
+
+
+if __name__ == "__main__":
+    _serve(Connection(int(sys.argv[1])))

@@ -40,9 +40,7 @@ def ratio(desk: Desk, mix: Mix, shelf: dict[str, Material]) -> str:
     step = units_of(desk).mass_text(desk.rules.scale_step_kg)
     volumes = " : ".join(f"{v:.3g}" for v in by_volume.values())
     total = sum(plan.values())
-    other = (
-        t("{figure:.2f}{narrow}oz", figure=total * 1000.0 / G_PER_OZ, narrow=NARROW) if units_of(desk).mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
-    )
+    other = f"{total * 1e3 / G_PER_OZ:.2f}{NARROW}oz" if units_of(desk).mass == "g" else f"{total * 1e3:.1f}{NARROW}g"
     whole = t("{mass} ({other}) in all", mass=units_of(desk).mass_text(total), other=other)
     return t(
         "{by_mass}; by volume {volumes}. {whole}; steps of {step}: shares ± {share}.",
@@ -79,11 +77,7 @@ def forecast(desk: Desk, run: Run, mix: Mix) -> str:
         grade_words=GRADE_WORDS[grade - 1],
         technique=technique,
     )
-    words += (
-        GRADE_WORDS[low - 1]
-        if low == high
-        else t("{grade_words} to {grade_words2}", grade_words=GRADE_WORDS[low - 1], grade_words2=GRADE_WORDS[high - 1])
-    )
+    words += GRADE_WORDS[low - 1] if low == high else t("{thinner} to {thicker}", thinner=GRADE_WORDS[low - 1], thicker=GRADE_WORDS[high - 1])
     if grade > high:
         more = line.water_to_add_m3(plain | {"others": sum(others.values())}, math.log(GRADE_VISCOSITY_PA_S[high]), others_ln_m3=others_ln)
         low_g, high_g = (units_of(desk).mass_text(v * WATER_KG_M3) for v in (more.low, more.high))
@@ -134,7 +128,7 @@ def facts(desk: Desk, run: Run, mix: Mix, now: Filling, shelf: dict[str, Materia
     raw = house_mix.raw({n: kg / now.total for n, kg in now.held.items()}, run.shelf)
     paint = sum(share for n, share in raw.items() if n in shelf and shelf[n].kind in (Kind.PAINT, Kind.SHIMMER))
     if 0.0 < paint < desk.rules.least_paint:
-        facts += t(" Only {share} paint, below your {share2}.", share=percent(paint), share2=percent(desk.rules.least_paint))
+        facts += t(" Only {share} paint, below your {least}.", share=percent(paint), least=percent(desk.rules.least_paint))
     facts += t(" Dries to {share}.", share=percent(composition.volume_solids(raw, run.shelf)))
     material = shelf.get(mix.drop_material)
     dropped = now.held.get(mix.drop_material, 0.0)
@@ -161,7 +155,7 @@ def shimmer(raw: dict[str, float], shelf: dict[str, Material]) -> str:
         if agent is None or not (agent.smallest_share or agent.kind is Kind.SHIMMER):
             continue
         dry = solids[name] / sum(solids.values()) if sum(solids.values()) else 0.0
-        said += t(" {name}: {share} of the wet mix, {share2} of the dry film", name=name.capitalize(), share=percent(share), share2=percent(dry))
+        said += t(" {name}: {wet} of the wet mix, {dry} of the dry film", name=name.capitalize(), wet=percent(share), dry=percent(dry))
         if agent.smallest_share and share < agent.smallest_share:
             said += t(", below the {share} from which it shows", share=percent(agent.smallest_share))
         hides = [n for n in raw if n in shelf and containers.hidden_shimmer(agent, shelf[n])]

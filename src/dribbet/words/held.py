@@ -85,7 +85,7 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
             PLAIN: f"{value:g}",
         }[kind]
         if part == "drops" and value:
-            shown += t(" ({mg_per_100g:.0f}{narrow}mg)", mg_per_100g=mg_per_100g(value, held.drop_kg), narrow=NARROW)
+            shown += f" ({mg_per_100g(value, held.drop_kg):.0f}{NARROW}mg)"
         return name, shown
     if part == "size_mm":
         return "Panel", units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)
@@ -200,7 +200,7 @@ def recipe(text: str, series: Series, names: Names, densities: Mapping[str, floa
             key = names.key(word)
             if key is None or key not in names.mediums:
                 raise DribbetError(
-                    t("“{strip}” is not a medium on the shelf. There are {names}.", strip=word.strip(), names=", ".join(names.said_mediums))
+                    t("“{word}” is not a medium on the shelf. There are {names}.", word=word.strip(), names=", ".join(names.said_mediums))
                 )
             mediums.append(key)
     paint, *rest = parts
@@ -234,7 +234,7 @@ def ratios(text: str, series: Series, names: Names) -> tuple[tuple[str, float], 
         word, _, ratio = piece.rpartition(" ")
         key = names.key(word)
         if key not in cup:
-            raise DribbetError(t("“{x}” is not in the cup. Type a colour and its ratio, such as teal 1:1.5.", x=word or piece))
+            raise DribbetError(t("“{word}” is not in the cup. Type a colour and its ratio, such as teal 1:1.5.", word=word or piece))
         paint, colon, medium = ratio.partition(":")
         try:
             value = figure(medium) / figure(paint) if colon else figure(ratio)
@@ -278,11 +278,11 @@ def layers(text: str, names: Names) -> tuple[Layer, ...]:
         key = names.key(name)
         if key is None or key not in names.paints:
             raise DribbetError(
-                t("“{x}” is not a paint on the shelf. There are {names}.", x=name.strip() or piece, names=", ".join(names.said_paints))
+                t("“{word}” is not a paint on the shelf. There are {names}.", word=name.strip() or piece, names=", ".join(names.said_paints))
             )
         if not 0.0 < share <= 1e4:
             raise DribbetError(
-                t("{strip} has {share:g} parts. Give each layer parts above zero, such as foam 40, teal 25.", strip=name.strip(), share=share)
+                t("{colour} has {share:g} parts. Give each layer parts above zero, such as foam 40, teal 25.", colour=name.strip(), share=share)
             )
         parts.append((key, share))
     total = sum(share for _, share in parts)

@@ -89,7 +89,7 @@ class Names:
 def column_head(varied: Varied, drop_kg: float = 0.0) -> str:
     """What stands over the levels."""
     if varied.factor is Factor.SILICONE and drop_kg:
-        return t("Drops in 100{narrow}g, each {figure:.0f}{narrow}mg", narrow=NARROW, figure=drop_kg * 1000000.0)
+        return t("Drops in {hundred}, each {drop}", hundred=f"100{NARROW}g", drop=f"{drop_kg * 1e6:.0f}{NARROW}mg")
     return NATURES[varied.factor].means or varied.words.capitalize()
 
 
@@ -108,7 +108,7 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
         Measure.DROPS: lambda: n("{value:g} drop", "{value:g} drops", value, value=value),
         Measure.PARTS: lambda: f"1 : {value:.3g}",
         Measure.LENGTH: lambda: units.length_text(value * 1e3, 1),
-        Measure.SECONDS: lambda: f"{value:g}{NARROW}s" if value < 120 else t("{figure:g}{narrow}min", figure=value / 60, narrow=NARROW),
+        Measure.SECONDS: lambda: f"{value:g}{NARROW}s" if value < 120 else f"{value / 60:g}{NARROW}min",
         Measure.HOURS: lambda: f"{value / 3600:g}{NARROW}h",
         Measure.COUNT: lambda: n("{value:g} pass", "{value:g} passes", value, value=value),
         Measure.GRADE: lambda: t("grade {value:g}", value=value),
@@ -261,7 +261,7 @@ def _known(factor: Factor, word: str, names: Names) -> str:
     if word.lower() in choices:
         return choices[word.lower()]
     raise DribbetError(
-        t("“{word}” is not {get}. There are {names}.", word=word, get=WHAT.get(factor, "one of the names"), names=", ".join(names.said(factor)))
+        t("“{word}” is not {wanted}. There are {names}.", word=word, wanted=WHAT.get(factor, "one of the names"), names=", ".join(names.said(factor)))
     )
 
 
@@ -310,11 +310,10 @@ def _by_container(factor: Factor, word: str, names: Names) -> Level:
         such = told.get(fit[0], fit[0]) if fit else ", ".join(names.said(behind)[:1])
         raise DribbetError(
             t(
-                "Which {what} is {said}? {upper}{some}. Type it with its {what}: {said} = {such}.",
+                "Which {what} is {said}? {some}. Type it with its {what}: {said} = {such}.",
                 what=what,
                 said=said,
-                upper=some[:1].upper(),
-                some=some[1:],
+                some=some[:1].upper() + some[1:],
                 such=such,
             )
         )
@@ -342,11 +341,10 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
         if nature.measure is Measure.SHARE:
             raise DribbetError(
                 t(
-                    "{strip}{narrow}% is no share of a mix that still holds paint. Type {figure:g} to {figure2:g}.",
-                    strip=word.removesuffix("%").strip(),
-                    narrow=NARROW,
-                    figure=nature.least * 100,
-                    figure2=nature.most * 100,
+                    "{share} is no share of a mix that still holds paint. Type {least:g} to {most:g}.",
+                    share=f"{word.removesuffix('%').strip()}{NARROW}%",
+                    least=nature.least * 100,
+                    most=nature.most * 100,
                 )
             )
         raise DribbetError(t("“{word}” is out of reach. Type levels such as {hint}.", word=word, hint=hint))

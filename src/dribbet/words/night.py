@@ -13,5 +13,5 @@ def moved_text(moved_s: float) -> str:
     if abs(moved_s) < LEAST_SAID_S:
         return ""
     minutes = round(abs(moved_s) / 60.0)
-    long = t("{minutes}{narrow}min", minutes=minutes, narrow=NARROW) if minutes < 60 else f"{minutes / 60.0:.1f}".removesuffix(".0") + f"{NARROW}h"
+    long = f"{minutes}{NARROW}min" if minutes < 60 else f"{minutes / 60.0:.1f}".removesuffix(".0") + f"{NARROW}h"
     return t(" ({long} later, by day)", long=long) if moved_s > 0.0 else t(" ({long} sooner, by day)", long=long)

@@ -29,9 +29,7 @@ def held_back(hold: Hold, units: Units) -> str:
     more = t(" and {more} more", more=hold.more) if hold.more else ""
     recipes = t(" and ").join(hold.recipes)
     if hold.fault is Fault.UNMIXED:
-        return t(
-            "{name}{more}: not mixed here. Mix it first. W pours from elsewhere all the same; that is kept beside the verdict.", name=name, more=more
-        )
+        return t("{name}{more}: not mixed here. W pours from elsewhere all the same; that is kept beside the verdict.", name=name, more=more)
     if hold.fault is Fault.UNREAD:
         return t("{name}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is.", name=name, more=more)
     if hold.fault is Fault.LUMPY:
@@ -64,11 +62,11 @@ def sentence(cups: Sequence[Mix], stands: Standing, technique: str, units: Units
     if apart:
         what = str(apart[0]) if all(w is apart[0] for w in apart) else "out"
         return n(
-            "{number} of {number2} colours is {what}.",
-            "{number} of {number2} colours are {what}.",
+            "{out} of {all} colours is {what}.",
+            "{out} of {all} colours are {what}.",
             len(apart),
-            number=in_words(len(apart)).capitalize(),
-            number2=in_words(len(cups)),
+            out=in_words(len(apart)).capitalize(),
+            all=in_words(len(cups)),
             what=what,
         )
     lumpy = [units.called(m.colour) for m in cups if m.id in stands.lumpy]

@@ -26,14 +26,14 @@ class Said:
 
 
 STEPS: Final = {
-    Step.BASE: Said(t("Base"), t("Lay the base. Burst its bubbles and take the crumbs out."), t("Start: lay the base")),
-    Step.FILL: Said(t("Fill"), t("Fill the cup, layer by layer, from below."), t("Start: fill the cup")),
-    Step.STAND: Said(t("Stand"), t("Stand the open cup on the panel and hold it down."), t("Start: stand the cup")),
+    Step.BASE: Said(t("Base"), t("Lay the base. Burst its bubbles and take the crumbs out."), t("Lay the base")),
+    Step.FILL: Said(t("Fill"), t("Fill the cup, layer by layer, from below."), t("Fill the cup")),
+    Step.STAND: Said(t("Stand"), t("Stand the open cup on the panel and hold it down."), t("Stand the cup")),
     Step.REST: Said(t("Rest, flipped"), t("Let the flipped cup rest. Layers sort themselves."), t("Flip it: start the rest")),
     Step.LIFT: Said(t("Lift"), t("Lift the cup and let it drain."), t("Lift it")),
     Step.POUR: Said(t("Pour"), t("Pour it out in one stream, from one height."), t("Pour it")),
     Step.RING: Said(t("Ring"), t("Pour in small circles over one spot, slowly."), t("Pour rings")),
-    Step.LAY: Said(t("Lay"), t("Lay the colours down in their order."), t("Start: lay the colours")),
+    Step.LAY: Said(t("Lay"), t("Lay the colours down in their order."), t("Lay the colours")),
     Step.PULL: Said(t("Pull"), t("Pull through the paint, in one go."), t("Pull now")),
     Step.SWIPE: Said(t("Swipe"), t("Swipe once across, barely touching."), t("Swipe now")),
     Step.BLOW: Said(t("Blow"), t("Blow from the height that was planned, then stop."), t("Blow now")),
@@ -49,7 +49,7 @@ OTHERWISE: Final = {
     (Technique.OPEN_CUP, Step.REST): Said(t("Rest, open"), t("Let the standing cup rest. Nothing is flipped."), t("Start the rest")),
     (Technique.DUTCH_POUR, Step.POUR): Said(t("Pour"), t("Pour the colours in a line onto the base."), t("Pour the line")),
     (Technique.DUTCH_POUR, Step.BLOW): Said(t("Blow"), t("Blow the base over the line, then the line outwards."), t("Blow now")),
-    (Technique.BLOOM, Step.LAY): Said(t("Pillow"), t("Lay the pillow and the colours onto it."), t("Start: lay the pillow")),
+    (Technique.BLOOM, Step.LAY): Said(t("Pillow"), t("Lay the pillow and the colours onto it."), t("Lay the pillow")),
 }
 """Steps that one way to pour does otherwise than the rest."""
 
@@ -65,7 +65,9 @@ def _named(what: str, level: str) -> str:
 
 
 def recipe(series: Series, arm: Arm, units: Units) -> str:
-    """The recipe in hand: its own levels, then what lies under it and goes onto it."""
+    """The recipe in hand: its own levels, then what lies under it and goes onto it; of a blind test no word of them."""
+    if series.layout.blind:
+        return t("Recipe {letter}. This test is blind: what the letter stands for is not shown here.", letter=arm.letter)
     levels = [
         _named(v.words, level_text(v.factor, v.levels[at], units)) if at != BETWEEN else t("{what} halfway", what=v.words)
         for v, at in zip(series.varied, arm.settings, strict=True)

@@ -103,7 +103,7 @@ def _measured(stands: ContainerStanding, units: Units, local: Callable[[datetime
 def _start(start: Start, units: Units) -> str:
     """Ratio and water to begin with, and what that rests on."""
     share, step, medium = start.share, start.step_m3, units.called(start.medium)
-    span = t("{share} water by volume ({share2} to {share3})", share=percent(share.value), share2=percent(share.low), share3=percent(share.high))
+    span = t("{share} water by volume ({low} to {high})", share=percent(share.value), low=percent(share.low), high=percent(share.high))
     words = t("For medium thickness in 1 : {medium_to_paint:.1f} {medium}: {span}, ", medium_to_paint=start.medium_to_paint, medium=medium, span=span)
     words += t("from {count} of {count2}.", count=count_text(share.readings, "reading"), count2=count_text(share.cups, "cup"))
     if start.found is not None:
@@ -114,11 +114,11 @@ def _start(start: Start, units: Units) -> str:
             cases=start.found.cases,
         )
     figures = t(
-        "{figure:.0f} g water in {figure2:.0f} mL ({figure3:.0f} to {figure4:.0f})",
-        figure=step.value * 1000000.0,
-        figure2=A_MIX_M3 * 1000000.0,
-        figure3=step.low * 1000000.0,
-        figure4=step.high * 1000000.0,
+        "{grams:.0f} g water in {ml:.0f} mL ({low:.0f} to {high:.0f})",
+        grams=step.value * 1000000.0,
+        ml=A_MIX_M3 * 1000000.0,
+        low=step.low * 1000000.0,
+        high=step.high * 1000000.0,
     )
     return t(
         "{words} From thick to medium: {figures}. Without a thinner no mix gets thinner than {medium} alone: grade {thinnest}.",

@@ -67,10 +67,10 @@ def found(table: Sequence[Row]) -> list[Remark]:
             made.append(Remark(t("How they run"), t("All run alike as they are: start them with one ratio.")))
         else:
             said = t(
-                "{name} is {times:.1f} times as thick as {name2}. Start it with more medium or water.",
-                name=drip.most.name.capitalize(),
+                "{thick} is {times:.1f} times as thick as {thin}. Start it with more medium or water.",
+                thick=drip.most.name.capitalize(),
                 times=drip.times,
-                name2=drip.least.name,
+                thin=drip.least.name,
             )
             made.append(Remark(t("How they run"), said))
     bodies = [(row.material, row.body) for row in table if row.body is not None]

@@ -128,7 +128,7 @@ class TimeBands(Part):
         now = self.x_of(v.now)
         bottom = HEAD_PX + len(v.bands) * pitch + 2
         p.setPen(solid(self.inks.ink, 3))
-        p.drawLine(QPointF(now, 24), QPointF(now, bottom))
+        p.drawLine(QPointF(now, HEAD_PX), QPointF(now, bottom))  # not through the name of its day
         size = strip_size(v.now_text, 15)
         strip = QRectF(min(max(now - size.width() / 2, CODE_PX), self.width() - size.width()), 0, size.width(), 26)
         draw_strip(p, strip, v.now_text, self.inks.tape, self.inks.crepe)

@@ -9,7 +9,7 @@ from dribbet.lab.cup import bottles
 from dribbet.lab.paint import containers
 from dribbet.records import Bottle, BottleWeighing, DribbetError, GaugingKind, Material
 from dribbet.studio.acts.shelving import Shelving
-from dribbet.words.units import units_of
+from dribbet.words.units import percent, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -86,7 +86,7 @@ def density(desk: Desk, m: Material) -> Guide:
         value = containers.density_of_fillings(kg[1:], kg[0])
         spread = containers.density_sd(kg[1:], kg[0])
         Shelving(desk).measured(replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
-        return f"{m.name.capitalize()} weighs {value / 1000:.3f} g in each mL; the fillings differ by {spread / value:.1%}."
+        return f"{m.name.capitalize()} weighs {value / 1000:.3f} g in each mL; the fillings differ by {percent(spread / value, 1)}."
 
     def check(kg: list[float]) -> None:
         if len(kg) > 1 and kg[-1] <= kg[0]:

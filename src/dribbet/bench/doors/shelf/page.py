@@ -36,7 +36,7 @@ TICK_MS = 45
 MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DROP, "4": GaugingKind.TEASPOON, "5": GaugingKind.SQUIRT}
 MEASURE_WORDS = {"1": "Density", "2": "Body", "3": "Drops", "4": "Spoons", "5": "Squirts"}
 NEW = "name, kind, #colour"
-JAR_PX = 112
+JAR_PX = 105
 
 
 class ShelfPage(Page):

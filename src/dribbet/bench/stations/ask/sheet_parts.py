@@ -264,7 +264,7 @@ class DaysLine(Drawn):
     def _bars_px(self) -> float:
         """Height of the hours: more where the sheet has room."""
         window = self.window()
-        return 66.0 if window is None or window.height() < 950 else 170.0
+        return 44.0 if window is None or window.height() < 950 else 170.0
 
     def _columns(self) -> tuple[tuple[Day, ...], float]:
         shown = self.days.days[: max(int(self.width() / 92), 3)]

@@ -7,22 +7,22 @@ import time
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_text
-from dribbet.bench.parts.cup import CupState, CupView, draw_cup, layer_heights
+from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
-from dribbet.bench.stations.pour.sketches import SKETCHES
+from dribbet.bench.stations.pour.sketches import draw_step
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
-from dribbet.records import MISHAPS, SIGNS, MishapKind
+from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
 
@@ -101,7 +101,7 @@ class Clock(Part):
         draw_figure(p, -px * 0.03, room, self.figure, px, self.inks.ink)
 
 
-MANY_STEPS = 7  # from which their names take smaller type
+NAME_GAP_PX = 10  # between the names of two steps
 
 
 class BenchLine(Part):
@@ -133,10 +133,11 @@ class BenchLine(Part):
                 draw_strip(p, QRectF(i * wide + 6, 0, wide - 12, bench + 62), s.step, self.inks.tape, self.inks.crepe)
         p.setPen(solid(self.inks.ink, 4))
         p.drawLine(QPointF(0, bench), QPointF(self.width(), bench))
-        name_px = 19 if len(self.steps) < MANY_STEPS else 16
+        name_px = 19 if max(width(s.name, 19, 700) for s in self.steps) < wide - NAME_GAP_PX else 16
+        stands = any(s.step == Step.STAND for s in self.steps)  # an open cup is never turned over
         for i, s in enumerate(self.steps):
             x = (i + 0.5) * wide
-            self._sketch(p, s.step, x, bench, min(1.0, (bench - 6) / 84))
+            draw_step(p, s.step, x, bench, min(1.0, (bench - 6) / 84), self.layers, stands=stands)
             draw_text(
                 p,
                 QRectF(i * wide, bench + 6, wide, 28),
@@ -199,60 +200,6 @@ class BenchLine(Part):
                 self.inks.note,
                 Qt.AlignmentFlag.AlignLeft if first else Qt.AlignmentFlag.AlignHCenter,
             )
-
-    def _sketch(self, p: QPainter, step: str, x: float, bench: float, k: float) -> None:
-        view = CupView(layers=self.layers)
-        stands = any(s.step == "stand" for s in self.steps)  # an open cup is never turned over
-        way = CupState.FILLED if stands else CupState.FLIPPED
-        if step == "fill":
-            draw_cup(p, QRectF(x - 18 * k, bench - 48 * k, 36 * k, 46 * k), view, self.inks)
-            return
-        p.fillRect(QRectF(x - 46 * k, bench - 8 * k, 92 * k, 5 * k), BLACK)
-        colours = [QColor(h) for h, _ in self.layers] or [QColor("#9A9A9A")]
-        if step == "rest":
-            draw_cup(p, QRectF(x - 18 * k, bench - 56 * k, 36 * k, 46 * k), CupView(layers=self.layers, state=way), self.inks)
-        elif step == "lift":
-            draw_cup(p, QRectF(x - 17 * k, bench - 84 * k, 34 * k, 40 * k), CupView(layers=self.layers, state=way, fill=0.5), self.inks)
-            self._puddle(p, x, bench - 8 * k, 26 * k, 18 * k, colours)
-            p.setPen(solid(BLACK, 2.4))
-            p.drawLine(QPointF(x + 32 * k, bench - 46 * k), QPointF(x + 32 * k, bench - 80 * k))
-            polyline(p, [QPointF(x + 27 * k, bench - 74 * k), QPointF(x + 32 * k, bench - 81 * k), QPointF(x + 37 * k, bench - 74 * k)])
-        elif step == "torch":
-            self._puddle(p, x, bench - 8 * k, 36 * k, 12 * k, colours)
-            p.setPen(solid(BLACK, 2))
-            p.setBrush(self.inks.sheet)
-            p.save()
-            p.translate(x + 26 * k, bench - 48 * k)
-            p.rotate(35)
-            p.drawRect(QRectF(-9 * k, -34 * k, 18 * k, 34 * k))
-            p.drawPolygon(QPolygonF([QPointF(-6 * k, 4), QPointF(6 * k, 4), QPointF(0, 22 * k)]))
-            p.restore()
-        elif step == "tilt":
-            p.save()
-            p.translate(x, bench - 16 * k)
-            p.rotate(-13)
-            p.fillRect(QRectF(-46 * k, -2 * k, 92 * k, 6 * k), BLACK)
-            for i, c in enumerate(colours[:4]):
-                p.fillRect(QRectF(-46 * k, -5 * k - 3 * i * k, 92 * k, 3 * k), c)
-            p.restore()
-        elif step in SKETCHES:
-            SKETCHES[step](p, x, bench - 8 * k, k, colours, view)
-        else:
-            for i, c in enumerate(colours[:4]):
-                p.fillRect(QRectF(x - 46 * k, bench - 11 * k - 3 * i * k, 92 * k, 3 * k), c)
-            p.setPen(solid(BLACK, 2))
-            p.setBrush(self.inks.sheet)
-            p.drawRect(QRectF(x - 30 * k, bench - 3, 60 * k, 10 * k))
-
-    def _puddle(self, p: QPainter, x: float, base: float, half: float, tall: float, colours: list[QColor]) -> None:
-        p.setPen(Qt.PenStyle.NoPen)
-        p.save()
-        p.setClipRect(QRectF(x - half - 2, base - tall - 2, 2 * half + 4, tall + 2))
-        for i, colour in enumerate(colours):
-            share = 1.0 - i / len(colours)
-            p.setBrush(colour)
-            p.drawEllipse(QPointF(x, base), half * (0.5 + 0.5 * share), tall * share)
-        p.restore()
 
 
 def axis_ticks(total_s: float, width_px: float) -> list[tuple[float, str]]:
@@ -523,6 +470,10 @@ class PourPage(Page):
         return True
 
     def _space(self) -> None:
+        if self.view.unmixed and not self.view.need:
+            self.go.emit("mix")
+            return
+
         def go() -> None:
             kg = None
             if self.view.need:

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from dribbet.studio.run import Run
 
 EARLY_S: Final = 3.0
+NOT_MIXED: Final = "Its cups are not mixed yet. Mix them first."
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,9 +127,11 @@ class PourPresenter:
         first = min(marks.values()) if marks else now
         upcoming = _after([s for s, _ in plan], set(marks))
         seconds = dict(plan)
+        hold = pots.held_back(self.desk, run, panel) if not marks else None
+        unmixed = hold is not None and hold.fault is pots.Fault.UNMIXED
         if step is None:
             head, clock = "planned in all", clock_text(sum(s for _, s in plan))
-            sentence = "Weigh the bare panel first." if bare is None else "Ready. Press when the cup goes on the bench."
+            sentence = "Weigh the bare panel first." if bare is None else NOT_MIXED if unmixed else "Ready. Press when you begin."
         else:
             left = seconds[step] - (now - marks[step]).total_seconds()
             head = "still to go" if left >= 0 else "over the plan by"
@@ -138,6 +141,8 @@ class PourPresenter:
         need = "bare" if bare is None and step is None else "poured" if step is Step.WEIGH and poured is None else ""
         if need:
             one = "Take the bare weight" if need == "bare" else "Take the weight with paint"
+        elif unmixed:
+            one = "Go to Mix"
         elif upcoming is None:
             one = "Next panel"
         else:
@@ -168,14 +173,14 @@ class PourPresenter:
             mishaps=tuple(str(m.kind) for m in run.mishaps if m.panel_id == panel.id),
             placing=self.placing,
             caution=caution,
-            unmixed=not marks and (hold := pots.held_back(self.desk, run, panel)) is not None and hold.fault is pots.Fault.UNMIXED,
+            unmixed=unmixed,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
         )
 
     def _start_words(self, technique: Technique, first: Step) -> str:
         """What the one key does before anything has begun."""
         go = pour_words.said(technique, first).go
-        return go if go.startswith("Start") else f"Start: {go[:1].lower()}{go[1:]}"
+        return f"Start: {go[:1].lower()}{go[1:]}"
 
     def _cups_say(self, run: Run, panel: Panel) -> str:
         """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""

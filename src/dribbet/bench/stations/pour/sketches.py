@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
-from dribbet.bench.parts.cup import CupView, draw_cup
+from dribbet.bench.parts.cup import CupState, CupView, draw_cup
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.patterns import polyline, solid
+from dribbet.records import Step
 
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
+NO_COLOUR: Final = "#9A9A9A"  # of a cup whose layers nobody named
 Colours = list[QColor]
 
 
@@ -90,8 +91,7 @@ def _pull(p: QPainter, x: float, base: float, k: float, colours: Colours, view: 
 
 
 def _swipe(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
-    for i, colour in enumerate(colours[:4]):
-        p.fillRect(QRectF(x - 46 * k, base - 3 * k - 3 * i * k, 92 * k, 3 * k), colour)
+    _coat(p, x, base, k, colours)
     p.setPen(solid(BLACK, 2))
     p.setBrush(PAPER.sheet)
     p.save()
@@ -140,8 +140,69 @@ def _spin(p: QPainter, x: float, base: float, k: float, colours: Colours, view: 
     arrow(p, QPointF(x + 24 * k, base - 40 * k), QPointF(x + 33 * k, base - 35 * k), 7 * k)
 
 
-SKETCHES: Final[dict[str, Callable[[QPainter, float, float, float, Colours, CupView], None]]] = {
-    "base": _base, "stand": _stand, "pour": _pour, "ring": _ring, "lay": _lay, "pull": _pull, "swipe": _swipe, "blow": _blow,
-    "activate": _activate, "wait": _wait, "spin": _spin,
+def _cup(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    draw_cup(p, QRectF(x - 18 * k, base - 48 * k, 36 * k, 46 * k), view, PAPER)
+
+
+def _lift(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    draw_cup(p, QRectF(x - 17 * k, base - 76 * k, 34 * k, 40 * k), replace(view, fill=0.5), PAPER)
+    puddle(p, x, base, 26 * k, 18 * k, colours)
+    arrow(p, QPointF(x + 32 * k, base - 38 * k), QPointF(x + 32 * k, base - 73 * k), 8 * k)
+
+
+def _torch(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 36 * k, 12 * k, colours)
+    p.setPen(solid(BLACK, 2))
+    p.setBrush(PAPER.sheet)
+    p.save()
+    p.translate(x + 26 * k, base - 40 * k)
+    p.rotate(35)
+    p.drawRect(QRectF(-9 * k, -34 * k, 18 * k, 34 * k))
+    p.drawPolygon(QPolygonF([QPointF(-6 * k, 4), QPointF(6 * k, 4), QPointF(0, 22 * k)]))
+    p.restore()
+
+
+def _tilt(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    p.save()
+    p.translate(x, base - 8 * k)
+    p.rotate(-13)
+    p.fillRect(QRectF(-46 * k, -2 * k, 92 * k, 6 * k), BLACK)
+    _coat(p, 0.0, -2 * k, k, colours)
+    p.restore()
+
+
+def _weigh(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    _coat(p, x, base, k, colours)
+    p.setPen(solid(BLACK, 2))
+    p.setBrush(PAPER.sheet)
+    p.drawRect(QRectF(x - 30 * k, base + 8 * k - 3, 60 * k, 10 * k))
+
+
+def _coat(p: QPainter, x: float, base: float, k: float, colours: Colours) -> None:
+    """The colours one over the other, over the whole panel."""
+    for i, colour in enumerate(colours[:4]):
+        p.fillRect(QRectF(x - 46 * k, base - 3 * k - 3 * i * k, 92 * k, 3 * k), colour)
+
+
+Sketch = Callable[[QPainter, float, float, float, Colours, CupView], None]
+"""Painter, middle, height of the panel's face, scale, the cup's colours from below, and its cup."""
+SKETCHES: Final[dict[Step, Sketch]] = {
+    Step.BASE: _base, Step.STAND: _stand, Step.FILL: _cup, Step.REST: _cup, Step.LIFT: _lift, Step.POUR: _pour, Step.RING: _ring,
+    Step.LAY: _lay, Step.PULL: _pull, Step.SWIPE: _swipe, Step.BLOW: _blow, Step.ACTIVATE: _activate, Step.WAIT: _wait, Step.TORCH: _torch,
+    Step.SPIN: _spin, Step.TILT: _tilt, Step.WEIGH: _weigh,
 }  # fmt: skip
-"""By step: painter, middle, height of the panel's face, scale, the cup's colours from below, and its cup."""
+NO_PANEL: Final = (Step.FILL, Step.TILT)
+"""Steps beside the panel, or whose drawing has a panel of its own."""
+PANEL_PX: Final = 8.0
+
+
+def draw_step(p: QPainter, step: str, x: float, bench: float, k: float, layers: tuple[tuple[str, float], ...], *, stands: bool) -> None:
+    """Draw a step on the bench: `x` its middle, `bench` the height of the bench, `k` the scale; `stands` where the cup is never turned over."""
+    kind = Step(step)
+    beside = kind in NO_PANEL and not (kind is Step.FILL and stands)
+    if not beside:
+        p.fillRect(QRectF(x - 46 * k, bench - PANEL_PX * k, 92 * k, 5 * k), BLACK)
+    base = bench if kind is Step.FILL and not stands else bench - PANEL_PX * k
+    turned = kind in (Step.REST, Step.LIFT) and not stands
+    view = CupView(layers=layers, state=CupState.FLIPPED if turned else CupState.FILLED)
+    SKETCHES[kind](p, x, base, k, [QColor(h) for h, _ in layers] or [QColor(NO_COLOUR)], view)
