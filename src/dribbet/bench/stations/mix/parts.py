@@ -190,7 +190,8 @@ class Tray(Part):
             if cup.group != last:
                 if last is not None:
                     p.setPen(solid(self.inks.ink, 2))
-                    p.drawLine(QPointF(x - 8, 2), QPointF(x - 8, self.height()))
+                    crosses = x - 8 > self.width() - note  # the count of what is mixed stands there
+                    p.drawLine(QPointF(x - 8, 28 if crosses else 2), QPointF(x - 8, self.height()))
                 following = next((slots[j] for j in range(i, len(slots)) if self.cups[j].group != cup.group), float(self.width()))
                 room = min(following - x - 10, self.width() - note - x)
                 words = cup.group if width(cup.group, 16, 700) < room else cup.group.split("  ")[0]
