@@ -1,0 +1,67 @@
+"""One panel of any world: ground, film, lacing, cells, cracks, bare places and what settled, in an order that life allows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+import cv2
+import numpy as np
+
+from dribbet.demo.world.cells import SCATTERS, open_cells, packed, pinholes, strung
+from dribbet.demo.world.films import film
+from dribbet.demo.world.fractures import break_up, craze, kinds_of
+from dribbet.demo.world.grounds import lay_ground, reach, uncover
+from dribbet.demo.world.marks import settle
+from dribbet.demo.world.palettes import base_coat, palette
+from dribbet.demo.world.sheet import Sheet, between, blank, chance
+from dribbet.demo.world.webs import hang
+
+KINDS: Final = ("mixed", "cells", "lacing", "cracked", "calm", "all")
+SHARES: Final = (0.22, 0.26, 0.16, 0.18, 0.10, 0.08)
+HELD_OUT: Final = ("foam", "chains")
+"""Worlds that teach nothing: the reader is marked on them."""
+
+
+def draw(seed: int, *, width_mm: float = 96.0, height_mm: float = 80.0, k: float = 8.0, kind: str = "") -> Sheet:
+    """Draw one panel; what it holds follows from the seed, or from the kind that is asked for."""
+    rng = np.random.default_rng([seed, 7])
+    kind = kind or str(rng.choice(KINDS, p=SHARES))
+    colours = palette(rng)
+    sheet = blank(width_mm, height_mm, k, colours, base_coat(colours, rng), rng)
+    relief = lay_ground(sheet)
+    ground = sheet.linear.copy()
+    sheet.bare = reach(sheet)
+    sheet.linear = film(sheet.shape, k, colours, rng)
+    wants = {
+        "mixed": ("cells", "cracks") if chance(rng, 0.4) else ("lacing", "cells"),
+        "cells": ("cells", "cells") if chance(rng, 0.35) else ("cells",),
+        "lacing": ("lacing", "lacing") if chance(rng, 0.3) else ("lacing",),
+        "cracked": ("cracks",),
+        "calm": (),
+        "all": ("lacing", "cells", "cracks"),
+        "foam": ("foam",),
+        "chains": ("chains", "lacing"),
+    }[kind]
+    _fill(sheet, wants)
+    pinholes(sheet, between(rng, 0.5, 60))
+    uncover(sheet, ground)
+    if "cracks" in wants:
+        (craze if chance(rng, 0.25) else lambda s: break_up(s, kinds_of(s)))(sheet)
+    settle(sheet, relief)
+    return sheet
+
+
+def _fill(sheet: Sheet, wants: Sequence[str]) -> None:
+    teaching = tuple(s for s in SCATTERS if s[0] is not strung)
+    for want in wants:
+        if want == "lacing":
+            hang(sheet)
+        elif want == "cells":
+            open_cells(sheet, teaching)
+        elif want == "foam":
+            open_cells(sheet, ((packed, 1.0),))
+        elif want == "chains":
+            open_cells(sheet, ((strung, 1.0),))
+    sheet.lacing[sheet.cells > 0] = 0
+    sheet.linear = cv2.GaussianBlur(sheet.linear, (0, 0), 0.35)

@@ -1,0 +1,1 @@
+"""How the reader's network is grown: draw, train, export, mark. Never imported by the application."""

@@ -1,0 +1,177 @@
+"""Train the reader's network from panels that `training.draw` drew; goes on from its last checkpoint.
+
+    nice python -m training.train FOLDER [--steps 60000] [--batch 6] [--hours 12]
+
+Every `MARK_EVERY` steps it is marked on worlds that never teach, and both the working and the averaged weights are kept in FOLDER/reader.pt.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+import time
+from pathlib import Path
+from typing import Any, Final
+
+import cv2
+import numpy as np
+import torch
+from torch import Tensor, nn
+
+from dribbet.demo.world.lamps import linear_of_srgb, seen
+from training.draw import PLANES, K, opened
+from training.network import FOLD, Reader, weights_of
+
+CROP: Final = 448
+RATE: Final = 2.0e-3
+AVERAGED: Final = 0.999
+MARK_EVERY: Final = 1000
+KEEP_EVERY: Final = 250
+WEIGHT: Final = {"inside": 1.0, "rim": 2.0, "centre": 2.0, "border": 0.7, "lacing": 0.7, "bare": 0.5, "cracks": 1.5}
+CRACK_ODDS: Final = 3.0  # a pixel of a crack counts so much more than one of none
+
+
+def photographed(row: Any, rng: np.random.Generator, crop: int = CROP) -> tuple[Any, Any, Any]:
+    """A crop of a panel as a camera sees it: turned, mirrored, a little larger or smaller, its colours exchanged at times."""
+    srgb, cracks, planes = opened(row)
+    scale = float(np.exp(rng.uniform(-0.22, 0.22)))
+    size = min(int(crop / scale) // 4 * 4, srgb.shape[0] // 4 * 4)
+    top, left = (int(rng.integers(0, (n - size) // FOLD + 1)) * FOLD for n in srgb.shape[:2])
+    window = np.s_[top : top + size, left : left + size]
+    half = np.s_[:, top // FOLD : (top + size) // FOLD, left // FOLD : (left + size) // FOLD]
+    linear = linear_of_srgb(np.asarray(srgb[window], np.float32) / 255.0)
+    if rng.random() < 0.25:
+        linear = linear[..., rng.permutation(3)]
+    if rng.random() < 0.08:  # a negative: what is dark in a world may be light in the next
+        linear = np.clip(0.9 - linear, 0.004, 1) ** 1.3
+    whole = cv2.resize(linear, (crop, crop), interpolation=cv2.INTER_LINEAR if scale > 1 else cv2.INTER_AREA)
+    crack = cv2.resize(cracks[window], (crop, crop), interpolation=cv2.INTER_LINEAR if scale > 1 else cv2.INTER_AREA)
+    small = cv2.resize(np.ascontiguousarray(planes[half].transpose(1, 2, 0)), (crop // FOLD,) * 2, interpolation=cv2.INTER_LINEAR).transpose(2, 0, 1)
+    photo = seen(whole, K, rng).transpose(2, 0, 1)
+    turn, flip = int(rng.integers(4)), bool(rng.random() < 0.5)
+    parts = [np.rot90(p, turn, (-2, -1)) for p in (photo, crack, small)]
+    if flip:
+        parts = [p[..., ::-1] for p in parts]
+    return np.ascontiguousarray(parts[0]), np.ascontiguousarray(parts[1]), np.ascontiguousarray(parts[2])
+
+
+class Photographs(torch.utils.data.IterableDataset[tuple[Tensor, Tensor, Tensor]]):
+    """Endless photographs of the panels in a file."""
+
+    def __init__(self, path: Path, seed: int, rows: int) -> None:
+        self.path, self.seed, self.rows = path, seed, rows
+
+    def __iter__(self) -> Any:
+        """Photo (3, n, n), cracks (n, n), planes (6, n / 2, n / 2), all uint8."""
+        cv2.setNumThreads(1)
+        info = torch.utils.data.get_worker_info()
+        rng = np.random.default_rng([self.seed, info.id if info else 0])
+        rows = np.load(self.path, mmap_mode="r")
+        while True:
+            yield tuple(torch.from_numpy(p) for p in photographed(rows[int(rng.integers(self.rows))], rng))
+
+
+def folded(photo: Tensor) -> Tensor:
+    """Colours of 2 × 2 pixels as channels, about -1 … 1."""
+    return nn.functional.pixel_unshuffle(photo.float() / 127.5 - 1.0, FOLD)
+
+
+def loss_of(logits: Tensor, cracks: Tensor, planes: Tensor) -> tuple[Tensor, dict[str, float]]:
+    """Loss of a batch, and its parts."""
+    wanted = planes.float() / 255.0
+    losses: dict[str, Tensor] = {}
+    for i, name in enumerate(PLANES):
+        said, true = logits[:, i], wanted[:, i]
+        if name in ("rim", "centre"):
+            losses[name] = (torch.sigmoid(said) - true).abs().mean() + (torch.sigmoid(said) - true).pow(2).mean() * 2
+        else:
+            losses[name] = nn.functional.binary_cross_entropy_with_logits(said, true) + 0.3 * _missed(said, true)
+    line = nn.functional.pixel_shuffle(logits[:, len(PLANES) :], FOLD)[:, 0]
+    true = cracks.float() / 255.0
+    weight = 1.0 + (CRACK_ODDS - 1.0) * (true > 0.3)
+    losses["cracks"] = 4.0 * nn.functional.binary_cross_entropy_with_logits(line, true, weight=weight) + 0.3 * _missed(line, true)
+    total = torch.stack([WEIGHT[n] * v for n, v in losses.items()]).sum()
+    return total, {n: float(v.detach()) for n, v in losses.items()}
+
+
+def _missed(said: Tensor, true: Tensor) -> Tensor:
+    """One minus the overlap (Dice) over the batch; nought where there is nothing to be found."""
+    share = torch.sigmoid(said)
+    return 1.0 - (2 * (share * true).sum() + 50.0) / (share.sum() + true.sum() + 50.0)
+
+
+def marked(reader: nn.Module, path: Path) -> dict[str, float]:
+    """Overlap (intersection over union) of inside, cracks, lacing and bare on a file of panels, one photograph of each by a fixed seed."""
+    rows = np.load(path, mmap_mode="r")
+    rng = np.random.default_rng(11)
+    both = dict.fromkeys(("inside", "cracks", "lacing", "bare"), (0.0, 0.0))
+    reader.eval()
+    with torch.no_grad():
+        for row in rows:
+            photo, cracks, planes = (torch.from_numpy(p)[None] for p in photographed(row, rng))
+            logits = reader(folded(photo))
+            said = {n: logits[0, i] > 0 for i, n in enumerate(PLANES)} | {"cracks": nn.functional.pixel_shuffle(logits[:, len(PLANES) :], FOLD)[0, 0] > 0}
+            true = {n: planes[0, i] > 127 for i, n in enumerate(PLANES)} | {"cracks": cracks[0] > 127}
+            for n, (met, any_) in both.items():
+                both[n] = met + float((said[n] & true[n]).sum()), any_ + float((said[n] | true[n]).sum())
+    reader.train()
+    return {n: met / max(any_, 1.0) for n, (met, any_) in both.items()}
+
+
+def main() -> None:
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("folder", type=Path)
+    words.add_argument("--steps", type=int, default=60_000)
+    words.add_argument("--batch", type=int, default=6)
+    words.add_argument("--hours", type=float, default=12.0)
+    words.add_argument("--threads", type=int, default=2)
+    asked = words.parse_args()
+    torch.set_num_threads(asked.threads)
+    torch.manual_seed(5)
+    kept = asked.folder / "reader.pt"
+    reader, averaged = Reader(), Reader()
+    reader, averaged = reader.to(memory_format=torch.channels_last), averaged.to(memory_format=torch.channels_last)
+    averaged.load_state_dict(reader.state_dict())
+    learner = torch.optim.AdamW(reader.parameters(), lr=RATE, weight_decay=1e-4)
+    step, seconds = 0, 0.0
+    if kept.exists():
+        was = torch.load(kept, weights_only=True)
+        reader.load_state_dict(was["reader"])
+        averaged.load_state_dict(was["averaged"])
+        learner.load_state_dict(was["learner"])
+        step, seconds = was["step"], was["seconds"]
+    print(f"{weights_of(reader)} weights, from step {step}", flush=True)
+    rows = len(np.load(asked.folder / "teach.npy", mmap_mode="r"))
+    feed = iter(torch.utils.data.DataLoader(Photographs(asked.folder / "teach.npy", 100 + step, rows), batch_size=asked.batch, num_workers=1, prefetch_factor=4))
+    begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
+    while step < asked.steps and time.perf_counter() - begun < asked.hours * 3600:
+        for group in learner.param_groups:
+            group["lr"] = RATE * min(1.0, (step + 1) / 500) * 0.5 * (1 + np.cos(np.pi * min(step / asked.steps, 1.0))) + 1e-5
+        photo, cracks, planes = next(feed)
+        loss, parts = loss_of(reader(folded(photo).contiguous(memory_format=torch.channels_last)), cracks, planes)
+        learner.zero_grad(set_to_none=True)
+        loss.backward()  # type: ignore[no-untyped-call]
+        nn.utils.clip_grad_norm_(reader.parameters(), 5.0)
+        learner.step()
+        step += 1
+        with torch.no_grad():
+            keep = min(AVERAGED, (1 + step) / (10 + step))
+            for ours, theirs in zip(averaged.state_dict().values(), reader.state_dict().values(), strict=True):
+                if ours.dtype.is_floating_point:
+                    ours.mul_(keep).add_(theirs, alpha=1 - keep)
+        sums = {n: v + parts[n] for n, v in sums.items()}
+        if step % KEEP_EVERY == 0:
+            spent = seconds + time.perf_counter() - begun
+            said = " ".join(f"{n} {v / KEEP_EVERY:.3f}" for n, v in sums.items())
+            print(f"{step} {spent:.0f} s {said}", flush=True)
+            sums = dict.fromkeys(WEIGHT, 0.0)
+            fresh = asked.folder / "reader.new"
+            torch.save({"reader": reader.state_dict(), "averaged": averaged.state_dict(), "learner": learner.state_dict(), "step": step, "seconds": spent}, fresh)
+            fresh.replace(kept)
+        if step % MARK_EVERY == 0:
+            print(json.dumps({"step": step, **{n: round(v, 4) for n, v in marked(averaged, asked.folder / "hold.npy").items()}}), flush=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
