@@ -14,7 +14,7 @@ import time
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -22,7 +22,9 @@ import numpy as np
 from dribbet.demo.world.cells import deepest, edge_distance
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import srgb_of
-from dribbet.demo.world.sheet import Sheet
+
+if TYPE_CHECKING:
+    from dribbet.demo.world.sheet import Sheet
 
 K: Final = 8.0
 WIDE_MM: Final = 96.0
@@ -47,7 +49,9 @@ def truth_of(sheet: Sheet) -> dict[str, Any]:
         "inside": cells > 0, "rim": rim * (cells > 0), "centre": _centres(cells), "border": near, "lacing": sheet.lacing, "bare": sheet.bare,
     }  # fmt: skip
     small = (cells.shape[1] // COARSE, cells.shape[0] // COARSE)
-    return {n: _bytes(cv2.resize(np.asarray(p, np.float32), small, interpolation=cv2.INTER_AREA)) for n, p in planes.items()} | {"cracks": _bytes(sheet.cracks)}
+    return {n: _bytes(cv2.resize(np.asarray(p, np.float32), small, interpolation=cv2.INTER_AREA)) for n, p in planes.items()} | {
+        "cracks": _bytes(sheet.cracks)
+    }
 
 
 def _bytes(share: Any) -> Any:
@@ -114,6 +118,7 @@ def write(path: Path, one: Any, first: int, count: int, workers: int) -> None:
 
 
 def main() -> None:
+    """Read what was asked for, and do it."""
     words = argparse.ArgumentParser(description=__doc__)
     words.add_argument("folder", type=Path)
     words.add_argument("--teach", type=int, default=1200)

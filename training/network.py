@@ -5,6 +5,7 @@ The first step folds 2 × 2 pixels into channels, so all work is done at 4 px/mm
 
 from __future__ import annotations
 
+import itertools
 from typing import Final
 
 import torch
@@ -28,7 +29,10 @@ def _single(width: int) -> nn.Sequential:
 
 
 class Reader(nn.Module):
-    """Logits (batch, 6 + 4, rows / 2, columns / 2) of folded colour (batch, 12, rows / 2, columns / 2): the six planes, then the crack at 2 × 2 pixels."""
+    """Logits (batch, 6 + 4, rows / 2, columns / 2) of folded colour (batch, 12, rows / 2, columns / 2).
+
+    First the six planes, then the crack at 2 × 2 pixels.
+    """
 
     def __init__(self) -> None:
         super().__init__()
@@ -37,7 +41,7 @@ class Reader(nn.Module):
         for width in WIDTHS:
             self.down.append(_pair(before, width))
             before = width
-        self.across = nn.ModuleList(nn.Conv2d(low, high, 1) for high, low in zip(WIDTHS[:-1], WIDTHS[1:], strict=True))
+        self.across = nn.ModuleList(nn.Conv2d(low, high, 1) for high, low in itertools.pairwise(WIDTHS))
         self.up = nn.ModuleList(_single(width) for width in WIDTHS[:-1])
         self.heads = nn.Conv2d(WIDTHS[0], PLANES + FOLD**2, 1)
 

@@ -111,7 +111,9 @@ def marked(reader: nn.Module, path: Path) -> dict[str, float]:
         for row in rows:
             photo, cracks, planes = (torch.from_numpy(p)[None] for p in photographed(row, rng))
             logits = reader(folded(photo))
-            said = {n: logits[0, i] > 0 for i, n in enumerate(PLANES)} | {"cracks": nn.functional.pixel_shuffle(logits[:, len(PLANES) :], FOLD)[0, 0] > 0}
+            said = {n: logits[0, i] > 0 for i, n in enumerate(PLANES)} | {
+                "cracks": nn.functional.pixel_shuffle(logits[:, len(PLANES) :], FOLD)[0, 0] > 0
+            }
             true = {n: planes[0, i] > 127 for i, n in enumerate(PLANES)} | {"cracks": cracks[0] > 127}
             for n, (met, any_) in both.items():
                 both[n] = met + float((said[n] & true[n]).sum()), any_ + float((said[n] | true[n]).sum())
@@ -120,6 +122,7 @@ def marked(reader: nn.Module, path: Path) -> dict[str, float]:
 
 
 def main() -> None:
+    """Read what was asked for, and do it."""
     words = argparse.ArgumentParser(description=__doc__)
     words.add_argument("folder", type=Path)
     words.add_argument("--steps", type=int, default=60_000)
@@ -143,7 +146,11 @@ def main() -> None:
         step, seconds = was["step"], was["seconds"]
     print(f"{weights_of(reader)} weights, from step {step}", flush=True)
     rows = len(np.load(asked.folder / "teach.npy", mmap_mode="r"))
-    feed = iter(torch.utils.data.DataLoader(Photographs(asked.folder / "teach.npy", 100 + step, rows), batch_size=asked.batch, num_workers=1, prefetch_factor=4))
+    feed = iter(
+        torch.utils.data.DataLoader(
+            Photographs(asked.folder / "teach.npy", 100 + step, rows), batch_size=asked.batch, num_workers=1, prefetch_factor=4
+        )
+    )
     begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
     while step < asked.steps and time.perf_counter() - begun < asked.hours * 3600:
         for group in learner.param_groups:
@@ -167,7 +174,10 @@ def main() -> None:
             print(f"{step} {spent:.0f} s {said}", flush=True)
             sums = dict.fromkeys(WEIGHT, 0.0)
             fresh = asked.folder / "reader.new"
-            torch.save({"reader": reader.state_dict(), "averaged": averaged.state_dict(), "learner": learner.state_dict(), "step": step, "seconds": spent}, fresh)
+            torch.save(
+                {"reader": reader.state_dict(), "averaged": averaged.state_dict(), "learner": learner.state_dict(), "step": step, "seconds": spent},
+                fresh,
+            )
             fresh.replace(kept)
         if step % MARK_EVERY == 0:
             print(json.dumps({"step": step, **{n: round(v, 4) for n, v in marked(averaged, asked.folder / "hold.npy").items()}}), flush=True)

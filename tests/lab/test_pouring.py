@@ -23,10 +23,13 @@ def steps(technique: Technique, **held) -> list[Step]:
         (Technique.OPEN_CUP, "stand fill rest lift tilt weigh"),
         (Technique.STRAIGHT_POUR, "fill pour tilt weigh"),
         (Technique.RING_POUR, "fill ring tilt weigh"),
-        (Technique.PULL_BACK, "fill pour pull tilt weigh"),
+        (Technique.PULL_BACK, "fill rest pull tilt weigh"),
         (Technique.SWIPE, "lay swipe tilt weigh"),
         (Technique.DUTCH_POUR, "fill pour blow tilt weigh"),
         (Technique.BLOOM, "lay blow spin tilt weigh"),
+        (Technique.DIRTY_POUR, "fill pour tilt weigh"),
+        (Technique.GRADUATED, "fill rest lift tilt weigh"),
+        (Technique.TRANSPOSED, "fill pour press tilt weigh"),
     ],
 )
 def test_each_technique_has_its_own_steps(technique, expected):
@@ -36,7 +39,7 @@ def test_each_technique_has_its_own_steps(technique, expected):
 def test_every_technique_is_there_and_ends_on_the_scale():
     assert set(WAYS) == set(Technique)
     assert all(way[-1].step is Step.WEIGH for way in WAYS.values())
-    assert all(len({one.step for one in way}) == len(way) for way in WAYS.values())
+    assert all(len({(one.step, one.held) for one in way}) == len(way) for way in WAYS.values())
 
 
 def test_base_and_activator_are_steps_where_they_are_held():

@@ -37,6 +37,9 @@ TABLES: dict[type[Any], Table] = {
     records.PanelWeighing: schema.panel_weighing,
     records.Mishap: schema.mishap,
     records.Look: schema.look,
+    records.Climate: schema.climate,
+    records.Treated: schema.treated,
+    records.Way: schema.way,
     records.Photo: schema.photo,
     records.Reading: schema.reading,
 }

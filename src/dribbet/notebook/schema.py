@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0006"
+VERSION = "0007"
 
 metadata = MetaData()
 
@@ -267,6 +267,9 @@ step_mark = Table(
     Column("step", String(8), nullable=False),
     Column("planned_s", Float, nullable=False),
     Column("at", Instant, nullable=False),
+    Column("place", Integer, nullable=False, server_default="-1"),
+    Column("how", String(8), nullable=False, server_default="done"),
+    Column("figures", JSON, nullable=False, server_default="[]"),
     Column("taken_back", Boolean, nullable=False),
 )
 panel_weighing = Table(
@@ -290,6 +293,9 @@ mishap = Table(
     Column("at", Instant, nullable=False),
     Column("x_share", Float),
     Column("y_share", Float),
+    Column("reach_share", Float, nullable=False, server_default="0.1"),
+    Column("zone_out", Boolean, nullable=False, server_default="0"),
+    Column("note", Text, nullable=False, server_default=""),
     Column("taken_back", Boolean, nullable=False),
 )
 look = Table(
@@ -302,7 +308,49 @@ look = Table(
     Column("at", Instant, nullable=False),
     Column("feel", String(12)),
     Column("cracked", Boolean),
+    Column("x_share", Float),
+    Column("y_share", Float),
+    Column("flaws", JSON, nullable=False, server_default="[]"),
+    Column("late_s", Float, nullable=False, server_default="0"),
+    Column("note", Text, nullable=False, server_default=""),
     Column("taken_back", Boolean, nullable=False),
+)
+climate = Table(
+    "climate",
+    metadata,
+    _id(),
+    _number(),
+    Column("at", Instant, nullable=False),
+    Column("celsius", Float, nullable=False),
+    Column("damp", Float, nullable=False),
+    Column("by", String(8), nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+treated = Table(
+    "treated",
+    metadata,
+    _id(),
+    _number(),
+    _belongs_to("panel"),
+    Column("kind", String(12), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("celsius", Float),
+    Column("seconds", Float, nullable=False),
+    Column("load_kg", Float, nullable=False),
+    Column("stuck", String(12)),
+    Column("finished_at", Instant),
+    Column("note", Text, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+way = Table(
+    "way",
+    metadata,
+    _id(),
+    Column("name", String(40), nullable=False),
+    Column("of", String(20), nullable=False),
+    Column("steps", JSON, nullable=False),
+    Column("made_at", Instant, nullable=False),
+    Column("replaced", Boolean, nullable=False),
 )
 photo = Table(
     "photo",

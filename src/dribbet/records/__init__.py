@@ -2,37 +2,45 @@
 
 from dribbet.records.bottles import Bottle, BottleKind, BottleWeighing
 from dribbet.records.checks import Check, CheckKind, Stream
+from dribbet.records.climate import Climate, ReadBy
 from dribbet.records.constants import BasePlan, Constants, Dosage, DropsBy, Outline, Swap
 from dribbet.records.cups import TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
+from dribbet.records.doing import Does, Doing, Figure, Step
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
-from dribbet.records.looks import Feel, Look
+from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
 from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
-from dribbet.records.pours import MISHAPS, SIGNS, Mishap, MishapKind, PanelWeighing, PanelWeight, Step, StepMark
+from dribbet.records.pours import MISHAPS, SIGNS, How, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 from dribbet.records.signs import OF_CORNERS, Seen, Sign
 from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
+from dribbet.records.treatments import COATS, After, Stuck, Treated
 from dribbet.records.units import SYSTEMS, UnitChoice
+from dribbet.records.ways import WAYS, Way, WayStep
 
 __all__ = [
     "BETWEEN",
+    "COATS",
     "MISHAPS",
     "MOST_FACTORS",
     "MOST_LEVELS",
     "MOST_SURVEYED",
     "NEVER",
     "OF_CORNERS",
+    "OWN_TIME",
     "PHOTO_SUFFIXES",
     "SIGNS",
     "SURVEYED",
     "SYSTEMS",
     "TAKEN_OUT",
+    "WAYS",
     "Advice",
+    "After",
     "Aim",
     "BasePlan",
     "Basis",
@@ -43,9 +51,12 @@ __all__ = [
     "Cancelled",
     "Check",
     "CheckKind",
+    "Climate",
     "Component",
     "Constants",
     "Design",
+    "Does",
+    "Doing",
     "Dosage",
     "DribbetError",
     "DropsBy",
@@ -53,6 +64,8 @@ __all__ = [
     "Extra",
     "Factor",
     "Feel",
+    "Figure",
+    "Flaw",
     "Form",
     "Gauging",
     "GaugingKind",
@@ -62,6 +75,7 @@ __all__ = [
     "Hazard",
     "HomeCup",
     "HouseRules",
+    "How",
     "Ingredient",
     "Insisted",
     "Judging",
@@ -87,6 +101,7 @@ __all__ = [
     "PanelWeight",
     "Photo",
     "Prediction",
+    "ReadBy",
     "Reading",
     "Recipe",
     "RecordError",
@@ -102,12 +117,16 @@ __all__ = [
     "Step",
     "StepMark",
     "Stream",
+    "Stuck",
     "Survey",
     "Swap",
     "Technique",
+    "Treated",
     "UnitChoice",
     "Varied",
     "Wanted",
+    "Way",
+    "WayStep",
     "Weigh",
     "Weighing",
     "Window",

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from dribbet.records.doing import Doing  # noqa: TC001 - the notebook builds records by their hints
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique
 from dribbet.records.require import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share, require_text
+from dribbet.records.ways import Way  # noqa: TC001 - as above
 
 
 class Outline(StrEnum):
@@ -68,6 +70,12 @@ class Constants:
     support: str = "birch ply"
     poured_kg: float = 0.068
     technique: Technique = Technique.FLIP_CUP
+    way: str = ""
+    """Name of the person's own way to pour; empty where it is the shipped one."""
+    ways: tuple[Way, ...] = ()
+    """Own ways that this test may use, as they were when it was planned."""
+    doing: tuple[Doing, ...] = ()
+    """Figures of steps that are held otherwise than their way says."""
     medium: str = "conditioner"
     medium_parts: float = 2.0
     colour_parts: tuple[tuple[str, float], ...] = ()
@@ -109,6 +117,10 @@ class Constants:
     dwell_s: float = 60.0
     torch_passes: int = 2
     heat_after_s: float = 20.0
+    grow_s: float = 0.0
+    """Wait for cells to grow before the paint is stretched."""
+    second_passes: int = 0
+    """Passes of a second heat, after that wait."""
     rest_s: float = 3600.0
     tilt_s: float = 90.0
     after: str = "nothing"
@@ -143,6 +155,8 @@ class Constants:
             (self.dwell_s, 0.0, 86_400.0, "The rest under the cup", "Enter seconds, up to a day."),
             (self.torch_passes, 0, 100, "Passes of the torch", "Enter 0 to 100."),
             (self.heat_after_s, 0.0, 86_400.0, "The moment of heat", "Enter seconds after the pour, up to a day."),
+            (self.grow_s, 0.0, 86_400.0, "The wait before the stretch", "Enter seconds, up to a day."),
+            (self.second_passes, 0, 100, "Passes of the second heat", "Enter 0 to 100."),
             (self.rest_s, 0.0, MOST_SECONDS, "The rest of the mix", "Enter hours, up to 400 days."),
             (self.tilt_s, 0.0, 86_400.0, "The time of tilting", "Enter seconds, up to a day."),
             (self.room_c, -30.0, 60.0, "The room", "Enter its temperature, -30 to 60 °C."),
@@ -165,6 +179,8 @@ class Constants:
             require_share(share, f"Share of {name}")
         for name, parts in self.colour_parts:
             require_between(parts, 0.0, 1e4, f"Medium to {name}", "Enter the parts of medium to one part of paint, 0 to 10 000.")
+        if self.way and self.way not in [w.name for w in self.ways]:
+            raise RecordError(f"There is no way to pour called {self.way}. Make it on Shelf first.")
         if self.base_water_share + self.base_craze_share >= 1.0:
             raise RecordError("Water and additive together leave no room for the base. Lower one of them.")
         for name, viscosity in self.own_pa_s:

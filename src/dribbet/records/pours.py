@@ -6,39 +6,29 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
+from dribbet.records.doing import Figure, Step  # noqa: TC001 - the notebook builds records by their hints
 from dribbet.records.errors import RecordError
 from dribbet.records.order import Happened
 from dribbet.records.require import (
     MOST_KG,
     MOST_SECONDS,
+    require_between,
     require_not_negative,
     require_share,
+    require_text,
 )
 
 if TYPE_CHECKING:
     from datetime import datetime
 
 
-class Step(StrEnum):
-    """The steps of a pour."""
+class How(StrEnum):
+    """How a step came to stand in the record of a pour."""
 
-    BASE = "base"
-    STAND = "stand"
-    FILL = "fill"
-    REST = "rest"
-    LIFT = "lift"
-    POUR = "pour"
-    RING = "ring"
-    LAY = "lay"
-    PULL = "pull"
-    SWIPE = "swipe"
-    BLOW = "blow"
-    ACTIVATE = "activate"
-    WAIT = "wait"
-    TORCH = "torch"
-    SPIN = "spin"
-    TILT = "tilt"
-    WEIGH = "weigh"
+    DONE = "done"
+    SKIPPED = "skipped"
+    ADDED = "added"
+    """Done beside the plan: a second heat, another tilt."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,9 +40,15 @@ class StepMark(Happened):
     step: Step
     planned_s: float
     at: datetime
+    place: int = -1
+    """Which step of the plan it is, from 0; -1 where it is none of it, or where older records do not say."""
+    how: How = How.DONE
+    figures: tuple[Figure, ...] = ()
+    """What was done otherwise than planned, or was asked for."""
     taken_back: bool = False
 
     def __post_init__(self) -> None:
+        require_between(self.place, -1, 200, "The place of a step", "Press the step again.")
         require_not_negative(self.planned_s, "The time of a step", "Plan it as zero seconds or more.", MOST_SECONDS)
 
 
@@ -61,6 +57,8 @@ class PanelWeight(StrEnum):
 
     BARE = "bare"
     POURED = "poured"
+    DRYING = "drying"
+    """While it dries: what is lost is water."""
     DRY = "dry"
 
 
@@ -88,6 +86,12 @@ class MishapKind(StrEnum):
     RAN_OFF = "ran off a corner"
     DUST = "dust or hair"
     CUP_SLIPPED = "cup slipped"
+    SPILL = "spill"
+    CRUMB = "crumb"
+    INSECT = "insect"
+    WATER = "water dropped on"
+    RETOUCHED = "retouched"
+    SUBSTITUTED = "another product used"
     GLOBS = "globs on top"
     RUNS_FAST = "runs fast"
     STAYS_PUT = "stays put"
@@ -99,9 +103,15 @@ class MishapKind(StrEnum):
         """Whether it is a sign of too thick or too thin, not damage: the panel counts in full."""
         return self in SIGNS
 
+    @property
+    def has_place(self) -> bool:
+        """Whether it lies somewhere on the panel; what was put in its cup does not."""
+        return self not in (*SIGNS, MishapKind.SUBSTITUTED)
+
 
 SIGNS: Final = (MishapKind.GLOBS, MishapKind.RUNS_FAST, MishapKind.STAYS_PUT, MishapKind.SINKS, MishapKind.SPLITS)
 MISHAPS: Final = tuple(k for k in MishapKind if k not in SIGNS)
+ZONE_SHARE: Final = 0.10  # of the panel's width: how far round its place a mishap is taken to reach, until it is drawn otherwise
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,9 +124,19 @@ class Mishap(Happened):
     at: datetime
     x_share: float | None = None
     y_share: float | None = None
+    reach_share: float = ZONE_SHARE
+    """Radius of its zone, as a share of the panel's width."""
+    zone_out: bool = False
+    """Whether its zone is left out of every reading."""
+    note: str = ""
+    """What was used instead, and how much."""
     taken_back: bool = False
 
     def __post_init__(self) -> None:
         for share in (self.x_share, self.y_share):
             if share is not None:
                 require_share(share, f"The place of {self.kind}")
+        require_between(self.reach_share, 0.005, 1.0, f"The reach of {self.kind}", "Draw a zone on the panel.")
+        require_text(self.note, "The note to a mishap", 200)
+        if self.zone_out and self.x_share is None:
+            raise RecordError(f"Where is it? Touch the panel's outline where {self.kind} is, then leave that zone out.")

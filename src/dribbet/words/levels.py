@@ -27,6 +27,7 @@ HINT: Final = {
     Measure.GRADE: "2, 3, 4",
     Measure.ROUNDS: "1, 2",
     Measure.MASS: "55, 70",
+    Measure.TURNS: "5, 15",
 }
 CHOSEN_FROM_THE_SHELF: Final = (Factor.MEDIUM, Factor.SILICONE_COLOUR, Factor.PAINT, Factor.BASE_PAINT)
 WITH_RATIO: Final = re.compile(
@@ -114,6 +115,7 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
         Measure.GRADE: lambda: t("grade {value:g}", value=value),
         Measure.ROUNDS: lambda: "once" if value == 1 else t("{value:g} times", value=value),
         Measure.MASS: lambda: units.mass_text(value),
+        Measure.TURNS: lambda: n("{value:g} turn", "{value:g} turns", value, value=value),
     }.get(nature.measure, lambda: f"{value:g}")()
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import BETWEEN, BasePlan, Step, Technique
+from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Mishap, MishapKind, Step, Technique
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import t
-from dribbet.words.units import listed
+from dribbet.words.tongue import n, t
+from dribbet.words.units import NARROW, figure, listed
 
 if TYPE_CHECKING:
+    from dribbet.lab.panel.pouring import Planned
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Series
     from dribbet.words.units import Units
@@ -38,8 +39,10 @@ STEPS: Final = {
     Step.SWIPE: Said(t("Swipe"), t("Swipe once across, barely touching."), t("Swipe now")),
     Step.BLOW: Said(t("Blow"), t("Blow from the height that was planned, then stop."), t("Blow now")),
     Step.ACTIVATE: Said(t("Activator"), t("Put the activator where it was planned."), t("Add the activator")),
+    Step.PRESS: Said(t("Press"), t("Lay the other face onto the wet paint, press evenly, lift it straight up."), t("Press and lift")),
     Step.WAIT: Said(t("Wait"), t("Let it grow. Heat comes next."), t("Start the wait")),
     Step.TORCH: Said(t("Torch"), t("Pass the flame high and short."), t("Torch now")),
+    Step.GROW: Said(t("Grow"), t("Let the cells grow. Touch nothing."), t("Let it grow")),
     Step.SPIN: Said(t("Spin"), t("Spin it, and count the turns."), t("Spin now")),
     Step.TILT: Said(t("Tilt"), t("Tilt to each corner, slowly."), t("Tilt now")),
     Step.WEIGH: Said(t("Weigh"), t("Wipe the drips, weigh the panel, lay it level."), t("Done: weigh it")),
@@ -47,6 +50,11 @@ STEPS: Final = {
 OTHERWISE: Final = {
     (Technique.OPEN_CUP, Step.FILL): Said(t("Fill"), t("Fill the standing cup, layer by layer; the first lies below."), t("Fill the cup")),
     (Technique.OPEN_CUP, Step.REST): Said(t("Rest, open"), t("Let the standing cup rest. Nothing is flipped."), t("Start the rest")),
+    (Technique.PULL_BACK, Step.PULL): Said(t("Drag"), t("Tip the flipped cup a little and drag it as it empties."), t("Drag it")),
+    (Technique.DIRTY_POUR, Step.POUR): Said(t("Pour"), t("Pour the layered cup out into one spot."), t("Pour it")),
+    (Technique.GRADUATED, Step.FILL): Said(t("Fill"), t("Fill the cups, each in the same order, the smallest first."), t("Fill the cups")),
+    (Technique.GRADUATED, Step.REST): Said(t("Rest, flipped"), t("Flip all cups in their places. Let them rest."), t("Flip them: start the rest")),
+    (Technique.GRADUATED, Step.LIFT): Said(t("Lift"), t("Lift the smallest first, the largest last."), t("Lift them")),
     (Technique.DUTCH_POUR, Step.POUR): Said(t("Pour"), t("Pour the colours in a line onto the base."), t("Pour the line")),
     (Technique.DUTCH_POUR, Step.BLOW): Said(t("Blow"), t("Blow the base over the line, then the line outwards."), t("Blow now")),
     (Technique.BLOOM, Step.LAY): Said(t("Pillow"), t("Lay the pillow and the colours onto it."), t("Lay the pillow")),
@@ -84,3 +92,81 @@ def recipe(series: Series, arm: Arm, units: Units) -> str:
     if held.activator_kg:
         said.append(t("{mass} of {activator} as activator.", mass=units.mass_text(held.activator_kg), activator=units.called(held.activator)))
     return " ".join(said)
+
+
+# ---------------------------------------------------------------- figures of a step
+
+ASKED: Final = {
+    Does.SECONDS: t("seconds"), Does.PASSES: t("passes"), Does.TURNS: t("turns"), Does.GRAMS: t("grams"),
+    Does.DISTANCE: t("distance"), Does.HEIGHT: t("height"), Does.SPEED: t("turns a minute"), Does.DIRECTION: t("direction"),
+    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"),
+}  # fmt: skip
+
+
+def figure_text(one: Figure, units: Units) -> str:
+    """A figure of a step as one says it: 15 mm away, 12 turns, hair dryer."""
+    if one.value is None:
+        return one.word
+    value = one.value
+    return {
+        Does.SECONDS: lambda: f"{value:g}{NARROW}s",
+        Does.PASSES: lambda: n("{value:g} pass", "{value:g} passes", value, value=value),
+        Does.TURNS: lambda: n("{value:g} turn", "{value:g} turns", value, value=value),
+        Does.SPEED: lambda: t("{value:g} turns a minute", value=value * 60.0),
+        Does.HEIGHT: lambda: t("{length} high", length=units.length_text(value * 1e3)),
+        Does.DISTANCE: lambda: t("{length} away", length=units.length_text(value * 1e3)),
+        Does.GRAMS: lambda: units.mass_text(value),
+    }[one.does]()
+
+
+def do_text(technique: Technique, plan: Planned, units: Units) -> str:
+    """What to do now, with what is planned of it."""
+    words = said(technique, plan.step).do
+    told = [figure_text(f, units) for f in plan.figures if f.does is not Does.PASSES or plan.step is not Step.TORCH]
+    return t("{words} {figures}.", words=words, figures=", ".join(told).capitalize()) if told else words
+
+
+def asked_text(does: Does, plan: Planned, units: Units) -> str:
+    """What a field asks for: turns it made (planned 15 turns)."""
+    known = plan.figure(does)
+    if known is None and does is Does.SECONDS:
+        known = Figure(does=does, value=plan.seconds)
+    return t("{asked}, planned {figure}", asked=ASKED[does], figure=figure_text(known, units)) if known is not None else ASKED[does]
+
+
+def typed_figure(does: Does, typed: str, units: Units) -> Figure:
+    """A figure of a step from what was typed.
+
+    Raises
+    ------
+    DribbetError
+        If it is no figure of that kind.
+    """
+    typed = " ".join(typed.split())
+    if does in (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR):
+        if not typed:
+            raise DribbetError(t("Type {asked}.", asked=ASKED[does]))
+        return Figure(does=does, word=typed[:40])
+    try:
+        if does is Does.GRAMS:
+            return Figure(does=does, value=units.mass_kg(typed))
+        if does in (Does.HEIGHT, Does.DISTANCE):
+            return Figure(does=does, value=units.length_mm(typed) / 1e3)
+        return Figure(does=does, value=figure(typed.removesuffix("s").strip()) / (60.0 if does is Does.SPEED else 1.0))
+    except ValueError:
+        raise DribbetError(t("“{typed}” is no figure. Type {asked} as a number.", typed=typed[:30], asked=ASKED[does])) from None
+
+
+def zone_text(mishap: Mishap, width_mm: float, units: Units) -> str:
+    """What becomes of the place of a mishap."""
+    reach = units.length_text(mishap.reach_share * width_mm)
+    kind = str(mishap.kind).capitalize()
+    if not mishap.zone_out:
+        return t("{kind}: its zone counts.", kind=kind)
+    return t("{kind}: {reach} round it left out.", kind=kind, reach=reach)
+
+
+def substituted_text(mishap: Mishap) -> str:
+    """Another product in the place of one that was planned, as it stands beside the verdict."""
+    assert mishap.kind is MishapKind.SUBSTITUTED
+    return t("used instead: {note}", note=mishap.note) if mishap.note else t("another product was used; which one was not said")

@@ -5,9 +5,8 @@ Truth as ../shared/panels says: fill and ring are the cell, what is nested in it
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -17,6 +16,9 @@ from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.world.films import film
 from dribbet.demo.world.flow import carried, moved
 from dribbet.demo.world.sheet import Numbers, Sheet, apart, between, chance
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 LEAST_MM: Final = 1.0  # equivalent diameter: what is smaller is a pinhole
 MOST: Final = 1500
@@ -227,24 +229,32 @@ def paint(sheet: Sheet, numbers: Numbers, *, walled: bool = False) -> None:
     elif chance(rng, 0.5):
         thick = np.minimum(thick, between(rng, 0.1, 0.8) * k)
     through = (rng.random(count) < (rng.uniform(0, 1) if chance(rng, 0.4) else 0.0)) & (thick > 0.12 * k)  # a ring with the same film within
-    table = lambda values: np.concatenate([np.zeros((1, *values.shape[1:]), values.dtype), values])  # noqa: E731
-    inside = table(fill)[numbers].astype(np.float32)
+    inside = _by_number(fill)[numbers].astype(np.float32)
     if chance(rng, 0.22):  # another film shows, not a colour
         below = film(sheet.shape, k, sheet.colours, rng)
-        shown = table((rng.random(count) < 0.8).astype(np.float32))[numbers][..., None]
+        shown = _by_number((rng.random(count) < 0.8).astype(np.float32))[numbers][..., None]
         inside = inside * (1 - shown) + below * shown
     if chance(rng, 0.4):  # paler or darker towards the middle
         deep = (away / np.maximum(most[numbers], 1e-3))[..., None]
         inside = inside * (1.0 + np.float32(rng.uniform(-0.5, 0.6)) * deep)
     if chance(rng, 0.3):
-        _nested(sheet, inside, away, most, numbers, table(_contrasting(sheet, fill, count)))
+        _nested(sheet, inside, away, most, numbers, _by_number(_contrasting(sheet, fill, count)))
     faint = rng.uniform(0.5, 1.0, count).astype(np.float32) if chance(rng, 0.2) else np.ones(count, np.float32)
-    share = table(faint * (~through))[numbers].astype(np.float32)
+    share = _by_number(faint * (~through))[numbers].astype(np.float32)
     edge = between(rng, 0.03, 0.22) * k
     body = np.clip(away / (2 * edge), 0, 1) if edge > 0.5 else (numbers > 0).astype(np.float32)
     sheet.linear += (inside - sheet.linear) * (share * body)[..., None]
-    rim = np.clip((table(thick.astype(np.float32))[numbers] - away) / max(edge, 0.5) + 0.5, 0, 1) * (numbers > 0) * table(ringed.astype(np.float32))[numbers]
-    sheet.linear += (table(ring.astype(np.float32))[numbers] - sheet.linear) * (rim * body)[..., None].astype(np.float32)
+    rim = (
+        np.clip((_by_number(thick.astype(np.float32))[numbers] - away) / max(edge, 0.5) + 0.5, 0, 1)
+        * (numbers > 0)
+        * _by_number(ringed.astype(np.float32))[numbers]
+    )
+    sheet.linear += (_by_number(ring.astype(np.float32))[numbers] - sheet.linear) * (rim * body)[..., None].astype(np.float32)
+
+
+def _by_number(values: Any) -> Any:
+    """Values of all cells with one before them for what is none, so that numbers look them up."""
+    return np.concatenate([np.zeros((1, *values.shape[1:]), values.dtype), values])
 
 
 def _nested(sheet: Sheet, inside: Image, away: Image, most: Image, numbers: Numbers, second: Any) -> None:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
@@ -16,6 +15,9 @@ from dribbet.demo.world.marks import settle
 from dribbet.demo.world.palettes import base_coat, palette
 from dribbet.demo.world.sheet import Sheet, between, blank, chance
 from dribbet.demo.world.webs import hang
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
 
 KINDS: Final = ("mixed", "cells", "lacing", "cracked", "calm", "all")
 SHARES: Final = (0.22, 0.26, 0.16, 0.18, 0.10, 0.08)

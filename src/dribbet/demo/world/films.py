@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -11,6 +10,9 @@ import numpy as np
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.world.flow import carried, moved
 from dribbet.demo.world.sheet import Colours, between, chance
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 Grid = tuple[int, int]
 
@@ -39,9 +41,13 @@ def bands(shape: Grid, k: float, colours: Colours, rng: np.random.Generator) -> 
     wide = between(rng, 5, 40) * k
     angle = rng.random() * 2 * np.pi
     rows, columns = np.mgrid[0 : shape[0], 0 : shape[1]].astype(np.float32)
-    phase = (columns * np.cos(angle) + rows * np.sin(angle)) / (wide * len(colours)) + layered_noise(shape, wide * 1.5, rng, 3) * np.float32(rng.uniform(0.1, 0.6))
+    phase = (columns * np.cos(angle) + rows * np.sin(angle)) / (wide * len(colours)) + layered_noise(shape, wide * 1.5, rng, 3) * np.float32(
+        rng.uniform(0.1, 0.6)
+    )
     shift = carried(shape, k, rng, reach_mm=between(rng, 3, 40), eddy_mm=between(rng, 8, 40), tilt=rng.uniform(0, 1.5))
-    return np.asarray(moved(_cut(np.asarray(phase % 1.0, np.float32), colours, rng, 0.0 if chance(rng, 0.7) else rng.uniform(0.02, 0.25)), shift), np.float32)
+    return np.asarray(
+        moved(_cut(np.asarray(phase % 1.0, np.float32), colours, rng, 0.0 if chance(rng, 0.7) else rng.uniform(0.02, 0.25)), shift), np.float32
+    )
 
 
 def marbled(shape: Grid, k: float, colours: Colours, rng: np.random.Generator) -> Image:

@@ -18,7 +18,9 @@ def _velocity(stream: Image) -> Map:
     return np.asarray(dy, np.float32), np.asarray(-dx, np.float32)
 
 
-def carried(shape: tuple[int, int], k: float, rng: np.random.Generator, *, reach_mm: float, eddy_mm: float, tilt: float = 0.0, steps: int = 12) -> Map:
+def carried(
+    shape: tuple[int, int], k: float, rng: np.random.Generator, *, reach_mm: float, eddy_mm: float, tilt: float = 0.0, steps: int = 12
+) -> Map:
     """Where what lies at each pixel came from, in px: (x, y) maps for `cv2.remap`.
 
     `reach_mm` is how far paint travelled at most, `eddy_mm` the size of an eddy, `tilt` the share of a shear that stretches one way.

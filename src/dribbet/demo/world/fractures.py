@@ -1,6 +1,7 @@
-"""Cracks: a film that breaks, one break after another. A later one starts at right angles from an older one or in the open and ends where it meets one.
+"""Cracks: a film that breaks, one break after another.
 
-What shows in a crack is what lies beneath: white canvas, a base coat, wood, or only shadow; wide ones show the first, hairs mostly the last.
+A later one starts at right angles from an older one or in the open, and ends where it meets one. What shows in a crack is what lies
+beneath: white canvas, a base coat, wood, or only shadow; wide ones show the first, hairs mostly the last.
 """
 
 from __future__ import annotations
@@ -44,14 +45,32 @@ def kinds_of(sheet: Sheet) -> Breaking:
         rows, columns = np.mgrid[0 : shape[0], 0 : shape[1]].astype(np.float32)
         y, x = rng.integers(2) * shape[0], rng.integers(2) * shape[1]
         where = (np.hypot(rows - y, columns - x) < between(rng, 15, 45) * k) & ~sheet.bare
-        return Breaking(length_mm=between(rng, 12, 90), wide_mm=between(rng, 0.07, 0.2), longest_mm=40, branching=0.4, wander=0.16, along=None, where=where)
+        return Breaking(
+            length_mm=between(rng, 12, 90), wide_mm=between(rng, 0.07, 0.2), longest_mm=40, branching=0.4, wander=0.16, along=None, where=where
+        )
     if draw < 0.45:
-        return Breaking(length_mm=between(rng, 60, 900), wide_mm=between(rng, 0.25, 1.1), longest_mm=60, branching=0.8, wander=0.12, along=None, where=where)
+        return Breaking(
+            length_mm=between(rng, 60, 900), wide_mm=between(rng, 0.25, 1.1), longest_mm=60, branching=0.8, wander=0.12, along=None, where=where
+        )
     if draw < 0.65:
         return Breaking(
-            length_mm=between(rng, 40, 500), wide_mm=between(rng, 0.1, 0.5), longest_mm=70, branching=0.25, wander=0.06, along=rng.random() * np.pi, where=where
+            length_mm=between(rng, 40, 500),
+            wide_mm=between(rng, 0.1, 0.5),
+            longest_mm=70,
+            branching=0.25,
+            wander=0.06,
+            along=rng.random() * np.pi,
+            where=where,
         )
-    return Breaking(length_mm=between(rng, 15, 400), wide_mm=between(rng, 0.08, 0.4), longest_mm=50, branching=0.6, wander=rng.uniform(0.08, 0.3), along=None, where=where)
+    return Breaking(
+        length_mm=between(rng, 15, 400),
+        wide_mm=between(rng, 0.08, 0.4),
+        longest_mm=50,
+        branching=0.6,
+        wander=rng.uniform(0.08, 0.3),
+        along=None,
+        where=where,
+    )
 
 
 def break_up(sheet: Sheet, how: Breaking) -> None:
@@ -131,7 +150,9 @@ def craze(sheet: Sheet) -> None:
     points = np.ones(shape, np.uint8)
     points[rng.integers(0, shape[0], count), rng.integers(0, shape[1], count)] = 0
     _, owner = cv2.distanceTransformWithLabels(points, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    owner = np.asarray(moved(owner.astype(np.float32), carried(shape, k, rng, reach_mm=mesh / k * 0.3, eddy_mm=mesh / k), exact=True)).astype(np.int64)
+    owner = np.asarray(moved(owner.astype(np.float32), carried(shape, k, rng, reach_mm=mesh / k * 0.3, eddy_mm=mesh / k), exact=True)).astype(
+        np.int64
+    )
     kept = rng.integers(45, 96)
     sides = np.zeros(shape, bool)
     for axis in (0, 1):

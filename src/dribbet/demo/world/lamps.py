@@ -46,7 +46,8 @@ def seen(linear: Image, k: float, rng: np.random.Generator) -> Any:
     picture = picture + grain * np.sqrt(np.clip(picture, 0.01, 1))
     coded = (srgb_of(picture) * 255 + 0.5).astype(np.uint8)
     quality = int(rng.integers(78, 97))
-    coded = cv2.imdecode(cv2.imencode(".jpg", coded[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, quality])[1], cv2.IMREAD_COLOR)[..., ::-1]
+    decoded = cv2.imdecode(cv2.imencode(".jpg", coded[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, quality])[1], cv2.IMREAD_COLOR)
+    coded = np.asarray(decoded, np.uint8)[..., ::-1]
     if coded.shape[:2] != shape:
         coded = cv2.resize(coded, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
     if chance(rng, 0.2):  # the phone sharpens

@@ -31,7 +31,9 @@ def _dust(sheet: Sheet) -> None:
     for _ in range(int(between(rng, 3, 120))):
         x, y = rng.integers(shape[1] * 16), rng.integers(shape[0] * 16)
         size = between(rng, 0.05, 0.3) * k * 16
-        cv2.ellipse(sheet.linear, (int(x), int(y)), (int(size), int(size * rng.uniform(0.3, 1))), rng.random() * 180, 0, 360, [level] * 3, -1, cv2.LINE_AA, 4)
+        cv2.ellipse(
+            sheet.linear, (int(x), int(y)), (int(size), int(size * rng.uniform(0.3, 1))), rng.random() * 180, 0, 360, [level] * 3, -1, cv2.LINE_AA, 4
+        )
 
 
 def _bubbles(sheet: Sheet) -> None:
@@ -54,7 +56,9 @@ def _sheen(sheet: Sheet) -> None:
     where = np.clip(layered_noise(shape, between(rng, 6, 40) * k, rng, 3) + 0.2, 0, 1)
     flakes = cv2.GaussianBlur(rng.standard_normal(shape).astype(np.float32), (0, 0), between(rng, 0.04, 0.2) * k)
     flakes /= max(float(flakes.std()), 1e-6)
-    sheet.linear *= np.clip(1.0 + where * (np.clip(flakes, -1, 3) * rng.uniform(0.03, 0.35) + 0.3 * value_noise(shape, 50 * k, rng)), 0.3, 3)[..., None]
+    sheet.linear *= np.clip(1.0 + where * (np.clip(flakes, -1, 3) * rng.uniform(0.03, 0.35) + 0.3 * value_noise(shape, 50 * k, rng)), 0.3, 3)[
+        ..., None
+    ]
 
 
 def _streaks(sheet: Sheet) -> None:
@@ -65,7 +69,7 @@ def _streaks(sheet: Sheet) -> None:
         a = np.array([rng.random() * shape[1], rng.random() * shape[0]])
         turn = rng.random() * 6.3
         b = a + np.array([np.cos(turn), np.sin(turn)]) * between(rng, 3, 40) * k
-        cv2.line(drawn, tuple(np.int32(a * 16)), tuple(np.int32(b * 16)), int(rng.integers(20, 90)), 1, cv2.LINE_AA, 4)
+        cv2.line(drawn, (int(a[0] * 16), int(a[1] * 16)), (int(b[0] * 16), int(b[1] * 16)), int(rng.integers(20, 90)), 1, cv2.LINE_AA, 4)
     sheet.lay(np.full(3, rng.uniform(0.1, 0.9), np.float32), drawn.astype(np.float32) / 255.0)
 
 

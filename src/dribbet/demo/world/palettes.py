@@ -17,7 +17,7 @@ LEAST_APART: Final = 9.0  # ΔE between any two, so that an eye can part them
 def linear_of_lab(lab: Any) -> Colours:
     """Linear RGB of CIELAB colours, shape (n, 3), pulled into what a screen can show."""
     colours = np.asarray(lab, np.float32).reshape(-1, 1, 3)
-    return np.clip(cv2.cvtColor(colours, cv2.COLOR_Lab2LRGB)[:, 0], 0.004, 0.95).astype(np.float32)
+    return np.asarray(np.clip(cv2.cvtColor(colours, cv2.COLOR_Lab2LRGB)[:, 0], 0.004, 0.95), np.float32)
 
 
 def lab_of_linear(linear: Any) -> Colours:
@@ -68,9 +68,9 @@ def base_coat(colours: Colours, rng: np.random.Generator) -> Colours:
     """Base of a panel: mostly white or light, at times coloured or dark, and at times one of the poured colours themselves."""
     draw = rng.random()
     if draw < 0.50:
-        return linear_of_lab([[rng.uniform(85, 97), rng.normal(0, 1.5), rng.normal(2, 3)]])[0]
+        return np.asarray(linear_of_lab([[rng.uniform(85, 97), rng.normal(0, 1.5), rng.normal(2, 3)]])[0])
     if draw < 0.72:
         return np.asarray(colours[rng.integers(len(colours))] * np.float32(rng.uniform(0.93, 1.05)))
     if draw < 0.88:
-        return linear_of_lab([_one("free", 0, 50, rng)])[0]
-    return linear_of_lab([[rng.uniform(8, 30), rng.normal(0, 3), rng.normal(0, 3)]])[0]
+        return np.asarray(linear_of_lab([_one("free", 0, 50, rng)])[0])
+    return np.asarray(linear_of_lab([[rng.uniform(8, 30), rng.normal(0, 3), rng.normal(0, 3)]])[0])

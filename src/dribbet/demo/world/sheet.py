@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
 
-from dribbet.demo.noise import Image
+if TYPE_CHECKING:
+    from dribbet.demo.noise import Image
 
 Mask = np.ndarray[Any, np.dtype[np.bool_]]
 Numbers = np.ndarray[Any, np.dtype[np.int32]]
@@ -36,6 +37,7 @@ class Sheet:
 
     @property
     def shape(self) -> tuple[int, int]:
+        """Rows and columns."""
         return self.cells.shape[0], self.cells.shape[1]
 
     def lay(self, colour: Any, share: Image) -> None:

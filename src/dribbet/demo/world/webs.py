@@ -11,7 +11,6 @@ from dribbet.demo.noise import Image, layered_noise, value_noise, warp
 from dribbet.demo.world.flow import carried, moved
 from dribbet.demo.world.sheet import Sheet, apart, between, chance
 
-
 SEEN: Final = 5.0  # ΔE
 
 
@@ -59,7 +58,7 @@ def _strands(sheet: Sheet) -> Image:
             heading, steps = bundle + rng.normal(0, loose), int(rng.integers(6, 45))
             wide = widest * rng.uniform(0.4, 1.0)
             _thread(glow, at, heading, spin, steps, wide, k, rng)
-    return cv2.resize(glow, (shape[1], shape[0]), interpolation=cv2.INTER_AREA).astype(np.float32) / 255.0
+    return np.asarray(cv2.resize(glow, (shape[1], shape[0]), interpolation=cv2.INTER_AREA) / np.float32(255.0), np.float32)
 
 
 def _thread(glow: Any, at: Any, heading: float, spin: float, steps: int, wide: float, k: float, rng: np.random.Generator) -> None:
@@ -98,7 +97,9 @@ def hang(sheet: Sheet) -> None:
         share = share * (sheet.cells == 0)
     mean = sheet.linear.reshape(-1, 3).mean(axis=0)
     gap = np.abs(np.sqrt(sheet.colours) - np.sqrt(mean)).sum(axis=1)
-    colour = sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if chance(rng, 0.5) else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
+    colour = (
+        sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if chance(rng, 0.5) else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
+    )
     before = sheet.linear.copy()
     sheet.lay(colour * np.float32(rng.uniform(0.85, 1.1)), share * np.float32(rng.uniform(0.6, 1.0)))
     seen = cv2.blur(apart(before, sheet.linear), (3, 3)) > SEEN

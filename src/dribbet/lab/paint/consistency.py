@@ -124,6 +124,9 @@ TECHNIQUE_GRADES: Final = {  # windows that practitioners name first; they diffe
     Technique.PULL_BACK: (3, 3),
     Technique.DUTCH_POUR: (1, 2),
     Technique.BLOOM: (1, 2),
+    Technique.DIRTY_POUR: (3, 3),
+    Technique.GRADUATED: (3, 3),
+    Technique.TRANSPOSED: (2, 3),
 }
 
 

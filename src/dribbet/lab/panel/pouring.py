@@ -1,26 +1,131 @@
-"""Steps of one pour: those of its way to pour that what is held of its recipe asks for, with their planned times."""
+"""Steps of one pour: those of its way to pour that what is held of its recipe asks for, and how far it has come."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
 
-from dribbet.records.ways import NONE, WAYS
+from dribbet.records import WAYS, Does, Figure, How, Step, order
+from dribbet.records.ways import NONE
 
 if TYPE_CHECKING:
-    from dribbet.records import Constants, Step
-    from dribbet.records.ways import WayStep
+    from collections.abc import Sequence
+
+    from dribbet.records import Constants, StepMark, WayStep
+
+PASS_S: Final = 3.0  # one pass of a flame over a panel, with the way back
+AGAIN: Final = (Step.TORCH, Step.TILT, Step.BLOW, Step.SPIN, Step.SWIPE, Step.ACTIVATE, Step.WAIT, Step.GROW)
+"""Steps that are done once more where the eye asks for it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Planned:
+    """One step as this recipe has it."""
+
+    step: Step
+    seconds: float
+    figures: tuple[Figure, ...] = ()
+    asked: tuple[Does, ...] = ()
+
+    def figure(self, does: Does) -> Figure | None:
+        """One of its figures; None where nothing is planned of it."""
+        return next((f for f in self.figures if f.does is does), None)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stage:
+    """One step of a pour that runs: planned, done or both."""
+
+    plan: Planned
+    place: int
+    """Which of the plan it is; -1 where it was added."""
+    mark: StepMark | None = None
+
+    @property
+    def skipped(self) -> bool:
+        """Whether it was passed over."""
+        return self.mark is not None and self.mark.how is How.SKIPPED
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Progress:
+    """A pour, step by step: what was planned and what happened, in the order in which it did."""
+
+    stages: tuple[Stage, ...]
+
+    @property
+    def current(self) -> Stage | None:
+        """What is being done: the last step begun."""
+        done = [s for s in self.stages if s.mark is not None and not s.skipped]
+        return max(done, key=lambda s: order(s.mark), default=None)
+
+    @property
+    def after(self) -> Stage | None:
+        """What follows: the first step of the plan behind all that was begun or passed over."""
+        last = max((s.place for s in self.stages if s.mark is not None), default=-1)
+        return next((s for s in self.stages if s.mark is None and s.place > last), None)
+
+    @property
+    def begun(self) -> bool:
+        """Whether anything was done."""
+        return any(s.mark is not None for s in self.stages)
+
+
+def planned(held: Constants, *, alcohol_share: float = 0.0) -> tuple[Planned, ...]:
+    """Steps in their order with all their figures.
+
+    A step whose constant is nought or none is left out: no base, no activator, no flame. With alcohol in the mix nothing is heated.
+    What is held of a step (`doing`) stands in place of what its way says.
+    """
+    own = next((w.steps for w in held.ways if w.name == held.way), None) if held.way else None
+    steps = own if own is not None else WAYS[held.technique]
+    return tuple(_one(w, held) for w in steps if _wanted(w, held) and not (w.heat and alcohol_share))
 
 
 def steps(held: Constants, *, alcohol_share: float = 0.0) -> list[tuple[Step, float]]:
     """Steps in their order, each with its planned seconds.
 
-    A step whose constant is nought or none is left out: no base, no activator, no flame. With alcohol in the mix nothing is heated.
-
     >>> from dribbet.records import Constants, Technique
     >>> [(str(s), t) for s, t in steps(Constants(technique=Technique.STRAIGHT_POUR, torch_passes=0))]
     [('fill', 40.0), ('pour', 20.0), ('tilt', 90.0), ('weigh', 20.0)]
     """
-    return [(one.step, _seconds(one, held)) for one in WAYS[held.technique] if _wanted(one, held) and not (one.heat and alcohol_share)]
+    return [(one.step, one.seconds) for one in planned(held, alcohol_share=alcohol_share)]
+
+
+def progress(plan: Sequence[Planned], marks: Sequence[StepMark]) -> Progress:
+    """How far a pour has come; marks of older records, which do not say their place, go to the first step of their kind."""
+    places: dict[int, StepMark] = {}
+    added: list[StepMark] = []
+    for mark in sorted((m for m in marks if not m.taken_back), key=order):
+        place = mark.place
+        if place < 0 and mark.how is not How.ADDED:
+            place = next((i for i, p in enumerate(plan) if p.step is mark.step and i not in places), -1)
+        if 0 <= place < len(plan) and plan[place].step is mark.step:
+            places[place] = mark
+        else:
+            added.append(mark)
+    stages = [Stage(plan=p, place=i, mark=places.get(i)) for i, p in enumerate(plan)]
+    for mark in added:  # beside the plan: shown where it happened
+        at = max((i + 1 for i, s in enumerate(stages) if s.mark is not None and order(s.mark) < order(mark)), default=0)
+        stages.insert(at, Stage(plan=Planned(step=mark.step, seconds=mark.planned_s), place=-1, mark=mark))
+    return Progress(stages=tuple(stages))
+
+
+def again(pour: Progress) -> Step | None:
+    """The step that can be done once more now; None where the one in hand is done once only."""
+    step = pour.current.plan.step if pour.current else None
+    return step if step in AGAIN else None
+
+
+def heat_after_s(pour: Progress) -> float | None:
+    """Seconds from when the paint lay on the panel to the first flame, as it happened; None without a flame."""
+    done = sorted((s.mark for s in pour.stages if s.mark is not None and not s.skipped), key=order)
+    first = next((i for i, m in enumerate(done) if m.step is Step.TORCH), None)
+    if first is None:
+        return None
+    before = [m for m in done[:first] if m.step is not Step.WAIT]
+    lay = next((m for m in done[:first] if m.step is Step.WAIT), before[-1] if before else done[first])
+    return (done[first].at - lay.at).total_seconds()
 
 
 def _wanted(one: WayStep, held: Constants) -> bool:
@@ -30,5 +135,54 @@ def _wanted(one: WayStep, held: Constants) -> bool:
     return value not in NONE if isinstance(value, str) else bool(value)
 
 
-def _seconds(one: WayStep, held: Constants) -> float:
-    return float(getattr(held, one.held)) * one.each_s if one.held else one.seconds
+def _one(way: WayStep, held: Constants) -> Planned:
+    seconds = float(getattr(held, way.held)) * way.each_s if way.held else way.seconds
+    figures = {f.does: f for f in way.figures}
+    if way.step is Step.TORCH:
+        figures[Does.PASSES] = Figure(does=Does.PASSES, value=float(getattr(held, way.held or "torch_passes")))
+    if way.step is Step.ACTIVATE and held.activator_kg:
+        figures[Does.GRAMS] = Figure(does=Does.GRAMS, value=held.activator_kg)
+    for doing in held.doing:
+        if doing.step is way.step:
+            figures[doing.figure.does] = doing.figure
+    timed = figures.pop(Does.SECONDS, None)
+    if timed is not None and timed.value is not None:
+        seconds = timed.value
+    turns, speed = figures.get(Does.TURNS), figures.get(Does.SPEED)
+    if turns is not None and speed is not None and turns.value and speed.value:
+        seconds = turns.value / speed.value
+    if way.step is Step.TORCH and (passes := figures[Does.PASSES].value) is not None and timed is None:
+        seconds = passes * PASS_S
+    return Planned(step=way.step, seconds=seconds, figures=tuple(figures.values()), asked=way.asked)
+
+
+def told(plan: Planned, figures: Sequence[Figure]) -> tuple[tuple[Figure, Figure | None], ...]:
+    """Each figure that was told of a step as it happened, with what was planned of it."""
+    return tuple((f, plan.figure(f.does)) for f in figures)
+
+
+def put_in(figures: tuple[Figure, ...], one: Figure) -> tuple[Figure, ...]:
+    """Figures with one of them in place of an earlier one of its kind."""
+    return (*(f for f in figures if f.does is not one.does), one)
+
+
+def without_step(way: tuple[WayStep, ...], at: int) -> tuple[WayStep, ...]:
+    """Steps of a way without one of them."""
+    return (*way[:at], *way[at + 1 :])
+
+
+def moved_step(way: tuple[WayStep, ...], at: int, by: int) -> tuple[WayStep, ...]:
+    """Steps of a way with one of them earlier or later; the weighing stays the last."""
+    to = min(max(at + by, 0), len(way) - 2)
+    rest = without_step(way, at)
+    return (*rest[:to], way[at], *rest[to:]) if at < len(way) - 1 else way
+
+
+def set_figure(way: tuple[WayStep, ...], at: int, figure: Figure) -> tuple[WayStep, ...]:
+    """Steps of a way with one figure of one step set; a time stands in place of what is held."""
+    step = way[at]
+    if figure.does is Does.SECONDS and figure.value is not None:
+        changed = replace(step, seconds=figure.value, held="")
+    else:
+        changed = replace(step, figures=put_in(step.figures, figure))
+    return (*way[:at], changed, *way[at + 1 :])

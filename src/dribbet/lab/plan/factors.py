@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Final
 
-from dribbet.records import BasePlan, Constants, DribbetError, Factor, Level, Swap, Technique, Varied
+from dribbet.records import BasePlan, Constants, Does, Doing, DribbetError, Factor, Figure, Level, Step, Swap, Technique, Varied
 
 
 class Measure(Enum):
@@ -23,6 +23,7 @@ class Measure(Enum):
     GRADE = "grade"
     ROUNDS = "rounds"
     MASS = "mass"
+    TURNS = "turns"
     PLAIN = "plain"
     NAMED = "named"
 
@@ -50,6 +51,8 @@ class Nature:
     """Whether 0 (or the first name) is the control that an effect has to stand against."""
     without: str = ""
     """Name of the level that goes without it."""
+    doing: tuple[Step, Does] | None = None
+    """Step and figure of the pour that a level replaces, where it is not a constant of its own."""
 
 
 EXCHANGES: Final = (Factor.PAINT, Factor.OPACITY, Factor.FINISH)
@@ -123,6 +126,40 @@ NATURES: Final = {
     Factor.HEAT_AFTER: Nature(
         means="First heat after the pour", measure=Measure.SECONDS, field="heat_after_s", start=(10.0, 120.0), most=3600.0
     ),
+    Factor.HEAT_DISTANCE: Nature(
+        means="Distance of the flame", measure=Measure.LENGTH, field="doing", start=(0.10, 0.20), least=0.01, most=1.0,
+        doing=(Step.TORCH, Does.DISTANCE)
+    ),
+    Factor.SECOND_HEAT: Nature(
+        means="Passes of a second heat", measure=Measure.COUNT, field="second_passes", start=(0.0, 2.0), most=20.0, zero_is_without=True,
+        without="no second heat",
+    ),
+    Factor.DWELL: Nature(means="The cup rests on the panel", measure=Measure.SECONDS, field="dwell_s", start=(10.0, 120.0), most=7200.0),
+    Factor.POUR_HEIGHT: Nature(
+        means="Height of the pour", measure=Measure.LENGTH, field="doing", start=(0.03, 0.20), most=2.0, doing=(Step.POUR, Does.HEIGHT)
+    ),
+    Factor.BLOW_TOOL: Nature(
+        means="What it is blown with", measure=Measure.NAMED, field="doing", start=("hair dryer, cool", "straw"), doing=(Step.BLOW, Does.TOOL)
+    ),
+    Factor.BLOW_DISTANCE: Nature(
+        means="Distance of the blow", measure=Measure.LENGTH, field="doing", start=(0.05, 0.20), least=0.005, most=1.0,
+        doing=(Step.BLOW, Does.DISTANCE)
+    ),
+    Factor.SPIN_TURNS: Nature(
+        means="Turns of the spin", measure=Measure.TURNS, field="doing", start=(5.0, 15.0), most=500.0, doing=(Step.SPIN, Does.TURNS)
+    ),
+    Factor.GROW: Nature(means="Wait before the stretch", measure=Measure.SECONDS, field="grow_s", start=(0.0, 120.0), most=7200.0, without="no wait"),
+    Factor.TILT_TIME: Nature(means="Time of tilting", measure=Measure.SECONDS, field="tilt_s", start=(30.0, 120.0), most=3600.0),
+    Factor.ACTIVATOR_MASS: Nature(
+        means="Activator on a panel", measure=Measure.MASS, field="activator_kg", start=(0.0, 0.004), most=1.0, zero_is_without=True,
+        without="no activator",
+    ),
+    Factor.ACTIVATOR_PLACE: Nature(
+        means="Where the activator lies", measure=Measure.NAMED, field="doing", start=("middle", "rim"), doing=(Step.ACTIVATE, Does.ZONE)
+    ),
+    Factor.SILICONE_STIR: Nature(
+        means="How the silicone is stirred in", measure=Measure.NAMED, field="doing", start=("folded in", "beaten in"), doing=(Step.FILL, Does.STIR)
+    ),
     Factor.REST: Nature(means="The mix rests", measure=Measure.HOURS, field="rest_s", start=(0.0, 14400.0), most=14 * 86400.0),
     Factor.AFTER: Nature(
         means="Treatment when dry", measure=Measure.NAMED, field="after", start=("nothing", "varnish"), without="nothing"
@@ -145,6 +182,9 @@ FILM_BY_TECHNIQUE_M: Final = {  # what usually stays, before anyone has weighed;
     Technique.SWIPE: 1.2e-3,
     Technique.DUTCH_POUR: 1.1e-3,
     Technique.BLOOM: 2.0e-3,
+    Technique.DIRTY_POUR: 1.5e-3,
+    Technique.GRADUATED: 1.7e-3,
+    Technique.TRANSPOSED: 1.2e-3,
 }
 
 
@@ -230,7 +270,7 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
     if factor is Factor.OWN:
         return replace(held, own=f"{words}: {level.name or f'{level.value:g}'}")
     if nature.measure is Measure.NAMED:
-        return replace(held, **_named(held, factor, level))
+        return _done(held, nature.doing, word=_word(level, words)) if nature.doing else replace(held, **_named(held, factor, level))
     value = number(level, words)
     if value < nature.least or value > nature.most:
         each, unit = SHOWN_AS.get(nature.measure, (1.0, ""))
@@ -242,8 +282,24 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
         if not varied.of:
             raise DribbetError(f"What goes into the cup with {words}? Name its container.")
         return replace(held, added=(*(a for a in held.added if a[0] != varied.of), (varied.of, value)))
-    put: dict[str, Any] = {nature.field: int(value) if factor in (Factor.HEAT, Factor.LAYERS) else value}
+    if nature.doing:
+        return _done(held, nature.doing, value=value)
+    put: dict[str, Any] = {nature.field: int(value) if factor in (Factor.HEAT, Factor.SECOND_HEAT, Factor.LAYERS) else value}
     return replace(held, **put)
+
+
+def _word(level: Level, words: str) -> str:
+    if not level.name:
+        raise DribbetError(f"{words.capitalize()} needs names, not {level.value:g}. Type names with commas between them.")
+    return level.name
+
+
+def _done(held: Constants, what: tuple[Step, Does], *, value: float | None = None, word: str = "") -> Constants:
+    """Constants with one figure of a step of the pour in place of what its way says."""
+    step, does = what
+    figure = Figure(does=does, value=value, word=word)
+    kept = tuple(d for d in held.doing if (d.step, d.figure.does) != what)
+    return replace(held, doing=(*kept, Doing(step=step, figure=figure)))
 
 
 def _exchanged(held: Constants, varied: Varied, level: Level) -> Constants:
@@ -269,11 +325,14 @@ def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:
     if not level.name:
         raise DribbetError(f"{str(factor).capitalize()} needs names, not {level.value:g}. Type names with commas between them.")
     if factor is Factor.TECHNIQUE:
+        own = next((w for w in held.ways if w.name == level.name), None)
+        if own is not None:
+            return {"technique": own.of, "way": own.name, "film_m": FILM_BY_TECHNIQUE_M[own.of]}
         try:
             way = Technique(level.name)
         except ValueError:
-            raise DribbetError(f"“{level.name}” is not a way to pour. There are {', '.join(Technique)}.") from None
-        return {"technique": way, "film_m": FILM_BY_TECHNIQUE_M[way]}
+            raise DribbetError(f"“{level.name}” is not a way to pour. There are {', '.join((*Technique, *(w.name for w in held.ways)))}.") from None
+        return {"technique": way, "way": "", "film_m": FILM_BY_TECHNIQUE_M[way]}
     if factor is Factor.BASE:
         try:
             return {"base_plan": BasePlan(level.name)}

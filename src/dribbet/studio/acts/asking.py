@@ -8,10 +8,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
+from dribbet.lab.panel import pouring
 from dribbet.lab.plan import amounts, basis, control, design, layouts, planning
 from dribbet.lab.plan.arm import ROUGH_DENSITY
-from dribbet.lab.plan.factors import EXCHANGES, NATURES
+from dribbet.lab.plan.factors import EXCHANGES, NATURES, applied
 from dribbet.records import (
+    WAYS,
     BasePlan,
     BlockBy,
     Design,
@@ -25,6 +27,7 @@ from dribbet.records import (
     Prediction,
     Response,
     Series,
+    Step,
     Varied,
     Wanted,
 )
@@ -32,7 +35,7 @@ from dribbet.records import (
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.records import Material
+    from dribbet.records import Constants, Does, Material
 
 LIKED: Final = {response: Wanted.LESS if response in (Response.CRACK_LENGTH, Response.CRACKED) else Wanted.MORE for response in Response}
 MOST_ASKED: Final = 6  # responses of one test: each more widens every interval
@@ -40,6 +43,8 @@ USUAL_DOSE: Final = 2.0  # drops in 100 g, where a test of silicone needs some t
 USUAL_ALCOHOL: Final = 0.10
 USUAL_ACTIVATOR_KG: Final = 0.003
 USUAL_PASSES: Final = 2
+STEP_OF: Final = {Factor.DWELL: Step.REST}
+"""Steps without which a constant of the pour does nothing."""
 OWN_NAMES: Final = ("my own change", "my second change", "my third change", "my fourth change", "my fifth change")
 
 
@@ -117,9 +122,22 @@ def _with_needs(series: Series, factor: Factor, shelf: Sequence[Material]) -> Se
         held = replace(held, activator_kg=USUAL_ACTIVATOR_KG)
     if factor in (Factor.BASE_DEPTH, Factor.BASE_WATER, Factor.BASE_CRAZE, Factor.BASE_PAINT, Factor.BASE_SHEEN) and held.base_plan is BasePlan.NONE:
         held = replace(held, base_plan=BasePlan.FULL)
-    if factor is Factor.HEAT_AFTER and not held.torch_passes:
+    if factor in (Factor.HEAT_AFTER, Factor.HEAT_DISTANCE) and not held.torch_passes:
         held = replace(held, torch_passes=USUAL_PASSES)
+    if factor is Factor.ACTIVATOR_PLACE and not held.activator_kg:
+        held = replace(held, activator_kg=USUAL_ACTIVATOR_KG)
+    if factor is Factor.SILICONE_STIR and not held.silicone_drops_per_100g:
+        held = replace(held, silicone_drops_per_100g=USUAL_DOSE, silicone_colours=held.silicone_colours or tuple(colours[1:2] or colours))
+    held = _with_step(series, held, NATURES[factor].doing or (STEP_OF[factor], None) if factor in STEP_OF or NATURES[factor].doing else None)
     return replace(series, constants=held)
+
+
+def _with_step(series: Series, held: Constants, what: tuple[Step, Does | None] | None) -> Constants:
+    """What is held, by a way to pour that has this step: a blow cannot be varied where nothing is blown."""
+    if what is None or series.varies(Factor.TECHNIQUE) or any(p.step is what[0] for p in pouring.planned(held)):
+        return held
+    way = next((w for w, steps in WAYS.items() if any(s.step is what[0] for s in steps)), held.technique)
+    return applied(held, Varied(factor=Factor.TECHNIQUE, levels=(Level(name=way),)), Level(name=way))
 
 
 def _varied(series: Series, varied: tuple[Varied, ...]) -> Series:

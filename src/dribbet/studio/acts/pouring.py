@@ -1,16 +1,157 @@
-"""What a person does at the pour, beside its steps: go on although something is amiss, on record."""
+"""What a person does at the pour: weigh, go on, do again, pass over, tell what was otherwise, mark what went wrong. One act, one transaction."""
 
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Advice, DribbetError, Insisted
+from dribbet.lab.panel import pouring
+from dribbet.notebook.store import new_id
+from dribbet.records import (
+    Advice,
+    DribbetError,
+    Figure,
+    How,
+    Insisted,
+    Mishap,
+    MishapKind,
+    PanelWeighing,
+    PanelWeight,
+    Prediction,
+    SeriesState,
+    StepMark,
+    order,
+)
+from dribbet.studio.acts.leaving_out import reopen
 from dribbet.studio.standing import pots
+from dribbet.words import pots as pot_words
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
-    from dribbet.records import Panel
+    from datetime import datetime
+
+    from dribbet.records import Panel, Series
     from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+GRAM_DIGITS: Final = 5  # of a weight in kg: hundredths of a gram
+
+
+def progress_of(run: Run, panel: Panel) -> pouring.Progress:
+    """How far the pour of a panel has come."""
+    return run.once(("progress", panel.id), lambda: pouring.progress(planned_of(run, panel), [s for s in run.steps if s.panel_id == panel.id]))
+
+
+def planned_of(run: Run, panel: Panel) -> tuple[pouring.Planned, ...]:
+    """Steps of the pour of a panel, as its recipe has them."""
+    return pouring.planned(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)
+
+
+def weigh(desk: Desk, panel: Panel, kind: PanelWeight, weight_kg: float | None) -> None:
+    """Keep the weight of a panel.
+
+    Raises
+    ------
+    DribbetError
+        If there is none, or a panel with paint is no heavier than without.
+    """
+    run = desk.need_run()
+    if weight_kg is None or not weight_kg > 0.0:
+        raise DribbetError("No weight yet. Put the panel on the scale, or type its weight.")
+    bare = run.weight(panel, PanelWeight.BARE)
+    if kind in (PanelWeight.POURED, PanelWeight.DRYING) and bare is not None and weight_kg <= bare:
+        raise DribbetError("The panel is not heavier than before the pour. Check the scale, or take back the bare weight.")
+    desk.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, GRAM_DIGITS), at=desk.now()))
+    desk.changed()
+
+
+def go_on(desk: Desk, panel: Panel) -> bool:
+    """Begin the next step of the plan; False where the pour is over. The first step of a series locks what was predicted."""
+    run = desk.need_run()
+    pour = progress_of(run, panel)
+    after = pour.after
+    if after is None:
+        return False
+    if not pour.begun and (hold := pots.held_back(desk, run, panel)) is not None:
+        raise DribbetError(pot_words.held_back(hold, units_of(desk)))
+    with desk.notebook.transaction():
+        if not pour.begun:
+            _lock_prediction(desk, run, desk.now())
+        desk.notebook.add(_mark(panel, after.plan, after.place, How.DONE, desk.now()))
+    desk.changed()
+    return True
+
+
+def pass_over(desk: Desk, panel: Panel) -> None:
+    """Leave out the next step of the plan, on record."""
+    pour = progress_of(desk.need_run(), panel)
+    after = pour.after
+    if not pour.begun or after is None:
+        raise DribbetError("There is no step to pass over. Begin the pour first.")
+    if after.plan.step is planned_of(desk.need_run(), panel)[-1].step:
+        raise DribbetError("The weighing stays: without it the film on this panel is not known. Type the weight if the scale is gone.")
+    desk.notebook.add(_mark(panel, after.plan, after.place, How.SKIPPED, desk.now()))
+    desk.changed()
+
+
+def once_more(desk: Desk, panel: Panel) -> None:
+    """Do the step in hand once more, beside the plan."""
+    pour = progress_of(desk.need_run(), panel)
+    step, current = pouring.again(pour), pour.current
+    if step is None or current is None:
+        raise DribbetError("This step is done once only. Go on with the next.")
+    desk.notebook.add(_mark(panel, replace(current.plan), -1, How.ADDED, desk.now()))
+    desk.changed()
+
+
+def tell(desk: Desk, panel: Panel, figure: Figure) -> None:
+    """How the step in hand was done: one of its figures as it happened."""
+    current = progress_of(desk.need_run(), panel).current
+    if current is None or current.mark is None:
+        raise DribbetError("No step has begun. Press when you begin.")
+    desk.notebook.replace(replace(current.mark, figures=pouring.put_in(current.mark.figures, figure)))
+    desk.changed()
+
+
+def mishap(desk: Desk, panel: Panel, kind: MishapKind, note: str = "") -> Mishap:
+    """Something went wrong, or shows how the paint runs; said in one press."""
+    entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=desk.now(), note=" ".join(note.split())[:200])
+    desk.notebook.add(entry)
+    desk.changed()
+    return entry
+
+
+def place(desk: Desk, entry: Mishap, x_share: float, y_share: float) -> Mishap:
+    """Where it is; its zone is left out of every reading until the person counts it again."""
+    placed = replace(entry, x_share=x_share, y_share=y_share, zone_out=True)
+    _change(desk, placed)
+    return placed
+
+
+def zone(desk: Desk, entry: Mishap, *, out: bool, reach_share: float | None = None) -> None:
+    """Leave the zone of a mishap out of every reading, or count it again; how far it reaches where that is said."""
+    _change(desk, replace(entry, zone_out=out, reach_share=reach_share if reach_share is not None else entry.reach_share))
+
+
+def note(desk: Desk, entry: Mishap, words: str) -> None:
+    """What was used instead, and how much."""
+    words = " ".join(words.split())[:200]
+    if not words:
+        raise DribbetError("Say which product was used instead, and how much: house paint B, 20 g.")
+    _change(desk, replace(entry, note=words))
+
+
+def take_back(desk: Desk) -> str:
+    """Take back the last act of the whole pour: a weight, a step or a mishap; returns the panel it was of."""
+    run = desk.need_run()
+    pours = (PanelWeight.BARE, PanelWeight.POURED)
+    acts: list[StepMark | PanelWeighing | Mishap] = [*run.steps, *(w for w in run.panel_weighings if w.kind in pours), *run.mishaps]
+    if not acts:
+        raise DribbetError("There is nothing to take back.")
+    last = max(acts, key=order)  # of the whole pour: it may have been the weight that finished the panel before
+    desk.notebook.replace(replace(last, taken_back=True))
+    desk.changed()
+    return last.panel_id
 
 
 def pour_from_elsewhere(desk: Desk, panel: Panel) -> None:
@@ -28,3 +169,27 @@ def pour_from_elsewhere(desk: Desk, panel: Panel) -> None:
     said = Insisted(against=Advice.UNMIXED, of=panel.code, at=desk.now())
     desk.notebook.replace(replace(run.series, insisted=(*run.series.insisted, said)))
     desk.changed()
+
+
+def _mark(panel: Panel, plan: pouring.Planned, place_: int, how: How, at: datetime) -> StepMark:
+    return StepMark(id=new_id(), panel_id=panel.id, step=plan.step, planned_s=plan.seconds, at=at, place=place_, how=how)
+
+
+def _change(desk: Desk, entry: Mishap) -> None:
+    """Keep a changed mishap; a decided series opens again, because figures behind its verdict may change."""
+    run = desk.need_run()
+    with desk.notebook.transaction():
+        desk.notebook.replace(entry)
+        if any(r.panel_id == entry.panel_id for r in run.readings):
+            reopen(desk, run.series.id)
+    desk.changed()
+
+
+def _lock_prediction(desk: Desk, run: Run, now: datetime) -> None:
+    series: Series = run.series
+    prediction: Prediction | None = series.prediction
+    if prediction is not None and prediction.locked_at is None:
+        prediction = replace(prediction, locked_at=now)
+    state = SeriesState.RUNNING if series.state is SeriesState.PLANNED else series.state
+    if (prediction, state) != (series.prediction, series.state):
+        desk.notebook.replace(replace(series, prediction=prediction, state=state))

@@ -4,22 +4,22 @@ from __future__ import annotations
 
 import math
 import time
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_figure, draw_focus, draw_text
+from dribbet.bench.parts.base import Part, Words, draw_figure, draw_text
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
-from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.tape import draw_strip
+from dribbet.bench.stations.pour.marks import MishapButton, Outline
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
 from dribbet.bench.stations.pour.sketches import draw_step
-from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
-from dribbet.bench.theme.patterns import hatch, polyline, solid
+from dribbet.bench.theme.inks import BLACK, TAPE
+from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
@@ -28,6 +28,8 @@ from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    from PyQt6.QtGui import QPainter
 
     from dribbet.bench.jobs import Jobs
     from dribbet.records import Panel
@@ -101,6 +103,9 @@ class Clock(Part):
         draw_figure(p, -px * 0.03, room, self.figure, px, self.inks.ink)
 
 
+BANKS: Final = (MISHAPS[:5], MISHAPS[5:10], SIGNS)
+NEXT_BANK: Final = ("More", "Runs?", "Mishaps")
+MOST_KEYS: Final = 5
 NAME_GAP_PX = 10  # between the names of two steps
 
 
@@ -186,7 +191,7 @@ class BenchLine(Part):
             p.setPen(solid(self.inks.ink, 1.5))
             p.drawRect(box)
             at = end
-        for seconds, label in axis_ticks(total, self.width()):
+        for seconds, label in axis_ticks(total, self.width()) if y + 44 <= self.height() else []:
             x = x_of(seconds)
             p.setPen(solid(self.inks.ink, 2))
             p.drawLine(QPointF(max(x, 1), y + 16), QPointF(max(x, 1), y + 24))
@@ -213,126 +218,6 @@ def axis_ticks(total_s: float, width_px: float) -> list[tuple[float, str]]:
         return f"{seconds / 3600.0:g} h" if step >= 1800.0 else f"{seconds / 60.0:.0f} min"
 
     return [(0.0, "start"), *((n * step, words(n * step)) for n in range(1, int(total_s // step) + 1))]
-
-
-class MishapButton(QAbstractButton):
-    """One press marks what went wrong."""
-
-    def __init__(self, number: int, kind: MishapKind) -> None:
-        super().__init__()
-        self.number, self.kind = number, kind
-        self.hand = False
-        self.setMinimumSize(120, 72)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(f"Mishap {number}: {kind}")
-
-    def sizeHint(self) -> QSize:
-        return QSize(190, 84)
-
-    def offer(self, kind: MishapKind) -> None:
-        """Stand for another mishap or sign."""
-        if kind is not self.kind:
-            self.kind = kind
-            self.setAccessibleName(f"{'Sign' if kind.is_sign else 'Mishap'} {self.number}: {kind}")
-            self.update()
-
-    def _sign(self, p: QPainter, room: QRectF) -> None:
-        """A sign has no drawing: its word stands alone."""
-        draw_text(p, QRectF(14, 6, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
-        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(14, 28, room.width() - 18, room.height() - 28), str(self.kind).capitalize(), 18, 700, BLACK, top, wrap=True)
-
-    def paintEvent(self, event: object) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        if self.kind.is_sign:
-            p.fillRect(room, QColor("#FAFAFA"))
-            p.setPen(solid(BLACK, 2))
-            p.drawRect(room)
-            self._sign(p, room)
-            if self.hasFocus():
-                draw_focus(p, QRectF(self.rect()), PAPER)
-            p.end()
-            return
-        if self.hand:
-            draw_strip(p, room, str(self.kind), TAPE, QColor("#DFB83C"))
-        else:
-            p.fillRect(room, QColor("#FAFAFA"))
-        p.setPen(solid(BLACK, 2))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRect(room)
-        roomy = room.width() > 180
-        box = QRectF(12, room.height() / 2 - 24, 62, 50) if roomy else QRectF(10, 7, 56, 42)  # else the name stands under the drawing
-        p.fillRect(box, QColor("#E3E3E3"))
-        p.setPen(solid(BLACK, 1.5))
-        p.drawRect(box)
-        self._drawing(p, box)
-        words = str(self.kind).capitalize()
-        top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(box.right() + 10, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
-        if roomy:
-            draw_text(p, QRectF(84, 28, room.width() - 86, room.height() - 28), words, 16, 700, BLACK, top, wrap=True)
-        else:
-            draw_text(p, QRectF(10, box.bottom() + 5, room.width() - 12, room.height() - box.bottom() - 6), words, 15, 700, BLACK, top)
-        if self.hasFocus():
-            draw_focus(p, QRectF(self.rect()), PAPER)
-        p.end()
-
-    def _drawing(self, p: QPainter, box: QRectF) -> None:
-        c = box.center()
-        if self.number == 1:
-            p.setPen(solid(BLACK, 3.5))
-            for dx in (-12, 0, 12):
-                p.drawLine(QPointF(c.x() + dx - 5, c.y() + 14), QPointF(c.x() + dx + 7, c.y() - 14))
-        elif self.number == 2:
-            for dx, dy, r in ((-14, -6, 7), (4, 2, 10), (16, -12, 5), (-8, 14, 4), (18, 12, 5)):
-                p.drawEllipse(QPointF(c.x() + dx, c.y() + dy), r, r)
-        elif self.number == 3:
-            from PyQt6.QtGui import QPainterPath
-
-            path = QPainterPath(box.bottomRight())
-            path.lineTo(box.right() - 30, box.bottom())
-            path.quadTo(QPointF(box.right() - 26, box.bottom() - 26), QPointF(box.right(), box.bottom() - 34))
-            path.closeSubpath()
-            hatch(p, path, BLACK, gap=5)
-            p.drawPath(path)
-        elif self.number == 4:
-            p.drawArc(QRectF(c.x() - 20, c.y() - 12, 30, 26), 0, 180 * 16)
-            for dx, dy in ((-6, 8), (14, 4), (8, 16), (20, -10)):
-                p.drawEllipse(QPointF(c.x() + dx, c.y() + dy), 1.5, 1.5)
-        else:
-            p.drawEllipse(QPointF(c.x() - 8, c.y()), 14, 14)
-            p.drawEllipse(QPointF(c.x() + 8, c.y()), 14, 14)
-
-
-class Outline(Part):
-    """The panel's outline, to touch where a mishap is."""
-
-    touched = pyqtSignal(float, float)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedSize(132, 84)
-        self.name("Panel outline: touch where it is")
-        self.shape = 4 / 3
-
-    def room(self) -> QRectF:
-        wide = min(self.width() - 8.0, (self.height() - 8.0) * self.shape)
-        return QRectF(4, 4, wide, wide / self.shape)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            room = self.room()
-            self.touched.emit(
-                min(max((event.position().x() - room.left()) / room.width(), 0), 1),
-                min(max((event.position().y() - room.top()) / room.height(), 0), 1),
-            )
-
-    def draw(self, p: QPainter) -> None:
-        p.fillRect(self.room(), self.inks.sheet)
-        p.setPen(solid(self.inks.ink, 2))
-        p.drawRect(self.room())
 
 
 class PourPage(Page):
@@ -365,20 +250,23 @@ class PourPage(Page):
         words.addWidget(self.mishap_note)
         words.addStretch(1)
         row.addLayout(words, 2)
-        self.buttons = [MishapButton(i + 1, kind) for i, kind in enumerate(MISHAPS)]
+        self.buttons = [MishapButton(i + 1, kind) for i, kind in enumerate(BANKS[0])]
         for button in self.buttons:
             button.clicked.connect(lambda _=False, b=button: self.attempt(lambda: self.presenter.mishap(b.kind)))
             row.addWidget(button, 3)
+        self.more = KeyButton(bench=True)
+        self.more.clicked.connect(self._other_marks)
+        row.addWidget(self.more, 2)
         self.outline = Outline()
-        self.outline.touched.connect(lambda x, y: self.attempt(lambda: self.presenter.place(x, y)))
+        self.outline.touched.connect(lambda x, y, reach: self.attempt(lambda: self.presenter.place(x, y, reach)))
         row.addWidget(self.outline)
         self.typed = Field("type the grams", px=20, width_px=200)
         self.typed.returnPressed.connect(self._space)
         row.addWidget(self.typed)
         self.body.addLayout(row, 2)
-        self.signs = False
+        self.bank = 0
+        """Which marks the five buttons stand for: mishaps, further mishaps, or signs of too thick or too thin."""
         self._leaves: object = None
-        """Whether the five buttons stand for signs of too thick or too thin instead of mishaps."""
         self._reading: ScaleReading | None = None
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
@@ -410,7 +298,7 @@ class PourPage(Page):
 
     def _show(self) -> None:
         self.view = v = self.presenter.view()
-        parts = [self.cup, self.clock, self.gauge, self.bench_line, self.mishap_head, *self.buttons]
+        parts = [self.cup, self.clock, self.gauge, self.bench_line, self.mishap_head, self.more, *self.buttons]
         for part in parts:
             part.setVisible(not v.empty)
         self.mishap_note.setVisible(not v.empty)
@@ -425,14 +313,30 @@ class PourPage(Page):
         self.clock.show_time(v.clock_head, v.clock)
         self.gauge.show_gauge(v.gauge)
         self.bench_line.show_steps(v.steps, tuple((h, s) for _, _, s, h in v.layers), v.elapsed_s)
-        for button, kind in zip(self.buttons, SIGNS if self.signs else MISHAPS, strict=True):
+        for button, kind in zip(self.buttons, BANKS[self.bank], strict=True):
             button.offer(kind)
-        self.mishap_head.say("How it runs" if self.signs else "Mishap?")
-        asked = "One press, at the moment." if self.signs else "Touch it, then where it is."
-        self.mishap_note.say("Touch the outline where it is." if v.placing else ", ".join(v.mishaps).capitalize() or asked)
-        self.outline.setVisible(bool(v.placing))
-        self.typed.setVisible(bool(v.need))
-        self.buttons[-1].setVisible(not (v.need and self.width() < 1150))
+        signs = self.bank == len(BANKS) - 1
+        self.mishap_head.say("How it runs" if signs else "Mishap?")
+        asked = "One press, at the moment." if signs else "Touch it, then where it is."
+        where = "Touch where it is, draw how far."
+        self.mishap_head.setVisible(not (self.narrow and (v.zone_words or v.placing)))
+        self.mishap_note.say(where if v.placing else v.zone_words or ", ".join(v.mishaps).capitalize() or asked)
+        run, panel = self.desk.need_run(), v.panel
+        if panel is not None:
+            wide, high = run.sheet_mm(panel)
+            self.outline.show_zones(v.zones, wide / high, asking=bool(v.placing))
+        self.outline.setVisible(bool(v.placing or v.zones))
+        typed = "product, how much" if v.noting else "" if v.need else v.asked
+        self.typed.setVisible(bool(v.need or typed))
+        self.typed.setPlaceholderText(typed or "type the grams")
+        self.typed.setFixedWidth(300 if typed and self.width() > 1150 else 200)
+        self.more.set_key(Key("S", NEXT_BANK[self.bank]))
+        self.more.setFixedWidth(self.more.natural_width())
+        crowded = (bool(v.need or typed) + self.outline.isVisibleTo(self)) * (1 if self.width() > 1150 else 2)
+        for button in self.buttons:
+            button.setVisible(True)
+        for button in self.buttons[max(5 - crowded - (self.width() < 1150), 2) :]:
+            button.setVisible(False)
         if [v.caution] != getattr(self, "_cautions", None):
             self._cautions = [v.caution]
             self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 17)
@@ -442,24 +346,37 @@ class PourPage(Page):
         keys = [
             Key("Space", words),
             Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
-            Key("W", "From elsewhere") if v.unmixed else Key("S", "Mishaps" if self.signs else "How it runs"),
         ]
-        leave = self.leave_out_key(v.panel)
+        if v.unmixed:
+            keys.append(Key("W", "From elsewhere"))
+        most = MOST_KEYS - self.narrow
+        acts: list[Callable[[], object]] = [
+            self._space,
+            self.presenter.take_back,
+            *([self.presenter.from_elsewhere] if v.unmixed else []),
+        ]
+        more: list[tuple[bool, Key, Callable[[], object]]] = [
+            (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
+            (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
+            (bool(v.zone_key), Key("X", v.zone_key), self.presenter.turn_zone),
+            (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:]}"), self.presenter.pass_over),
+        ]
+        for offered_now, key, act in more:
+            if offered_now and len(keys) < most:
+                keys.append(key)
+                acts.append(act)
+        leave = self.leave_out_key(v.panel) if len(keys) < most else None
         offered = [*keys, *([leave[0]] if leave else [])]
         if [b.key for b in self.strip.buttons[: len(offered)]] != offered or self._leaves != (v.panel, offered[-1]):
             self._leaves = (v.panel, offered[-1])
-            acts: list[Callable[[], object]] = [
-                self._space,
-                self.presenter.take_back,
-                self.presenter.from_elsewhere if v.unmixed else self._other_marks,
-            ]
             self.keys([*zip(keys, acts, strict=True), *([leave] if leave else [])])
+            self.actions["s"] = self._other_marks  # its key stands beside the marks
 
     def went_out(self, panel: Panel, *, counts: bool) -> None:
         self.desk.take("pour", panel.id if counts else "")
 
     def _other_marks(self) -> None:
-        self.signs = not self.signs
+        self.bank = (self.bank + 1) % len(BANKS)
         self._show()
 
     def press_digit(self, digit: int) -> bool:
@@ -470,6 +387,10 @@ class PourPage(Page):
         return True
 
     def _space(self) -> None:
+        told = self.typed.text().strip()
+        if told and not self.view.need and self.typed.isVisible():
+            self.attempt(lambda: self._tell(told))
+            return
         if self.view.unmixed and not self.view.need:
             self.go.emit("mix")
             return
@@ -492,3 +413,8 @@ class PourPage(Page):
             self.setFocus()
 
         self.attempt(go)
+
+    def _tell(self, told: str) -> None:
+        self.presenter.tell(told)
+        self.typed.clear()
+        self.setFocus()

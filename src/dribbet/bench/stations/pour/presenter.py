@@ -2,30 +2,40 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film, pouring
 from dribbet.lab.plan.amounts import CUP_LOSS
-from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeighing, PanelWeight, Prediction, Step, StepMark, Technique, order
-from dribbet.studio.acts.pouring import pour_from_elsewhere
+from dribbet.records import Does, DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeight, Step, order
+from dribbet.studio.acts import pouring as acts
 from dribbet.studio.standing import pots
 from dribbet.words import cautions
-from dribbet.words import pots as pot_words
 from dribbet.words import pour as pour_words
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
     from datetime import datetime
 
+    from dribbet.records import Technique
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+    from dribbet.words.units import Units
 
 EARLY_S: Final = 3.0
 NOT_MIXED: Final = "Its cups are not mixed yet. Mix them first."
+
+
+@dataclass(frozen=True, slots=True)
+class ZoneView:
+    """A mishap on the panel's outline, as shares of it."""
+
+    x: float
+    y: float
+    reach: float
+    out: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +46,7 @@ class StepView:
     name: str
     note: str
     state: str
-    """done, now or planned."""
+    """done, now, skipped or planned."""
     planned_s: float
     begun_s: float | None
     """Seconds since the first step, where it has begun."""
@@ -69,6 +79,18 @@ class PourView:
     can_take_back: bool = False
     unmixed: bool = False
     """Whether its cups were not mixed here, which bars it until the person says so."""
+    again: str = ""
+    """What can be done once more now; empty where nothing can."""
+    over: str = ""
+    """What can be passed over; empty where nothing can."""
+    asked: str = ""
+    """Figure of the step in hand that is asked for, as a field names it."""
+    zones: tuple[ZoneView, ...] = ()
+    zone_key: str = ""
+    """What the key of the last zone does; empty where there is none."""
+    zone_words: str = ""
+    noting: bool = False
+    """Whether the product that was used instead is waited for."""
 
 
 class PourPresenter:
@@ -99,7 +121,7 @@ class PourPresenter:
 
     def plan(self, run: Run, panel: Panel) -> list[tuple[Step, float]]:
         """Steps of this pour with their planned seconds."""
-        return pouring.steps(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)
+        return [(p.step, p.seconds) for p in acts.planned_of(run, panel)]
 
     def view(self) -> PourView:
         run = self.desk.run()
@@ -120,42 +142,26 @@ class PourPresenter:
             for layer in arm.layers
         )
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-        plan = self.plan(run, panel)
-        marks = {s.step: s.at for s in run.steps if s.panel_id == panel.id}
-        current = [s for s, _ in plan if s in marks]
-        step = current[-1] if current else None
-        first = min(marks.values()) if marks else now
-        upcoming = _after([s for s, _ in plan], set(marks))
-        seconds = dict(plan)
-        hold = pots.held_back(self.desk, run, panel) if not marks else None
+        pour = acts.progress_of(run, panel)
+        current, after = pour.current, pour.after
+        first = min((s.mark.at for s in pour.stages if s.mark is not None), default=now)
+        hold = pots.held_back(self.desk, run, panel) if not pour.begun else None
         unmixed = hold is not None and hold.fault is pots.Fault.UNMIXED
-        if step is None:
-            head, clock = "planned in all", clock_text(sum(s for _, s in plan))
+        left = 0.0
+        if current is None or current.mark is None:
+            head, clock = "planned in all", clock_text(sum(s.plan.seconds for s in pour.stages))
             sentence = "Weigh the bare panel first." if bare is None else NOT_MIXED if unmixed else "Ready. Press when you begin."
         else:
-            left = seconds[step] - (now - marks[step]).total_seconds()
+            left = current.mark.planned_s - (now - current.mark.at).total_seconds()
             head = "still to go" if left >= 0 else "over the plan by"
-            clock, sentence = clock_text(abs(left)), pour_words.said(arm.technique, step).do
-            if step is Step.WEIGH and panel.slot:
+            clock, sentence = clock_text(abs(left)), pour_words.do_text(arm.technique, current.plan, units)
+            if current.plan.step is Step.WEIGH and panel.slot:
                 sentence = sentence.replace("lay it level", f"lay it level on rack place {panel.slot}")
-        need = "bare" if bare is None and step is None else "poured" if step is Step.WEIGH and poured is None else ""
-        if need:
-            one = "Take the bare weight" if need == "bare" else "Take the weight with paint"
-        elif unmixed:
-            one = "Go to Mix"
-        elif upcoming is None:
-            one = "Next panel"
-        else:
-            one = pour_words.said(arm.technique, upcoming).go if step is not None else self._start_words(arm.technique, upcoming)
-            if step is not None and (early := seconds[step] - (now - marks[step]).total_seconds()) > EARLY_S:
-                one = f"{one.split(':')[0]} now, {early:.0f} s early".replace(" now now", " now")
-        hazards = frozenset([Hazard.FLAMMABLE]) if arm.alcohol_share else frozenset()
-        about = upcoming if upcoming is Step.TORCH else step
-        caution = cautions.for_step(about, hazards) if about is not None else ""
-        if arm.alcohol_share and Step.TORCH not in seconds:
-            caution = cautions.TORCH_AFTER_ALCOHOL
-        if not caution and step is None:
-            caution = self._cups_say(run, panel)
+        weighing = current is not None and current.plan.step is Step.WEIGH
+        need = "bare" if bare is None and not pour.begun else "poured" if weighing and poured is None else ""
+        mine = [m for m in run.mishaps if m.panel_id == panel.id]
+        placed = max((m for m in mine if m.x_share is not None), key=order, default=None)
+        asked = self._asked(current)
         return PourView(
             code=panel.code,
             panel=panel,
@@ -165,17 +171,56 @@ class PourPresenter:
             layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
             clock_head=head,
             clock=clock,
-            steps=tuple(self._step(arm.technique, s, planned, marks, step, first, held.torch_passes) for s, planned in plan),
-            elapsed_s=(now - first).total_seconds() if marks else 0.0,
+            steps=tuple(self._step(arm.technique, s, current, first, units) for s in pour.stages),
+            elapsed_s=(now - first).total_seconds() if pour.begun else 0.0,
             gauge=self._gauge(run, panel, bare, poured),
             need=need,
-            one_key=one,
-            mishaps=tuple(str(m.kind) for m in run.mishaps if m.panel_id == panel.id),
+            one_key=self._one_key(arm.technique, pour, need, left, unmixed=unmixed),
+            mishaps=tuple(str(m.kind) for m in mine),
             placing=self.placing,
-            caution=caution,
+            caution=self._caution(run, panel, pour),
             unmixed=unmixed,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
+            again=pour_words.said(arm.technique, s).name if (s := pouring.again(pour)) is not None else "",
+            over=pour_words.said(arm.technique, after.plan.step).name if pour.begun and after and after.plan.step is not Step.WEIGH else "",
+            asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
+            zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
+            zone_key="" if placed is None else "Count that zone" if placed.zone_out else "Zone out",
+            zone_words=pour_words.zone_text(placed, run.sheet_mm(panel)[0], units) if placed is not None else "",
+            noting=any(m.kind is MishapKind.SUBSTITUTED and not m.note for m in mine),
         )
+
+    def _one_key(self, technique: Technique, pour: pouring.Progress, need: str, left_s: float, *, unmixed: bool) -> str:
+        """What the one key does now."""
+        if need:
+            return "Take the bare weight" if need == "bare" else "Take the weight with paint"
+        if unmixed:
+            return "Go to Mix"
+        if pour.after is None:
+            return "Next panel"
+        step = pour.after.plan.step
+        if pour.current is None:
+            return self._start_words(technique, step)
+        one = pour_words.said(technique, step).go
+        return f"{one.split(':')[0]} now, {left_s:.0f} s early".replace(" now now", " now") if left_s > EARLY_S else one
+
+    def _caution(self, run: Run, panel: Panel, pour: pouring.Progress) -> str:
+        """What could hurt at this moment, else what the cups ask for."""
+        alcohol = bool(run.arm(panel).alcohol_share)
+        hazards = frozenset([Hazard.FLAMMABLE]) if alcohol else frozenset()
+        upcoming = pour.after.plan.step if pour.after else None
+        about = upcoming if upcoming is Step.TORCH or pour.current is None else pour.current.plan.step
+        caution = cautions.for_step(about, hazards) if about is not None and (pour.begun or about is Step.TORCH) else ""
+        if alcohol and not any(s.plan.step is Step.TORCH for s in pour.stages):
+            caution = cautions.TORCH_AFTER_ALCOHOL
+        return caution or ("" if pour.begun else self._cups_say(run, panel))
+
+    def _asked(self, stage: pouring.Stage | None) -> Does | None:
+        """First figure of the step in hand that is asked for and was not told yet."""
+        if stage is None or stage.mark is None:
+            return None
+        told = {f.does for f in stage.mark.figures}
+        return next((d for d in stage.plan.asked if d not in told), None)
 
     def _start_words(self, technique: Technique, first: Step) -> str:
         """What the one key does before anything has begun."""
@@ -201,23 +246,20 @@ class PourPresenter:
                 return f"Stir {mix.colour} up again: {settles} settles."
         return ""
 
-    def _step(
-        self, technique: Technique, s: Step, planned: float, marks: dict[Step, datetime], now: Step | None, first: datetime, passes: int
-    ) -> StepView:
-        state = "now" if s is now else "done" if s in marks else "planned"
-        note = (
-            "done"
-            if state == "done"
-            else f"{passes} × 3 s"
-            if s is Step.TORCH
-            else f"{planned:.0f} s"
-            if planned < 60
-            else clock_text(planned) + " min"
-        )
-        if s is Step.WEIGH:
+    def _step(self, technique: Technique, stage: pouring.Stage, current: pouring.Stage | None, first: datetime, units: Units) -> StepView:
+        state = "now" if stage is current else "skipped" if stage.skipped else "done" if stage.mark is not None else "planned"
+        planned = stage.plan.seconds
+        passes = stage.plan.figure(Does.PASSES)
+        if state in ("done", "skipped"):
+            note = state if stage.mark is None or not stage.mark.figures else pour_words.figure_text(stage.mark.figures[-1], units)
+        elif stage.plan.step is Step.TORCH and passes is not None and passes.value:
+            note = f"{passes.value:g} × {pouring.PASS_S:g} s"
+        else:
+            note = f"{planned:.0f} s" if planned < 60 else clock_text(planned) + " min"
+        if stage.plan.step is Step.WEIGH:
             note = "and level"
-        begun = (marks[s] - first).total_seconds() if s in marks else None
-        return StepView(str(s), pour_words.said(technique, s).name, note, state, planned, begun)
+        begun = (stage.mark.at - first).total_seconds() if stage.mark is not None else None
+        return StepView(str(stage.plan.step), pour_words.said(technique, stage.plan.step).name, note, state, planned, begun)
 
     def film_mm(self, run: Run, panel: Panel) -> float | None:
         """Measured wet film, or None where it was not weighed."""
@@ -247,100 +289,84 @@ class PourPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def advance(self, weight_kg: float | None, source: str) -> None:
-        """The one key: a weight where one is wanted, else the next step."""
-        run = self.desk.need_run()
-        panel = self.panel(run)
-        if panel is None:
-            raise DribbetError("Every panel of this series is poured.")
-        view = self.view()
-        now = self.desk.now()
-        if view.need:
-            if weight_kg is None or not weight_kg > 0.0:
-                raise DribbetError("No weight yet. Put the panel on the scale, or type its weight.")
-            kind = PanelWeight.BARE if view.need == "bare" else PanelWeight.POURED
-            bare = run.weight(panel, PanelWeight.BARE)
-            if kind is PanelWeight.POURED and bare is not None and weight_kg <= bare:
-                raise DribbetError("The panel is not heavier than before the pour. Check the scale, or take back the bare weight.")
-            self.desk.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, 5), at=now))
-            if kind is PanelWeight.POURED:
-                self.desk.take("pour", "")
-            self.desk.changed()
-            return
-        plan = self.plan(run, panel)
-        marks = {s.step for s in run.steps if s.panel_id == panel.id}
-        after = _after([s for s, _ in plan], marks)
-        upcoming = next(((s, t) for s, t in plan if s is after), None)
-        if upcoming is None:
-            self.desk.take("pour", "")
-            self.desk.changed()
-            return
-        hold = pots.held_back(self.desk, run, panel) if not marks else None
-        if hold is not None:
-            raise DribbetError(pot_words.held_back(hold, units_of(self.desk)))
-        with self.desk.notebook.transaction():
-            if not marks:
-                self._lock_prediction(run, now)
-            self.desk.notebook.add(StepMark(id=new_id(), panel_id=panel.id, step=upcoming[0], planned_s=upcoming[1], at=now))
-        self.desk.take("pour", panel.id)
-        self.desk.changed()
-
-    def from_elsewhere(self) -> None:
-        """Pour the panel in hand although its cups were not mixed here."""
+    def _need_panel(self) -> Panel:
         panel = self.panel(self.desk.need_run())
         if panel is None:
             raise DribbetError("Every panel of this series is poured.")
-        pour_from_elsewhere(self.desk, panel)
+        return panel
 
-    def _lock_prediction(self, run: Run, now: datetime) -> None:
-        """The first pour of a series locks what was predicted."""
-        from dribbet.records import SeriesState
+    def advance(self, weight_kg: float | None, source: str) -> None:
+        """The one key: a weight where one is wanted, else the next step."""
+        panel = self._need_panel()
+        need = self.view().need
+        if need:
+            acts.weigh(self.desk, panel, PanelWeight.BARE if need == "bare" else PanelWeight.POURED, weight_kg)
+            if need == "poured":
+                self.desk.take("pour", "")
+                self.desk.changed()
+            return
+        went = acts.go_on(self.desk, panel)
+        self.desk.take("pour", panel.id if went else "")
+        self.desk.changed()
 
-        series = run.series
-        prediction: Prediction | None = series.prediction
-        if prediction is not None and prediction.locked_at is None:
-            prediction = replace(prediction, locked_at=now)
-        state = SeriesState.RUNNING if series.state is SeriesState.PLANNED else series.state
-        if (prediction, state) != (series.prediction, series.state):
-            self.desk.notebook.replace(replace(series, prediction=prediction, state=state))
+    def again(self) -> None:
+        """Do the step in hand once more."""
+        acts.once_more(self.desk, self._need_panel())
+
+    def pass_over(self) -> None:
+        """Leave the next step out."""
+        acts.pass_over(self.desk, self._need_panel())
+
+    def tell(self, typed: str) -> None:
+        """The figure of the step in hand that is asked for, as it was typed; or the product that was used instead."""
+        run, panel = self.desk.need_run(), self._need_panel()
+        noted = next((m for m in run.mishaps if m.panel_id == panel.id and m.kind is MishapKind.SUBSTITUTED and not m.note), None)
+        if noted is not None:
+            acts.note(self.desk, noted, typed)
+            return
+        does = self._asked(acts.progress_of(run, panel).current)
+        if does is None:
+            raise DribbetError("Nothing is asked of this step. Go on with the next.")
+        acts.tell(self.desk, panel, pour_words.typed_figure(does, typed, units_of(self.desk)))
+
+    def from_elsewhere(self) -> None:
+        """Pour the panel in hand although its cups were not mixed here."""
+        acts.pour_from_elsewhere(self.desk, self._need_panel())
 
     def take_back(self) -> None:
         """One press, one step back: the last weight, step or mishap of the whole pour."""
-        run = self.desk.need_run()
-        acts: list[StepMark | PanelWeighing | Mishap] = [*run.steps, *(w for w in run.panel_weighings if w.kind is not PanelWeight.DRY), *run.mishaps]
-        if not acts:
-            raise DribbetError("There is nothing to take back.")
-        last = max(acts, key=order)  # of the whole pour: it may have been the weight that finished the panel before
-        self.desk.notebook.replace(replace(last, taken_back=True))
-        self.desk.take("pour", last.panel_id)
+        self.desk.take("pour", acts.take_back(self.desk))
+        self.placing = ""
         self.desk.changed()
 
     def mishap(self, kind: MishapKind) -> None:
         """Mark a mishap; the next touch on the panel's outline says where."""
-        run = self.desk.need_run()
-        panel = self.panel(run)
+        panel = self.panel(self.desk.need_run())
         if panel is None:
             raise DribbetError("No panel is in hand.")
-        entry = Mishap(id=new_id(), panel_id=panel.id, kind=kind, at=self.desk.now())
-        self.desk.notebook.add(entry)
-        self.placing = "" if kind.is_sign else entry.id  # a sign is of the whole pour, not of a place
+        entry = acts.mishap(self.desk, panel, kind)
+        self.placing = entry.id if kind.has_place else ""
         self.desk.changed()
 
-    def place(self, x_share: float, y_share: float) -> None:
-        """Say where the mishap is."""
+    def place(self, x_share: float, y_share: float, reach_share: float | None = None) -> None:
+        """Say where the mishap is, and how far it reaches where that was drawn; the zone is left out until it is counted again."""
         run = self.desk.need_run()
         entry = next((m for m in run.mishaps if m.id == self.placing), None)
         self.placing = ""
         if entry is not None:
-            self.desk.notebook.replace(replace(entry, x_share=x_share, y_share=y_share))
-        self.desk.changed()
+            placed = acts.place(self.desk, entry, x_share, y_share)
+            if reach_share is not None:
+                acts.zone(self.desk, placed, out=True, reach_share=reach_share)
+
+    def turn_zone(self) -> None:
+        """Leave the zone of the last mishap out, or count it again."""
+        run, panel = self.desk.need_run(), self._need_panel()
+        placed: list[Mishap] = [m for m in run.mishaps if m.panel_id == panel.id and m.x_share is not None]
+        if not placed:
+            raise DribbetError("No mishap has a place on this panel. Touch a mishap, then where it is.")
+        last = max(placed, key=order)
+        acts.zone(self.desk, last, out=not last.zone_out)
 
     def choose(self, panel_id: str) -> None:
         self.desk.take("pour", panel_id)
         self.desk.changed()
-
-
-def _after(plan: list[Step], done: set[Step]) -> Step | None:
-    """The step that follows the last one done; one that was left behind is not gone back to."""
-    last = max((i for i, step in enumerate(plan) if step in done), default=-1)
-    return plan[last + 1] if last + 1 < len(plan) else None

@@ -54,6 +54,15 @@ def _stand(p: QPainter, x: float, base: float, k: float, colours: Colours, view:
     arrow(p, QPointF(x, base - 82 * k), QPointF(x, base - 56 * k), 7 * k)
 
 
+def _press(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
+    puddle(p, x, base, 36 * k, 10 * k, colours)
+    p.setPen(solid(BLACK, 1.8))
+    p.setBrush(PAPER.sheet)
+    p.drawRect(QRectF(x - 40 * k, base - 40 * k, 80 * k, 9 * k))
+    for side in (-22.0, 22.0):
+        arrow(p, QPointF(x + side * k, base - 66 * k), QPointF(x + side * k, base - 44 * k), 6 * k)
+
+
 def _pour(p: QPainter, x: float, base: float, k: float, colours: Colours, view: CupView) -> None:
     puddle(p, x, base, 30 * k, 14 * k, colours)
     p.fillRect(QRectF(x - 2.5 * k, base - 50 * k, 5 * k, 40 * k), colours[-1])
@@ -188,7 +197,8 @@ Sketch = Callable[[QPainter, float, float, float, Colours, CupView], None]
 """Painter, middle, height of the panel's face, scale, the cup's colours from below, and its cup."""
 SKETCHES: Final[dict[Step, Sketch]] = {
     Step.BASE: _base, Step.STAND: _stand, Step.FILL: _cup, Step.REST: _cup, Step.LIFT: _lift, Step.POUR: _pour, Step.RING: _ring,
-    Step.LAY: _lay, Step.PULL: _pull, Step.SWIPE: _swipe, Step.BLOW: _blow, Step.ACTIVATE: _activate, Step.WAIT: _wait, Step.TORCH: _torch,
+    Step.LAY: _lay, Step.PULL: _pull, Step.SWIPE: _swipe, Step.BLOW: _blow, Step.ACTIVATE: _activate,
+    Step.WAIT: _wait, Step.GROW: _wait, Step.PRESS: _press, Step.TORCH: _torch,
     Step.SPIN: _spin, Step.TILT: _tilt, Step.WEIGH: _weigh,
 }  # fmt: skip
 NO_PANEL: Final = (Step.FILL, Step.TILT)

@@ -1,0 +1,104 @@
+"""Zones of a panel that count for nothing: what was read there is taken out of every figure that can be taken apart.
+
+Cells go by their middle, cracks by each piece of their lines, areas by what is left of the panel. Figures that a photograph gives as
+one number (spread, lacing, shimmer, colour) stay as they are and are named, so that nobody takes them for counted anew.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from dribbet.records import Mishap
+
+STAY: Final = ("spread", "lacing", "shimmer", "colour")
+"""Groups of a reading that a zone does not change."""
+GRID: Final = 400  # points along the longer side, by which the area of overlapping zones is counted
+
+
+@dataclass(frozen=True, slots=True)
+class Zone:
+    """A disc on the panel in mm."""
+
+    x_mm: float
+    y_mm: float
+    radius_mm: float
+
+    def holds(self, x_mm: float, y_mm: float) -> bool:
+        """Whether a point lies in it."""
+        return math.hypot(x_mm - self.x_mm, y_mm - self.y_mm) <= self.radius_mm
+
+
+def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tuple[Zone, ...]:
+    """Zones that are left out, from the mishaps of one panel."""
+    return tuple(
+        Zone(m.x_share * width_mm, m.y_share * height_mm, m.reach_share * width_mm)
+        for m in mishaps
+        if m.zone_out and not m.taken_back and m.x_share is not None and m.y_share is not None
+    )
+
+
+def share_out(zones: Sequence[Zone], width_mm: float, height_mm: float) -> float:
+    """Share of a panel's face that its zones cover, overlaps counted once."""
+    if not zones:
+        return 0.0
+    step = max(width_mm, height_mm) / GRID
+    x, y = np.meshgrid(np.arange(step / 2, width_mm, step), np.arange(step / 2, height_mm, step))
+    out = np.zeros(x.shape, bool)
+    for zone in zones:
+        out |= np.hypot(x - zone.x_mm, y - zone.y_mm) <= zone.radius_mm
+    return float(out.mean())
+
+
+def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
+    """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
+    if not zones:
+        return dict(result)
+    panel = result["panel"]
+    width, height = float(panel["width_mm"]), float(panel["height_mm"])
+    left = 1.0 - share_out(zones, width, height)
+    area = width * height * left
+
+    def out(x: float, y: float) -> bool:
+        return any(z.holds(x, y) for z in zones)
+
+    made = dict(result)
+    made["panel"] = {**panel, "left_out": round(1.0 - left, 5)}
+    cells = result.get("cells")
+    if isinstance(cells, dict):
+        items = [c for c in cells["items"] if not out(c["x_mm"], c["y_mm"])]
+        sizes = [c["diameter_mm"] for c in items]
+        d10, middle, d90 = (round(float(q), 3) for q in np.percentile(sizes, [10, 50, 90])) if sizes else (0.0, 0.0, 0.0)
+        made["cells"] = {
+            **cells, "items": items, "count": len(items), "per_dm2": round(len(items) / area * 1e4, 2) if area else 0.0,
+            "area_fraction": round(min(sum(c["area_mm2"] for c in items) / area, 1.0), 5) if area else 0.0,
+            "median_diameter_mm": middle, "d10_mm": d10, "d90_mm": d90,
+            "mean_circularity": round(float(np.mean([c["circularity"] for c in items])), 3) if items else 0.0,
+        }  # fmt: skip
+    cracks, lines = result.get("cracks"), result.get("outlines", {}).get("cracks", [])
+    if isinstance(cracks, dict) and lines:
+        kept, total = [], 0.0
+        whole = sum(_long(line) for line in lines)
+        for line in lines:
+            inside = [not out((a[0] + b[0]) / 2, (a[1] + b[1]) / 2) for a, b in itertools.pairwise(line)]
+            total += sum(math.dist(a, b) for (a, b), there in zip(itertools.pairwise(line), inside, strict=True) if there)
+            if any(inside):
+                kept.append(line)
+        share = total / whole if whole else 1.0
+        made["cracks"] = {
+            **cracks,
+            "length_mm": round(cracks["length_mm"] * share, 1),
+            "count": min(cracks["count"], len(kept)) if share < 1.0 else cracks["count"],
+        }
+    return made
+
+
+def _long(line: Sequence[Sequence[float]]) -> float:
+    return sum(math.dist(a, b) for a, b in itertools.pairwise(line))
