@@ -70,8 +70,9 @@ def test_what_is_held_gives_the_times():
 def test_nobody_is_told_to_flip_or_lift_what_is_neither(technique):
     said = " ".join(f"{words.said(technique, s).do} {words.said(technique, s).go}" for s in steps(technique)).lower()
     flips = "flip it" in said or "flipped cup" in said
-    assert flips == (technique is Technique.FLIP_CUP)
-    assert ("lift" in said) == (technique in (Technique.FLIP_CUP, Technique.OPEN_CUP))
+    assert flips == (technique in (Technique.FLIP_CUP, Technique.PULL_BACK))
+    lifted = (Technique.FLIP_CUP, Technique.OPEN_CUP, Technique.GRADUATED, Technique.TRANSPOSED)
+    assert ("lift" in said) == (technique in lifted)
     assert all(words.said(technique, s).name and words.said(technique, s).do.endswith(".") for s in steps(technique))
 
 

@@ -8,13 +8,17 @@ from datetime import timedelta
 import pytest
 
 from dribbet.lab.cup import house_rules
-from dribbet.lab.paint import flow_scale
+from dribbet.lab.paint import containers, flow_scale
+from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 from dribbet.records import (
     CheckKind,
     Dosage,
     DropsBy,
     Factor,
     Form,
+    Gauging,
+    GaugingKind,
+    Grade,
     Kind,
     Layer,
     Material,
@@ -23,7 +27,7 @@ from dribbet.records import (
     PanelWeight,
     Varied,
 )
-from dribbet.studio.acts import asking
+from dribbet.studio.acts import asking, pouring
 from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups, panel_costs, pots, shelf, today
 from tests.studio.test_six_plans import Bench, numbers
@@ -86,7 +90,8 @@ def test_a_pour_takes_its_drops_for_the_share_of_the_cup_that_gets_them(desk):
     money = shelf.container(desk, named(desk, "belt silicone")).money
     assert money.per_pour_kg == pytest.approx(took)
     assert money.pours == int(0.001 / took)
-    assert shelf.container(desk, named(desk, "glue")).money.pours is None
+    bare = shelf.container(desk, named(desk, "glue")).money
+    assert (bare.pours, bare.per_pour_kg) == (None, 0.0)
 
 
 def test_two_packs_say_from_when_the_large_one_pays_and_one_says_nothing(desk):
@@ -176,3 +181,77 @@ def test_gel_is_no_paint_of_the_pots(desk):
     desk.changed()
     pot = pots.pot_of(desk, desk.need_run(), run.mixes[0])
     assert (pot.gel, pot.gel_kg_m3) == ("peak gel", 1120.0)
+
+
+def test_an_empty_container_of_gel_still_counts_as_one_that_was_weighed_empty(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    like = named(desk, "glue")
+    gel = replace(like, id="g", key="peak gel", name="peak gel", form=Form.GEL, stock_kg=0.0, full_kg=0.5)
+    desk.notebook.add(gel)
+    desk.changed()
+    mix = desk.need_run().mixes[0]
+    assert pots.pot_of(desk, desk.need_run(), mix).gel == ""  # weighed once, and empty now
+    desk.notebook.replace(replace(gel, stock_kg=0.05))  # fifty grams are left
+    desk.changed()
+    assert pots.pot_of(desk, desk.need_run(), mix).gel == "peak gel"
+
+
+def test_cups_from_elsewhere_are_said_of_one_panel_only(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    one, other = desk.need_run().panels[:2]
+    pouring.pour_from_elsewhere(desk, one)
+    run = desk.need_run()
+    assert pots.held_back(desk, run, one) is None
+    hold = pots.held_back(desk, run, other)
+    assert hold is not None
+    assert hold.fault is pots.Fault.UNMIXED
+
+
+def test_scatter_of_a_density_is_of_its_syringes_against_the_empty_one(desk):
+    glue = named(desk, "glue")
+    readings = (0.0050, 0.0155, 0.0157)  # empty, then two fillings of 10 mL
+    desk.notebook.add(Gauging(id="d", material_id=glue.id, kind=GaugingKind.DENSITY, value=1060.0, readings=readings, at=desk.now(), sample_kg=1e-5))
+    desk.changed()
+    found = shelf.container(desk, glue)
+    assert found.density_sd == pytest.approx(containers.density_sd(readings[1:], readings[0]))
+    assert found.density_sd == pytest.approx(14.142, abs=0.01)  # 1050 and 1070 kg/m3
+
+
+def test_a_panel_of_a_recipe_poured_once_bears_its_whole_mix(desk):
+    bench = Bench(desk)
+    bench.ask(asking.repeat, 1)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    cost = panel_costs.of_recipe(desk, run, "a")
+    price = {m.key: m.price_per_kg for m in run.shelf}
+    whole = 0.0
+    for mix in run.mixes:
+        if "a" in mix.recipes:
+            whole += sum(kg * price.get(n, 0.0) for n, kg in cups.held(run, mix).items()) / len(mix.recipes)
+    assert cost.mixed == pytest.approx(whole, rel=0.01)
+
+
+def test_paint_to_medium_by_volume_uses_both_densities_the_right_way_up(desk, violet):
+    start = shelf.container(desk, violet).start
+    line = desk.learned.line("storm violet", "glue")
+    heavy, light = 1200.0, named(desk, "glue").density_kg_m3
+    right = line.water_share_for(GRADE_VISCOSITY_PA_S[3], medium_to_paint=start.medium_to_paint * heavy / light)
+    wrong = line.water_share_for(GRADE_VISCOSITY_PA_S[3], medium_to_paint=start.medium_to_paint * heavy * light)
+    assert start.share.value == pytest.approx(right.value)
+    assert start.share.value != pytest.approx(wrong.value)
+
+
+def test_grades_of_paint_are_compared_only_with_others_of_that_grade(desk):
+    for m in (named(desk, "foam"), named(desk, "channel teal")):
+        desk.notebook.replace(replace(m, grade=Grade.STUDENT))
+    desk.changed()
+    found = shelf.container(desk, named(desk, "foam")).panels
+    assert found.grade is not None
+    assert found.grade.panels >= found.own.panels
+    desk.notebook.replace(replace(named(desk, "channel teal"), grade=Grade.ARTIST))
+    desk.changed()
+    assert shelf.container(desk, named(desk, "foam")).panels.grade is None or len([m for m in desk.shelf() if m.grade is Grade.STUDENT]) > 1

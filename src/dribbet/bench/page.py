@@ -20,6 +20,7 @@ from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.type import font, grown
 from dribbet.records import DribbetError, Panel, Series, SeriesState
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.acts import zones
 from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
@@ -35,6 +36,7 @@ WIDE_COLUMN_PX = 360
 LOW_PX = 760  # pages lower than this leave out what can be left out
 NARROW_PX = 1000
 LEAVE_CAP = "O"
+ZONE_CAP = "B"
 MOST_TYPED = 2000  # letters; what is pasted may be a whole book
 
 
@@ -139,6 +141,14 @@ class Page(QWidget):
         if panel is None:
             return None
         return Key(LEAVE_CAP, "Leave out"), lambda: self._ask_why(panel)
+
+    def zone_key(self, panel: Panel | None) -> tuple[Key, Callable[[], object]] | None:
+        """The key that leaves the zone of a panel's last mishap out of every reading, or counts it again; None where it has none."""
+        run = self.desk.run()
+        placed = zones.last_placed(run, panel) if run is not None and panel is not None else None
+        if placed is None:
+            return None
+        return Key(ZONE_CAP, "Count its zone" if placed.zone_out else "Zone out"), lambda: zones.turn(self.desk, placed)
 
     def _ask_why(self, panel: Panel) -> None:
         if self._why is None:

@@ -10,6 +10,8 @@ from itertools import pairwise
 from dribbet.records.checks import CheckKind
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique  # noqa: TC001 (read back from its hint)
+from dribbet.records.looks import OWN_TIME
+from dribbet.records.photos import Stage
 from dribbet.records.require import require_between, require_not_negative, require_positive, require_share
 
 
@@ -115,6 +117,8 @@ class HouseRules:
     awake_from_h: float = 7.0
     awake_until_h: float = 22.0
     """Hours of the day between which looks are due: one that falls into the night is moved."""
+    looks: tuple[str, ...] = ()
+    """Times after the pour at which panels are looked at, such as 10 h, 18 h, 48 h, 7 d; empty for the usual ones."""
 
     def __post_init__(self) -> None:
         limits = self.grade_limits_s
@@ -144,6 +148,11 @@ class HouseRules:
             (limits[-1], 0.0, 3600.0, "The last limit of the grades", "Enter at most an hour, in seconds."),
         ):
             require_between(value, low, high, what, remedy)
+        for name in self.looks:
+            if name not in tuple(Stage) and OWN_TIME.match(name) is None:
+                raise RecordError(f"{name[:20]!r} is no time for a look. Type hours or days after the pour, such as 10 h, 18 h, 48 h, 7 d.")
+        if len(self.looks) > 12:
+            raise RecordError("At most 12 looks are planned. Leave the rest to the day.")
         if len(self.cups_kg) > 24 or len(self.home_cups) > 24:
             raise RecordError("At most 24 cups are kept. Remove one that is no longer used.")
         require_not_negative(self.cover_after_s, "The time until a cup is to be covered", "Enter minutes up to a day, or 0 for never.", 86_400.0)

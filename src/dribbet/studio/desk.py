@@ -15,6 +15,7 @@ from dribbet.records import (
     Bottle,
     BottleWeighing,
     Check,
+    Climate,
     DribbetError,
     Gauging,
     GaugingKind,
@@ -32,7 +33,9 @@ from dribbet.records import (
     Series,
     StepMark,
     Survey,
+    Treated,
     UnitChoice,
+    Way,
     Weighing,
 )
 from dribbet.studio.learned import Learned
@@ -46,7 +49,7 @@ if TYPE_CHECKING:
     from dribbet.notebook import Notebook
 
 RULES: Final = "house_rules"
-BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal, Survey)
+BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal, Survey, Way)
 """Records that no run holds."""
 
 
@@ -148,6 +151,7 @@ class Desk:
             checks=matching.current(checks, added),
             steps=tuple(s for s in of_panels(StepMark) if not s.taken_back),
             panel_weighings=tuple(w for w in of_panels(PanelWeighing) if not w.taken_back),
+            treated=tuple(c for c in of_panels(Treated) if not c.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
             looks=tuple(look for look in of_panels(Look) if not look.taken_back),
             photos=photos,
@@ -186,6 +190,10 @@ class Desk:
         """Measurements of containers that count."""
         return [g for g in self.notebook.all(Gauging) if not g.taken_back]
 
+    def climate(self) -> list[Climate]:
+        """Every reading of the drying room's air that counts."""
+        return [c for c in self.notebook.all(Climate) if not c.taken_back]
+
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
         return run.once(("density", panel.recipe, panel.block), lambda: composition.density_kg_m3(run.cup(panel), self.shelf()))
@@ -212,7 +220,7 @@ class Desk:
             if not news:
                 return
         self.learned.something_happened()
-        if news is None or any(isinstance(record, (Material, Photo)) for record in news):
+        if news is None or any(isinstance(record, (Climate, Material, Photo)) for record in news):
             self._runs.clear()
             return
         for record in news:

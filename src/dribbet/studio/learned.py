@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
-from dribbet.lab.panel import progress
+from dribbet.lab.panel import cracking, progress, risk
 from dribbet.lab.plan.power import Scatter, scatter_of
 from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
@@ -16,9 +16,12 @@ from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesSta
 if TYPE_CHECKING:
     from dribbet.lab.paint.experience import Seen
     from dribbet.lab.paint.history import Told
+    from dribbet.lab.panel.risk import Risk
     from dribbet.records import HouseRules, Material, Panel
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+
+from dribbet.studio.standing import panels
 
 LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is planned or forecast from them
 
@@ -36,11 +39,19 @@ class Learned:
         self._told: dict[str, tuple[object, Told]] = {}
         self._told_by: tuple[object, object] | None = None
         self._fresh = 0
+        self._risk: Risk | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
 
+    def risk(self) -> Risk:
+        """How likely a film cracks, by the craft's weights as this notebook's own panels have moved them."""
+        if self._risk is None:
+            self._risk = risk.fit([case for s in self._desk.all_series() for case in _cracking(self._desk, self._desk.load(s.id))])
+        return self._risk
+
     def something_happened(self) -> None:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
+        self._risk = None
         self._scatters.clear()
         self._all = self._seen = None
 
@@ -135,10 +146,28 @@ class Learned:
                     reading = run.reading(panel)
                     if reading is None or panel.spoiled or reading.stage is not Stage.DRY:
                         continue
-                    values = {r: v for r in experience.TOLD if (v := value_of(reading.result, r)) is not None}
+                    values = {r: v for r in experience.TOLD if (v := value_of(run.counted(panel) or reading.result, r)) is not None}
                     found.append(_seen(run, panel, values))
             self._seen = found
         return self._seen
+
+
+LAST_WORD_H: Final = 40.0
+"""Hours after the pour from which a panel without a crack is taken as one that did not crack: most do by then, late ones stay a caution."""
+
+
+def _cracking(desk: Desk, run: Run) -> list[tuple[risk.Causes, bool]]:
+    """Panels of a series whose film was weighed and that were looked at long enough."""
+    found = []
+    for panel in run.panels:
+        poured = run.poured_at(panel)
+        if panel.spoiled or poured is None:
+            continue
+        film = panels.film(desk, run, panel)
+        began = cracking.began(poured, [k for k in run.looks if k.panel_id == panel.id])
+        if film.weighed and began is not None and (began.until_h is not None or began.from_h >= LAST_WORD_H):
+            found.append((panels.causes(desk, run, panel), began.until_h is not None))
+    return found
 
 
 def _seen(run: Run, panel: Panel, values: dict[Response, float]) -> Seen:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final, TypeVar
+from typing import TYPE_CHECKING, Any, Final, TypeVar
 
 from dribbet.lab.cup import composition
 from dribbet.lab.panel import progress
-from dribbet.lab.panel.drying import LATE_LOOKS_H
+from dribbet.lab.panel.drying import LOOKS_H, hours_of
 from dribbet.lab.panel.progress import DueLook, Station
+from dribbet.lab.panel.zones import Zone, without, zones_of
 from dribbet.lab.plan import pieces
 from dribbet.lab.plan.design import Arm, arms
 from dribbet.lab.plan.responses import value_of
@@ -31,19 +32,20 @@ from dribbet.records import (
     Series,
     Stage,
     StepMark,
+    Treated,
     Weighing,
 )
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Mapping
     from datetime import datetime
 
     from dribbet.lab.panel.waking import Waking
 
 T = TypeVar("T")
 
-LATE: Final = frozenset(name for name, _ in LATE_LOOKS_H)
-"""Looks that stay due after a panel was judged dry."""
+LATE_FROM_H: Final = dict(LOOKS_H)["dry"]
+"""Looks after this hour stay due although the panel was judged dry."""
 MOST_ANSWERS: Final = 400  # moments pass
 
 
@@ -64,6 +66,8 @@ class Run:
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
     """Those whose photographs still hold."""
+    treated: tuple[Treated, ...] = ()
+    """What was done to its panels once they were dry."""
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""
     shelf: tuple[Material, ...] = ()
@@ -179,7 +183,7 @@ class Run:
             poured = self.poured_at(panel)
             if poured is not None and not panel.spoiled:
                 look = progress.next_look(panel, poured, self.looks, now, progress.looks_of(self.series), self.waking)
-                if look is not None and (self.station(panel, now) in (Station.DRY, Station.SHOOT) or look.name in LATE):
+                if look is not None and (self.station(panel, now) in (Station.DRY, Station.SHOOT) or hours_of(look.name) > LATE_FROM_H):
                     found.append(look)
         return sorted(found, key=lambda d: d.due)
 
@@ -188,6 +192,20 @@ class Run:
         mine = [r for r in self.readings if r.panel_id == panel.id]
         dry = [r for r in mine if r.stage is Stage.DRY]
         return (dry or mine)[-1] if mine else None
+
+    def zones(self, panel: Panel) -> tuple[Zone, ...]:
+        """Zones of a panel that are left out of its readings, in mm of what is measured."""
+        wide, high = self.sheet_mm(panel)
+        left, top = self.box(panel)[:2]
+        whole = zones_of([m for m in self.mishaps if m.panel_id == panel.id], wide, high)
+        return tuple(Zone(z.x_mm - left * wide, z.y_mm - top * high, z.radius_mm) for z in whole)
+
+    def counted(self, panel: Panel) -> Mapping[str, Any] | None:
+        """What the newest reading of a panel says without its zones; None where nothing was read."""
+        reading = self.reading(panel)
+        if reading is None:
+            return None
+        return self.once(("counted", panel.id, reading.id), lambda: without(reading.result, self.zones(panel)))
 
     def photo(self, panel: Panel, lamp: Lamp = Lamp.DIFFUSE, stage: Stage | None = None) -> Photo | None:
         """Newest photo of a panel with a lamp."""
@@ -201,7 +219,8 @@ class Run:
             if panel.spoiled or (letters is not None and panel.recipe not in letters):
                 continue
             reading = self.reading(panel)
-            value = value_of(reading.result, response) if reading and reading.stage is Stage.DRY else None
+            counted = self.counted(panel)
+            value = value_of(counted, response) if counted and reading and reading.stage is Stage.DRY else None
             if value is not None:
                 found.setdefault(panel.recipe, []).append(value)
         return found

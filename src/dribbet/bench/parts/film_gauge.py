@@ -31,6 +31,8 @@ class GaugeView:
     unit_factor: float = 1.0
     unit: str = "mm"
     digits: int = 1
+    rests: str = ""
+    """What its zones rest on."""
 
 
 HATCH_GAP = {"thin": 9.0, "safe": 0.0, "risky": 7.0, "cracks": 4.0}
@@ -52,7 +54,8 @@ class FilmGauge(Part):
 
     def draw(self, p: QPainter) -> None:
         v, inks = self.view, self.inks
-        head = 30.0
+        head = 50.0 if v.rests else 30.0
+        draw_text(p, QRectF(0, 24, self.width(), 20), v.rests, 14, 400, inks.note, Qt.AlignmentFlag.AlignRight)
         draw_text(p, QRectF(0, 0, self.width(), 24), f"Film on the panel, {v.unit}", 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
         top_mm = v.zones[-1][0] if v.zones else 3.0
         column = QRectF(self.width() - 134, head, 42, self.height() - head - 34)

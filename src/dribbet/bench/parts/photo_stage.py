@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QWheelEvent
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PIT, WALL, Inks
-from dribbet.bench.theme.patterns import dashed, solid
+from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import width as text_width
 
 GRAB_PX = 22.0
@@ -25,6 +25,8 @@ class Overlay:
     cells: tuple[tuple[tuple[float, float], ...], ...] = ()
     cracks: tuple[tuple[tuple[float, float], ...], ...] = ()
     edge: tuple[tuple[tuple[float, float], ...], ...] = ()
+    zones: tuple[tuple[float, float, float], ...] = ()
+    """Discs that are left out: middle and radius."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,6 +234,12 @@ class PhotoStage(Part):
             self._shapes = (now, _polygons(now.cells), _polygons(now.edge), _polygons(now.cracks))
         _, cells, edge, cracks = self._shapes
         white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
+        for x, y, reach in self.overlay.zones:
+            path = QPainterPath()
+            path.addEllipse(QPointF(x, y) * scale, reach * scale, reach * scale)
+            hatch(p, path, white, gap=7)
+            p.setPen(QPen(white, 2.0))
+            p.drawPath(path)
         p.scale(scale, scale)
         p.setBrush(Qt.BrushStyle.NoBrush)
         for shapes, pens in (

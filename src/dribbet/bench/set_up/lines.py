@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_rules
 from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
+from dribbet.lab.panel.drying import hours_of
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
 from dribbet.words.units import figure, percent
 
@@ -45,6 +46,7 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         RuleLine("pattern", "Its line format", rules.serial_pattern or "the common ones", "pattern with (?P<value>…)"),
         RuleLine("cover", "Cover an open cup after", f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never", "10", group="Mixing"),
         RuleLine("awake", "Looks are due between", f"{rules.awake_from_h:g} and {rules.awake_until_h:g} o'clock", "7, 22"),
+        RuleLine("looks", "Panels are looked at after", ", ".join(rules.looks) or "the usual times", "10 h, 18 h, 48 h, 7 d"),
         RuleLine("bubbles", "Rest until bubbles are out that are", f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
         RuleLine("cup_width", "Inner width of a cup", units.length_text(rules.cup_radius_m * 2e3), "64"),
         RuleLine("water", "Water comes from", rules.water_source, "tap, distilled, filtered, well"),
@@ -202,6 +204,7 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         "pattern": lambda: _pattern(rules, text),
         "cover": lambda: replace(rules, cover_after_s=_one(text, "10") * 60.0),
         "awake": lambda: replace(rules, awake_from_h=_two(text, "7, 22")[0], awake_until_h=_two(text, "7, 22")[1]),
+        "looks": lambda: replace(rules, looks=_times(text)),
         "bubbles": lambda: replace(rules, bubble_m=_one(text, "0.5") / 2e3),
         "cup_width": lambda: replace(rules, cup_radius_m=units.length_mm(text) / 2e3),
         "water": lambda: replace(rules, water_source=text.strip()[:40] or "tap"),
@@ -221,3 +224,14 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         return readers[key]()
     except ValueError:
         raise DribbetError(f"“{text}” is no figure. Type one such as shown.") from None
+
+
+def _times(text: str) -> tuple[str, ...]:
+    """Times of looks from what was typed; nothing for the usual ones."""
+    words = [" ".join(w.split()).lower() for w in text.replace(";", ",").split(",") if w.strip()]
+    if words in (["usual"], ["the usual times"]):
+        return ()
+    spaced = [w if " " in w else f"{w[:-1]} {w[-1]}" for w in words]
+    for name in spaced:
+        hours_of(name)
+    return tuple(sorted(dict.fromkeys(spaced), key=hours_of))

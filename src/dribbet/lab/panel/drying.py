@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from dribbet.records import OWN_TIME, DribbetError
+
 PRESSURE_HPA: Final = 1013.25
 DIFFUSIVITY_M2_S: Final = (3e-12, 2e-11)  # water through the closed film: slow, quick
 WET_DIFFUSIVITY_M2_S: Final = 3e-11
@@ -18,6 +20,28 @@ LOOKS_H: Final = (("wet", 0.5), ("12 h", 11.0), ("24 h", 21.0), ("48 h", 48.0), 
 LATE_LOOKS_H: Final = (("7 d", 168.0), ("cured", 576.0))
 """Later ones, made only where a test asks for them: 24 days stand between the 21 and 30 of `CURED_DAYS`."""
 TIMES_H: Final = (*LOOKS_H, *LATE_LOOKS_H)
+
+
+def hours_of(name: str) -> float:
+    """Hours after the pour at which a look is due, by its name: one of `TIMES_H`, or an hour of the person's own such as '10 h' or '3 d'.
+
+    >>> hours_of("24 h"), hours_of("18 h"), hours_of("3 d")
+    (21.0, 18.0, 72.0)
+
+    Raises
+    ------
+    DribbetError
+        If it names no time.
+    """
+    known = dict(TIMES_H).get(name)
+    if known is not None:
+        return known
+    told = OWN_TIME.match(name)
+    if told is None:
+        raise DribbetError(f"{name[:20]!r} is no time for a look. Type hours or days after the pour, such as 10 h or 3 d.")
+    return float(told.group(1)) * (24.0 if told.group(2) == "d" else 1.0)
+
+
 LATE_AFTER: Final = 0.35  # a look is overdue when this share of its hour count has passed beyond it
 
 

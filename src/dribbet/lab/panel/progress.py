@@ -8,7 +8,7 @@ from enum import IntEnum
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.matching import FLOWING
-from dribbet.lab.panel.drying import LATE_AFTER, LOOKS_H, TIMES_H
+from dribbet.lab.panel.drying import LATE_AFTER, LOOKS_H, hours_of
 from dribbet.lab.panel.waking import AT_THE_BENCH_H
 from dribbet.records import (
     Check,
@@ -81,14 +81,19 @@ def looks_of(series: Series) -> tuple[str, ...]:
     if not series.protocol:
         return tuple(name for name, _ in LOOKS_H)
     asked = {time for judging in series.protocol for time in judging.times} | {"dry"}
-    return tuple(name for name, _ in TIMES_H if name in asked)
+    return tuple(sorted(asked, key=hours_of))
 
 
 def photo_stages(series: Series) -> tuple[Stage, ...]:
     """Stages at which a test's protocol wants photographs; wet and dry where it has none."""
     if not series.protocol:
         return Stage.WET, Stage.DRY
-    return tuple(Stage(name) for name in looks_of(series))
+    return tuple(dict.fromkeys(stage_of(name) for name in looks_of(series)))
+
+
+def stage_of(name: str) -> Stage:
+    """Stage under which photographs of a look are filed: its own, or the one that its hour falls into."""
+    return Stage(name) if name in tuple(Stage) else stage_at(hours_of(name))
 
 
 def due_at(poured: datetime, hours: float, waking: Waking | None) -> datetime:
@@ -108,8 +113,9 @@ def next_look(
     """
     made = {look.due for look in looks if look.panel_id == panel.id and not look.taken_back}
     names = wanted or [name for name, _ in LOOKS_H]
-    for name, hours in TIMES_H:
-        if name in names and name not in made:
+    for name in sorted(names, key=hours_of):
+        hours = hours_of(name)
+        if name not in made:
             planned, due = poured + timedelta(hours=hours), due_at(poured, hours, waking)
             late = max(planned + timedelta(hours=max(hours * LATE_AFTER, 1.0)), due + timedelta(hours=1.0))
             opens = planned - timedelta(hours=hours * LOOK_OPENS)

@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.panel import drying, progress
-from dribbet.lab.panel.drying import TIMES_H
+from dribbet.lab.panel.drying import hours_of
 from dribbet.lab.plan import design
 from dribbet.records import BlockBy, Step, Technique, order
 
@@ -182,14 +182,14 @@ def plan(
 def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: float, waking: Waking | None) -> tuple[DueDate, ...]:
     names = progress.looks_of(series)
     made = []
-    for name, hours in TIMES_H:
-        if name in names:
-            for s in pours:
-                poured = begins + timedelta(days=s.day)
-                first = progress.due_at(poured, hours, waking)
-                last = progress.due_at(poured + timedelta(seconds=(s.pours - 1) * pour_s), hours, waking)
-                moved_s = (first - poured).total_seconds() - hours * 3600.0
-                made.append(DueDate(look=name, first=first, last=last, panels=s.pours, moved_s=moved_s))
+    for name in names:
+        hours = hours_of(name)
+        for s in pours:
+            poured = begins + timedelta(days=s.day)
+            first = progress.due_at(poured, hours, waking)
+            last = progress.due_at(poured + timedelta(seconds=(s.pours - 1) * pour_s), hours, waking)
+            moved_s = (first - poured).total_seconds() - hours * 3600.0
+            made.append(DueDate(look=name, first=first, last=last, panels=s.pours, moved_s=moved_s))
     return tuple(sorted(made, key=lambda d: d.first))
 
 

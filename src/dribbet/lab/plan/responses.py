@@ -24,6 +24,8 @@ class Scale:
     measuring_sd: float = 0.0
     """Scatter between photographs of the same panel, in the unit: not below what was measured (docs/measuring.md)."""
     model: Model = Model.MEAN
+    per_area: bool = False
+    """Whether it grows with the face that it is counted on."""
 
     @property
     def count(self) -> bool:
@@ -32,9 +34,9 @@ class Scale:
 
 
 SCALES: Final = {
-    Response.CRACK_LENGTH: Scale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0),
+    Response.CRACK_LENGTH: Scale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, per_area=True),
     Response.CRACKED: Scale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
-    Response.CELL_COUNT: Scale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.0, model=Model.COUNT),
+    Response.CELL_COUNT: Scale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.0, model=Model.COUNT, per_area=True),
     Response.CELL_WIDTH: Scale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.15),
     Response.SPREAD: Scale(unit="%", digits=0, group="spread", key="fraction", factor=100.0, measuring_sd=0.5, model=Model.SHARE),
     Response.LACING: Scale(unit="%", digits=1, group="lacing", key="area_fraction", factor=100.0, measuring_sd=0.4, model=Model.SHARE),
@@ -54,4 +56,7 @@ def value_of(result: Mapping[str, Any], response: Response) -> float | None:
         return None
     if scale.model is Model.YES_NO:
         return 1.0 if float(value) > 0.0 else 0.0
+    left = 1.0 - float(result.get("panel", {}).get("left_out", 0.0))
+    if scale.per_area and 0.0 < left < 1.0:  # counted on a smaller face: said for the whole, so that panels can be compared
+        return float(round(value / left)) if scale.count else float(value) / left
     return float(value) * scale.factor

@@ -7,6 +7,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import measures
+from dribbet.lab.panel import progress
+from dribbet.lab.panel.drying import hours_of
 from dribbet.lab.plan import confounding, control, design, planning, sizes, stops, templates
 from dribbet.notebook.store import new_id
 from dribbet.records import (
@@ -150,7 +152,7 @@ class Planning:
         if s.state is not SeriesState.PLANNED and run.looks:
             raise DribbetError("Looks were made already, so their times stand.")
         now = {j.response: set(j.times) for j in s.protocol}
-        usual = set(named[:5])
+        usual = set(progress.looks_of(s) if not self.desk.rules.looks else (*self.desk.rules.looks, "dry"))
         table = {r: now.get(r, usual if not s.protocol else {"dry"}) for r, _ in s.responses}
         table[response] ^= {time}
         if not table[response]:
@@ -223,6 +225,10 @@ class Planning:
         if found:
             raise PlanStopped(found)
         series = replace(run.series, seed=secrets.randbelow(2**31))
+        own = self.desk.rules.looks
+        if own and not series.protocol:  # what holds at the drawing of lots holds for this test, whatever is set later
+            times = tuple(sorted({*own, "dry"}, key=hours_of))
+            series = replace(series, protocol=tuple(Judging(response=r, times=times) for r, _ in series.responses))
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(series)
             cups = planning.mixes(series, new_id)

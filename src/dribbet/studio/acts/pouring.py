@@ -22,7 +22,7 @@ from dribbet.records import (
     StepMark,
     order,
 )
-from dribbet.studio.acts.leaving_out import reopen
+from dribbet.studio.acts.zones import change
 from dribbet.studio.standing import pots
 from dribbet.words import pots as pot_words
 from dribbet.words.units import units_of
@@ -121,16 +121,10 @@ def mishap(desk: Desk, panel: Panel, kind: MishapKind, note: str = "") -> Mishap
     return entry
 
 
-def place(desk: Desk, entry: Mishap, x_share: float, y_share: float) -> Mishap:
-    """Where it is; its zone is left out of every reading until the person counts it again."""
+def place(desk: Desk, entry: Mishap, x_share: float, y_share: float, reach_share: float | None = None) -> None:
+    """Where it is, and how far it reaches where that was drawn; its zone is left out of every reading until it is counted again."""
     placed = replace(entry, x_share=x_share, y_share=y_share, zone_out=True)
-    _change(desk, placed)
-    return placed
-
-
-def zone(desk: Desk, entry: Mishap, *, out: bool, reach_share: float | None = None) -> None:
-    """Leave the zone of a mishap out of every reading, or count it again; how far it reaches where that is said."""
-    _change(desk, replace(entry, zone_out=out, reach_share=reach_share if reach_share is not None else entry.reach_share))
+    change(desk, placed if reach_share is None else replace(placed, reach_share=reach_share))
 
 
 def note(desk: Desk, entry: Mishap, words: str) -> None:
@@ -138,7 +132,7 @@ def note(desk: Desk, entry: Mishap, words: str) -> None:
     words = " ".join(words.split())[:200]
     if not words:
         raise DribbetError("Say which product was used instead, and how much: house paint B, 20 g.")
-    _change(desk, replace(entry, note=words))
+    change(desk, replace(entry, note=words))
 
 
 def take_back(desk: Desk) -> str:
@@ -173,16 +167,6 @@ def pour_from_elsewhere(desk: Desk, panel: Panel) -> None:
 
 def _mark(panel: Panel, plan: pouring.Planned, place_: int, how: How, at: datetime) -> StepMark:
     return StepMark(id=new_id(), panel_id=panel.id, step=plan.step, planned_s=plan.seconds, at=at, place=place_, how=how)
-
-
-def _change(desk: Desk, entry: Mishap) -> None:
-    """Keep a changed mishap; a decided series opens again, because figures behind its verdict may change."""
-    run = desk.need_run()
-    with desk.notebook.transaction():
-        desk.notebook.replace(entry)
-        if any(r.panel_id == entry.panel_id for r in run.readings):
-            reopen(desk, run.series.id)
-    desk.changed()
 
 
 def _lock_prediction(desk: Desk, run: Run, now: datetime) -> None:

@@ -9,7 +9,6 @@ from dribbet.bench.apart import apart
 from dribbet.bench.stations.ask import choosing, margin, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
 from dribbet.bench.stations.ask.view import AskView, Checks, Days, HeldGroup, HeldView, Offered, Sheet
-from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, stops, templates
 from dribbet.lab.plan.design import arms
@@ -152,7 +151,7 @@ class AskPresenter:
             )
             if stage == "Days"
             else Days(),
-            checks=sheets.checks(s, self.planning.goals(), units) if stage == "Looks" else Checks(),
+            checks=sheets.checks(s, self.planning.goals(), units, self.desk.rules.looks) if stage == "Looks" else Checks(),
             sheet=sheets.sheet(s, units) if stage == "Panels" else Sheet(),
             card=self._card(s) if stage == "Held" else HeldView(),
         )
@@ -302,7 +301,7 @@ class AskPresenter:
 
     def toggle_time(self, response: str, time: str) -> None:
         """Judge a response at a time, or no longer."""
-        self.planning.toggle_time(Response(response), time, [name for name, _ in TIMES_H])
+        self.planning.toggle_time(Response(response), time, sheets.named_times(self.desk.need_run().series, self.desk.rules.looks))
 
     def _goal(self, part: str, value: str) -> None:
         if part == "goal":

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Region, Sheet
 from dribbet.lab.panel import progress
-from dribbet.lab.panel.drying import TIMES_H
+from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
 from dribbet.words import levels as words
@@ -85,9 +85,15 @@ def _date(plan: DayPlan, day: int) -> str:
     return f"{plan.begins + timedelta(days=day):%a %-d %b}"
 
 
-def checks(series: Series, goals: Sequence[Goal], units: Units) -> Checks:
+def named_times(series: Series, own: Sequence[str]) -> list[str]:
+    """Times at which something can be judged: the usual ones, the person's own, and those of this test."""
+    asked = [time for judging in series.protocol for time in judging.times]
+    return sorted(dict.fromkeys((*(name for name, _ in TIMES_H), *own, *asked)), key=hours_of)
+
+
+def checks(series: Series, goals: Sequence[Goal], units: Units, own: Sequence[str] = ()) -> Checks:
     """When each response is judged, and what it counts."""
-    named = [name for name, _ in TIMES_H]
+    named = named_times(series, own)
     asked = {j.response: j.times for j in series.protocol}
     usual = progress.looks_of(series) if not series.protocol else ()
     goal = next((g for g in goals if g.id == series.goal_id), None)
@@ -116,7 +122,7 @@ def checks(series: Series, goals: Sequence[Goal], units: Units) -> Checks:
     choices = tuple((g.id, g.name) for g in goals)
     part = Part("goal", goal.name if goal else "not said", (("", "not said"), *choices, ("new", "a new one")))
     note = "A ring is a look or a photo that becomes a task on Dry and Shoot. What good means is kept apart from what is measured."
-    return Checks(tuple((n, WHEN[n]) for n in named), tuple(rows), part, note)
+    return Checks(tuple((n, WHEN.get(n, n)) for n in named), tuple(rows), part, note)
 
 
 def sheet(series: Series, units: Units) -> Sheet:

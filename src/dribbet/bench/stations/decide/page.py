@@ -121,9 +121,8 @@ class DecidePage(Page):
             keys.append((Key("B", "Other levels"), self.presenter.next_pair))
         if len(v.lamps) > 1:
             keys.append((Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp))
-        leave = self.leave_out_key(self.presenter.side_panel(v))
-        if leave is not None:
-            keys.append(leave)
+        panel = self.presenter.side_panel(v)
+        keys += [key for key in (self.zone_key(panel), self.leave_out_key(panel)) if key is not None]
         self.keys(keys)
 
     def _load(self, i: int, side: Side | None) -> None:

@@ -125,7 +125,7 @@ def _result_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
     rows: list[tuple[str, ...]] = [("Panel", *(str(r) for r in asked), "Note")]
     for p in run.panels:
         reading = run.reading(p)
-        values = [value_of(reading.result, r) if reading else None for r in asked]
+        values = [value_of(run.counted(p) or reading.result, r) if reading else None for r in asked]
         rows.append((p.code, *("not read" if v is None else decide.amount(r, v) for r, v in zip(asked, values, strict=True)), p.spoiled))
     return tuple(rows)
 

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.lab.cup import batches
-from dribbet.lab.panel import progress
-from dribbet.lab.panel.drying import LATE_AFTER, TIMES_H
+from dribbet.lab.panel import progress, zones
+from dribbet.lab.panel.drying import LATE_AFTER, hours_of
 from dribbet.lab.panel.film import wet_film_m
 from dribbet.lab.plan import confounding, goals
 from dribbet.lab.plan.power import Model
@@ -23,6 +23,7 @@ from dribbet.records import (
     Goal,
     Lamp,
     MarkKind,
+    MishapKind,
     Panel,
     PanelWeight,
     Photo,
@@ -34,10 +35,11 @@ from dribbet.records import (
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
+from dribbet.words import pour as pour_words
 from dribbet.words import stops as stops_words
 from dribbet.words.levels import level_text
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.units import MINUS, count_text, percent, units_of
+from dribbet.words.units import MINUS, count_text, listed, percent, units_of
 
 if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
@@ -318,7 +320,7 @@ class DecidePresenter:
             if poured is None or panel.spoiled:
                 continue
             made = {look.due for look in run.looks if look.panel_id == panel.id}
-            past = [n for n, hours in TIMES_H if n in names and now > poured + timedelta(hours=hours * (1 + LATE_AFTER) + 1)]
+            past = [n for n in names if now > poured + timedelta(hours=hours_of(n) * (1 + LATE_AFTER) + 1)]
             due += len(past)
             missed += len([n for n in past if n not in made])
         return f"{missed} of {due} looks were never made: when a crack began is less sure." if missed else ""
@@ -381,10 +383,24 @@ class DecidePresenter:
         counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
         for code, kind in [(c, k) for c, k in counted if k.is_sign][:2]:
             made.append(Remark("", f"While pouring {code}: {kind}."))
-        marked = {c: k for c, k in counted if not k.is_sign}
-        for code, kind in list(marked.items())[:2]:
-            made.append(Remark("", f"{code} is counted, though marked: {kind}.", Weight.PLAIN))
+        made += self._marked(run, letters)
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
+
+    def _marked(self, run: Run, letters: str) -> list[Remark]:
+        """What went wrong on panels that count: zones left out of them, other products, and mishaps that are counted all the same."""
+        made = []
+        for panel in (p for p in run.panels if not p.spoiled and p.recipe in letters):
+            mine = [m for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
+            out = zones.share_out(run.zones(panel), *run.size_mm(panel))
+            kinds = listed(list(dict.fromkeys(str(m.kind) for m in mine if m.zone_out)))
+            if out:
+                made.append(Remark("", f"{percent(out, 1)} of {panel.code} is left out of every figure ({kinds}).", Weight.CAUTION))
+            for m in mine:
+                if m.kind is MishapKind.SUBSTITUTED:
+                    made.append(Remark("", f"{panel.code}, {pour_words.substituted_text(m)}.", Weight.CAUTION))
+                elif not m.zone_out:
+                    made.append(Remark("", f"{panel.code} is counted, though marked: {m.kind}.", Weight.PLAIN))
+        return made[:6]
 
     def _next(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
         s, units = run.series, units_of(self.desk)

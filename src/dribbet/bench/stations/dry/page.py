@@ -130,8 +130,8 @@ class DryPage(Page):
             ]
         else:
             keys = [(Key("Space", v.one_key), lambda: self.go.emit("shoot"))]
-        leave = self.leave_out_key(v.hand)
-        self.keys([*keys, (back, self.presenter.take_back), *([leave] if leave else [])])
+        also = [key for key in (self.zone_key(v.hand), self.leave_out_key(v.hand)) if key is not None]
+        self.keys([*keys, (back, self.presenter.take_back), *also])
 
     def _list(self, dues: tuple[Due, ...]) -> None:
         clear(self.list)

@@ -7,15 +7,15 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.time_bands import BandsView, BandView
-from dribbet.lab.cup import composition
-from dribbet.lab.panel import drying, film
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Feel, Look, Panel, PanelWeight, Stage
+from dribbet.records import DribbetError, Feel, Look, Panel, Stage
+from dribbet.studio.standing import panels as standing
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
+    from dribbet.lab.panel import drying
     from dribbet.lab.panel.progress import DueLook
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
@@ -71,30 +71,16 @@ class DryPresenter:
 
     def film_m(self, run: Run, panel: Panel) -> tuple[float, bool]:
         """Wet film and whether it was weighed."""
-        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-        arm = run.arm(panel)
-        if bare is None or poured is None or poured <= bare:
-            return arm.film_m, False
-        return film.wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)), True
+        film = standing.film(self.desk, run, panel)
+        return film.wet_m, film.weighed
 
     def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
-        def compute() -> tuple[drying.Window, ...]:
-            held = run.held(panel)
-            solids = composition.volume_solids(run.cup(panel), self.desk.shelf())
-            return drying.windows(self.film_m(run, panel)[0], solids, held.room_c, held.room_rh, held.air_m_s)
-
-        return run.once(("windows", panel.id), compute)
+        """When each stage of drying begins."""
+        return standing.windows(self.desk, run, panel)
 
     def risk(self, run: Run, panel: Panel) -> float:
-        held, arm = run.held(panel), run.arm(panel)
-        rate = drying.evaporation_kg_m2_s(held.room_c, held.room_rh, held.air_m_s)
-        return drying.crack_risk(
-            wet_film_m=self.film_m(run, panel)[0],
-            water_share=arm.water_share,
-            evaporation_kg_m2_s=rate,
-            silicone_drops=arm.silicone_drops_per_100g,
-            anti_craze_share=arm.anti_craze_share,
-        )
+        """Probability that a panel cracks, as the notebook has learned it."""
+        return self.desk.learned.risk().of(standing.causes(self.desk, run, panel))
 
     def hand(self, run: Run) -> DueLook | None:
         """The look that is due now: the chosen panel's, else the oldest."""

@@ -358,7 +358,7 @@ class PourPage(Page):
         more: list[tuple[bool, Key, Callable[[], object]]] = [
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
-            (bool(v.zone_key), Key("X", v.zone_key), self.presenter.turn_zone),
+            *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),
             (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:]}"), self.presenter.pass_over),
         ]
         for offered_now, key, act in more:

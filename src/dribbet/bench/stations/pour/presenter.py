@@ -7,14 +7,15 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.lab.cup import additions, batches, composition
-from dribbet.lab.panel import film, pouring
+from dribbet.lab.panel import film, pouring, risk
 from dribbet.lab.plan.amounts import CUP_LOSS
-from dribbet.records import Does, DribbetError, Hazard, Mishap, MishapKind, Panel, PanelWeight, Step, order
+from dribbet.records import Does, DribbetError, Hazard, MishapKind, Panel, PanelWeight, Step
 from dribbet.studio.acts import pouring as acts
-from dribbet.studio.standing import pots
+from dribbet.studio.acts import zones
+from dribbet.studio.standing import panels, pots
 from dribbet.words import cautions
 from dribbet.words import pour as pour_words
-from dribbet.words.units import clock_text, units_of
+from dribbet.words.units import clock_text, count_text, units_of
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 EARLY_S: Final = 3.0
+LEAST_ZONE_M: Final = 0.15e-3  # no zone of the gauge is too slim for its word
 NOT_MIXED: Final = "Its cups are not mixed yet. Mix them first."
 
 
@@ -86,8 +88,6 @@ class PourView:
     asked: str = ""
     """Figure of the step in hand that is asked for, as a field names it."""
     zones: tuple[ZoneView, ...] = ()
-    zone_key: str = ""
-    """What the key of the last zone does; empty where there is none."""
     zone_words: str = ""
     noting: bool = False
     """Whether the product that was used instead is waited for."""
@@ -160,7 +160,7 @@ class PourPresenter:
         weighing = current is not None and current.plan.step is Step.WEIGH
         need = "bare" if bare is None and not pour.begun else "poured" if weighing and poured is None else ""
         mine = [m for m in run.mishaps if m.panel_id == panel.id]
-        placed = max((m for m in mine if m.x_share is not None), key=order, default=None)
+        placed = zones.last_placed(run, panel)
         asked = self._asked(current)
         return PourView(
             code=panel.code,
@@ -185,7 +185,6 @@ class PourPresenter:
             over=pour_words.said(arm.technique, after.plan.step).name if pour.begun and after and after.plan.step is not Step.WEIGH else "",
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
             zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
-            zone_key="" if placed is None else "Count that zone" if placed.zone_out else "Zone out",
             zone_words=pour_words.zone_text(placed, run.sheet_mm(panel)[0], units) if placed is not None else "",
             noting=any(m.kind is MishapKind.SUBSTITUTED and not m.note for m in mine),
         )
@@ -263,14 +262,20 @@ class PourPresenter:
 
     def film_mm(self, run: Run, panel: Panel) -> float | None:
         """Measured wet film, or None where it was not weighed."""
-        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-        if bare is None or poured is None or poured <= bare:
-            return None
-        return film.wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)) * 1e3
+        film = panels.film(self.desk, run, panel)
+        return film.wet_m * 1e3 if film.weighed else None
+
+    def zones(self, run: Run, panel: Panel) -> tuple[tuple[float, str], ...]:
+        """Borders of the gauge in mm with their words: by the risk of a panel like this, as the notebook has learned it."""
+        learned, like = self.desk.learned.risk(), panels.causes(self.desk, run, panel)
+        thin, top = film.FILM_ZONES_M[0], film.GAUGE_TOP_M
+        safe = min(max(learned.film_m(like, risk.SAFE_BELOW), thin + LEAST_ZONE_M), top - 2 * LEAST_ZONE_M)
+        cracks = min(max(learned.film_m(like, risk.CRACKS_FROM), safe + LEAST_ZONE_M), top - LEAST_ZONE_M)
+        return tuple(zip((thin * 1e3, safe * 1e3, cracks * 1e3, top * 1e3), [str(z) for z in film.FilmZone], strict=True))
 
     def _gauge(self, run: Run, panel: Panel, bare: float | None, poured: float | None) -> GaugeView:
         units, held = units_of(self.desk), run.held(panel)
-        zones = tuple(zip([*(z * 1e3 for z in film.FILM_ZONES_M), film.GAUGE_TOP_M * 1e3], [str(z) for z in film.FilmZone], strict=True))
+        zones = self.zones(run, panel)
         marks = tuple((p.code, mm) for p in run.panels if p.id != panel.id and (mm := self.film_mm(run, p)) is not None)
         mine = self.film_mm(run, panel)
         foot = f"Panel before: {units.mass_text(bare)}" if bare is not None else "not weighed yet"
@@ -285,7 +290,9 @@ class PourPresenter:
             if expected
             else f"{units.mass_text((poured or 0) - (bare or 0))} stayed"
         )
-        return GaugeView(zones, marks, panel.code.split("-")[-1], value, expected, note, foot)
+        learned = self.desk.learned.risk()
+        rests = f"zones by {count_text(learned.panels, 'panel')} of yours" if learned.own else "zones: starting figures"
+        return GaugeView(zones, marks, panel.code.split("-")[-1], value, expected, note, foot, rests=rests)
 
     # ------------------------------------------------------------ what a press does
 
@@ -354,18 +361,7 @@ class PourPresenter:
         entry = next((m for m in run.mishaps if m.id == self.placing), None)
         self.placing = ""
         if entry is not None:
-            placed = acts.place(self.desk, entry, x_share, y_share)
-            if reach_share is not None:
-                acts.zone(self.desk, placed, out=True, reach_share=reach_share)
-
-    def turn_zone(self) -> None:
-        """Leave the zone of the last mishap out, or count it again."""
-        run, panel = self.desk.need_run(), self._need_panel()
-        placed: list[Mishap] = [m for m in run.mishaps if m.panel_id == panel.id and m.x_share is not None]
-        if not placed:
-            raise DribbetError("No mishap has a place on this panel. Touch a mishap, then where it is.")
-        last = max(placed, key=order)
-        acts.zone(self.desk, last, out=not last.zone_out)
+            acts.place(self.desk, entry, x_share, y_share, reach_share)
 
     def choose(self, panel_id: str) -> None:
         self.desk.take("pour", panel_id)

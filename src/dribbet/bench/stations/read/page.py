@@ -161,8 +161,7 @@ class ReadPage(Page):
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self._cancel)])
             return
         walk = (Key("N", "Next panel"), lambda: self._walk(1))
-        leave = self.leave_out_key(v.panel)
-        leaving = [leave] if leave else []
+        leaving = [key for key in (self.zone_key(v.panel), self.leave_out_key(v.panel)) if key is not None]
         if not v.is_read:
             self.keys([(Key("Space", v.one_key), self.read), walk, *leaving])
             return

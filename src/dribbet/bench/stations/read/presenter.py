@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
+from dribbet.lab.panel import zones
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
@@ -70,7 +71,7 @@ class ReadPresenter:
 
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
-        self._lines: tuple[str, Overlay] | None = None
+        self._lines: tuple[object, Overlay] | None = None
 
     def readable(self, run: Run) -> list[Panel]:
         """Panels that have a photo with a diffuse lamp."""
@@ -106,7 +107,8 @@ class ReadPresenter:
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
                 size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
             )  # fmt: skip
-        result = reading.result
+        result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
+        out = zones.share_out(run.zones(panel), *size)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
         return ReadView(
@@ -115,11 +117,12 @@ class ReadPresenter:
             sentence=self._sentence(result),
             note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
             + f"{shot.stage} photo, read by {reading.reader}"
+            + (f", {percent(out)} of its face left out" if out else "")
             + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
             photo=shot,
             corners=corners,
             size_mm=size,
-            overlay=self._overlay(reading),
+            overlay=self._overlay(reading, run.zones(panel)),
             figures=self._figures(result),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
             shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
@@ -130,10 +133,11 @@ class ReadPresenter:
             cell_words=self._cell_words(result, hand_cell),
         )
 
-    def _overlay(self, reading: Reading) -> Overlay:
+    def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...]) -> Overlay:
         """Lines of a reading, made once while it is shown."""
-        if self._lines is None or self._lines[0] != reading.id:
-            self._lines = (reading.id, overlay_of(reading.result))
+        key = (reading.id, left_out)
+        if self._lines is None or self._lines[0] != key:
+            self._lines = (key, replace(overlay_of(reading.result), zones=tuple((z.x_mm, z.y_mm, z.radius_mm) for z in left_out)))
         return self._lines[1]
 
     def _sentence(self, result: dict[str, Any]) -> str:

@@ -1,0 +1,119 @@
+"""What is so of one poured panel: its film, the air it dries in, how dry it is, when it began to crack, what was done to it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.cup import composition
+from dribbet.lab.panel import air, cracking, drying, loss, risk
+from dribbet.lab.panel import film as films
+from dribbet.lab.plan import amounts, planning
+from dribbet.records import PanelWeight
+
+if TYPE_CHECKING:
+    from datetime import datetime
+
+    from dribbet.records import Panel
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+SHOWN_H: Final = 96.0
+"""Hours of air that the drying windows rest on: until through-dry at the latest, or until now."""
+WEIGHED_WITHIN: Final = 0.02  # a cup's own weighing and the scale's drift: less is no contradiction
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Film:
+    """Paint on a panel."""
+
+    wet_m: float
+    weighed: bool
+    """Whether it was weighed, or is what the plan expects."""
+    dry_m: float
+    left_kg: float
+    run_off_kg: float
+    too_much_kg: float
+    """More on the panel than went into its cup; 0 where that is not so."""
+
+
+def film(desk: Desk, run: Run, panel: Panel) -> Film:
+    """Film of a panel, wet and dry, and what ran off."""
+
+    def compute() -> Film:
+        bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
+        arm, density, area = run.arm(panel), desk.density(run, panel), run.area_m2(panel)
+        solids = composition.volume_solids(run.cup(panel), desk.shelf())
+        pieces = len(run.together(panel))
+        cup = arm.held.poured_kg * pieces + (arm.held.activator_kg + base_kg(desk, run, panel)) * pieces
+        if bare is None or poured is None or poured <= bare:
+            return Film(
+                wet_m=arm.film_m, weighed=False, dry_m=films.dry_film_m(arm.film_m, solids), left_kg=arm.film_m * area * density,
+                run_off_kg=0.0, too_much_kg=0.0,
+            )  # fmt: skip
+        left = poured - bare
+        whole = sum(run.area_m2(p) for p in run.together(panel))
+        wet = films.wet_film_m(left, density, whole)
+        return Film(
+            wet_m=wet, weighed=True, dry_m=films.dry_film_m(wet, solids), left_kg=left * area / whole, run_off_kg=max(cup - left, 0.0),
+            too_much_kg=max(left - cup, 0.0) if left > cup * (1.0 + WEIGHED_WITHIN) else 0.0,
+        )  # fmt: skip
+
+    return run.once(("film", panel.id), compute)
+
+
+def base_kg(desk: Desk, run: Run, panel: Panel) -> float:
+    """Base under a panel, as planned."""
+    held = run.held(panel)
+    density = next((m.density_kg_m3 for m in desk.shelf() if m.key == held.base), planning.BASE_KG_M3)
+    return amounts.base_m3(held) * density
+
+
+def air_of(desk: Desk, run: Run, panel: Panel) -> air.Air:
+    """Air that a panel has dried in so far; as planned where nothing was read."""
+    held, poured = run.held(panel), run.poured_at(panel)
+    begins = poured if poured is not None else desk.now()
+    ends = min(max(desk.now(), begins + timedelta(hours=1)), begins + timedelta(hours=SHOWN_H))
+    return run.once(("air", panel.id, ends), lambda: air.over(desk.climate(), begins, ends, held.room_c, held.room_rh))
+
+
+def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+    """When each stage of drying begins, by this panel's film and the air that was read."""
+    told = air_of(desk, run, panel)
+
+    def compute() -> tuple[drying.Window, ...]:
+        solids = composition.volume_solids(run.cup(panel), desk.shelf())
+        return drying.windows(film(desk, run, panel).wet_m, solids, told.celsius, told.damp, run.held(panel).air_m_s)
+
+    return run.once(("windows", panel.id, told), compute)
+
+
+def causes(desk: Desk, run: Run, panel: Panel) -> risk.Causes:
+    """What cracking follows from on this panel."""
+    held, arm, told = run.held(panel), run.arm(panel), air_of(desk, run, panel)
+    return risk.Causes(
+        wet_film_m=film(desk, run, panel).wet_m,
+        water_share=arm.water_share,
+        evaporation_kg_m2_s=drying.evaporation_kg_m2_s(told.celsius, told.damp, held.air_m_s),
+        silicone_drops=arm.silicone_drops_per_100g,
+        anti_craze_share=arm.anti_craze_share,
+    )
+
+
+def loss_of(desk: Desk, run: Run, panel: Panel) -> loss.Loss | None:
+    """How far a panel has dried by its weight; None where it was not weighed again."""
+    poured_at, poured = run.poured_at(panel), run.weight(panel, PanelWeight.POURED)
+    sheet = {p.id for p in run.together(panel)}
+    later = [w for w in run.panel_weighings if w.panel_id in sheet and w.kind in (PanelWeight.DRYING, PanelWeight.DRY)]
+    if poured_at is None or poured is None or not later or not film(desk, run, panel).weighed:
+        return None
+    bare = run.weight(panel, PanelWeight.BARE) or 0.0
+    seconds = [((w.at - poured_at).total_seconds(), w.mass_kg) for w in later]
+    return loss.loss(poured, poured - bare, loss.volatile_share(run.cup(panel), desk.shelf()), seconds)
+
+
+def began(run: Run, panel: Panel) -> cracking.Began | None:
+    """When a panel began to crack, as an interval."""
+    poured: datetime | None = run.poured_at(panel)
+    return cracking.began(poured, [k for k in run.looks if k.panel_id == panel.id]) if poured is not None else None
