@@ -74,7 +74,7 @@ def test_bare_weight_is_wanted_first(desk, pour):
     pour.take_back()
     view = pour.view()
     assert view.need == "bare"
-    assert view.sentence == "Weigh the bare panel first."
+    assert view.sentence == f"Write {view.code} on its back, then weigh it bare."
 
 
 def test_film_uses_the_density_of_what_was_really_mixed(desk, pour):

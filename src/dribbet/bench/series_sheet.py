@@ -17,7 +17,7 @@ from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
 from dribbet.records import Series, SeriesState
-from dribbet.studio import scales
+from dribbet.studio import scales, sensors
 from dribbet.words.levels import levels_text
 from dribbet.words.units import units_of
 
@@ -108,6 +108,9 @@ class SeriesSheet(Page):
         self.scale_key = KeyButton()
         self.scale_key.clicked.connect(lambda: self.attempt(lambda: scales.choose_next(self.desk)))
         line.addWidget(self.scale_key)
+        self.sensor_key = KeyButton()
+        self.sensor_key.clicked.connect(lambda: self.attempt(lambda: sensors.choose_next(self.desk)))
+        line.addWidget(self.sensor_key)
         rename = QHBoxLayout()
         self.name_field = Field("name of this series", width_px=320)
         self.name_field.returnPressed.connect(self._rename)
@@ -147,6 +150,7 @@ class SeriesSheet(Page):
         for name, button in self.unit_keys.items():
             button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
         self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.desk))}"))
+        self.sensor_key.set_key(Key("", f"Air: {sensors.words(sensors.chosen(self.desk))}"))
         self.where.say(
             f"Notebook: {self.desk.notebook.folder.name}"
             + (" (this window only reads: another one has it open)" if self.desk.notebook.read_only else "")

@@ -16,11 +16,13 @@ from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.guard import IN_A_ROW, Guard, in_words
 from dribbet.bench.jobs import Jobs
 from dribbet.bench.notice import Notice, notebook_words
+from dribbet.bench.notices import Notices
 from dribbet.bench.parts.base import put_away
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
 from dribbet.bench.series_sheet import SeriesSheet
 from dribbet.bench.set_up.page import RulesPage
+from dribbet.bench.set_up.ways_page import WaysPage
 from dribbet.bench.stations.ask.page import AskPage
 from dribbet.bench.stations.check.page import CheckPage
 from dribbet.bench.stations.decide.page import DecidePage
@@ -32,11 +34,12 @@ from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.bench.theme import type as type_
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
+from dribbet.studio import sensors
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
-    from datetime import date
+    from datetime import date, datetime
     from pathlib import Path
 
     from dribbet.bench.page import Page
@@ -93,6 +96,7 @@ class Window(QWidget):
             "findings": lambda: FindingsPage(desk, self.jobs),
             "series": lambda: SeriesSheet(desk, self.jobs),
             "rules": lambda: RulesPage(desk, self.jobs),
+            "ways": lambda: WaysPage(desk, self.jobs),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""
@@ -112,6 +116,7 @@ class Window(QWidget):
         self._clock.setInterval(MINUTE_MS)
         self._clock.timeout.connect(self._minute)
         self._rung_at = desk.now()
+        self.notices = Notices(self, desk)
         self._clock.start()
         self._waiting = QTimer(self)  # for the window that writes to go
         self._waiting.setInterval(TAKE_OVER_MS)
@@ -281,12 +286,20 @@ class Window(QWidget):
         self.refresh()
         self._keep_copy()
         run, now = self.desk.run(), self.desk.now()
+        self._listen(now)
         rested = flow_set.rested_between(self.desk, run, self._rung_at, now) if run is not None else []
         self._rung_at = now
         if rested and self.current in self.pages:
             self.pages[self.current].say_note(f"{listed(rested).capitalize()} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
             if self.desk.rules.tone:
                 QApplication.beep()
+
+    def _listen(self, now: datetime) -> None:
+        """The room's air is written down, and looks that came due are told, whichever page is open."""
+        trouble, due = sensors.listen(self.desk), self.notices.tell(now)
+        if self.current in self.pages and (trouble or due):
+            page = self.pages[self.current]
+            page.say_note(due) if due else page.say_trouble(trouble)
 
     def _show_line(self) -> None:
         known = self.desk.all_series()

@@ -1,14 +1,18 @@
-"""Scale and camera: one small protocol each, a real way in, and a simulated one that behaves and misbehaves like it."""
+"""Scale, camera and climate sensor: one small protocol each, a real way in, and a simulated one that behaves and misbehaves like it."""
 
 from dribbet.devices.camera import Camera, FolderCamera, Frame, Lapse, SimulatedCamera
+from dribbet.devices.climate import AirReading, ClimateSensor, FileSensor, SimulatedSensor
 from dribbet.devices.scale import DeviceError, Fault, Scale, ScaleReading, SimulatedScale
 from dribbet.devices.serial_scale import FORMATS, LineFormat, SerialScale, lines_there
 
 __all__ = [
     "FORMATS",
+    "AirReading",
     "Camera",
+    "ClimateSensor",
     "DeviceError",
     "Fault",
+    "FileSensor",
     "FolderCamera",
     "Frame",
     "Lapse",
@@ -18,5 +22,6 @@ __all__ = [
     "SerialScale",
     "SimulatedCamera",
     "SimulatedScale",
+    "SimulatedSensor",
     "lines_there",
 ]

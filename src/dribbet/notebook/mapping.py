@@ -38,6 +38,7 @@ TABLES: dict[type[Any], Table] = {
     records.Mishap: schema.mishap,
     records.Look: schema.look,
     records.Climate: schema.climate,
+    records.Levelled: schema.levelled,
     records.Treated: schema.treated,
     records.Way: schema.way,
     records.Photo: schema.photo,

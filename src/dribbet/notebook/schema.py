@@ -315,6 +315,17 @@ look = Table(
     Column("note", Text, nullable=False, server_default=""),
     Column("taken_back", Boolean, nullable=False),
 )
+levelled = Table(
+    "levelled",
+    metadata,
+    _id(),
+    _number(),
+    _belongs_to("panel"),
+    Column("at", Instant, nullable=False),
+    Column("slope_x", Float, nullable=False),
+    Column("slope_y", Float, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
 climate = Table(
     "climate",
     metadata,

@@ -117,6 +117,8 @@ class HouseRules:
     awake_from_h: float = 7.0
     awake_until_h: float = 22.0
     """Hours of the day between which looks are due: one that falls into the night is moved."""
+    climate_file: str = ""
+    """File to which the program of a climate sensor appends its lines; empty where there is none."""
     looks: tuple[str, ...] = ()
     """Times after the pour at which panels are looked at, such as 10 h, 18 h, 48 h, 7 d; empty for the usual ones."""
 

@@ -78,6 +78,24 @@ class PanelWeighing(Happened):
             raise RecordError(f"The panel weighs {self.mass_kg * 1000:g} g. Put it on the scale, or type its weight.")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Levelled(Happened):
+    """How level a panel lies, in its two directions, before it is poured."""
+
+    id: str
+    panel_id: str
+    at: datetime
+    slope_x: float
+    """Rise towards its right, m per m."""
+    slope_y: float
+    """Rise towards its far side, m per m."""
+    taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        for slope in (self.slope_x, self.slope_y):
+            require_between(slope, -0.2, 0.2, "The slope of a panel", "Enter millimetres in a metre, such as 2, -1.")
+
+
 class MishapKind(StrEnum):
     """What may go wrong while pouring or drying, one press each."""
 

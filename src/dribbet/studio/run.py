@@ -18,6 +18,7 @@ from dribbet.records import (
     Check,
     Constants,
     Lamp,
+    Levelled,
     Look,
     Material,
     Mishap,
@@ -66,6 +67,7 @@ class Run:
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
     """Those whose photographs still hold."""
+    levelled: tuple[Levelled, ...] = ()
     treated: tuple[Treated, ...] = ()
     """What was done to its panels once they were dry."""
     marks: tuple[MixMark, ...] = ()

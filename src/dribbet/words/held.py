@@ -6,14 +6,17 @@ import re
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.dosing import mg_per_100g
+from dribbet.lab.panel import pouring
 from dribbet.lab.plan.factors import blend
-from dribbet.records import DribbetError, Layer, Response, Series, Wanted
+from dribbet.records import Does, Doing, DribbetError, Layer, Response, Series, Step, Wanted
+from dribbet.words.pour import ASKED, STEPS, figure_text, typed_figure
 from dribbet.words.tongue import t
 from dribbet.words.units import NARROW, Units, figure, percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from dribbet.records import Constants
     from dribbet.words.levels import Names
 
 MASS, LENGTH, SHARE, PLAIN, SECONDS, CELSIUS, HOURS = "mass", "length", "share", "plain", "seconds", "celsius", "hours"
@@ -37,12 +40,16 @@ NUMBERS: Final = {  # part: (words, field, kind)
     "rounds": ("Layers are repeated", "rounds", PLAIN),
     "activator_kg": ("Activator per panel", "activator_kg", MASS),
     "heat_after": ("First heat after", "heat_after_s", SECONDS),
+    "grow": ("Wait before the stretch", "grow_s", SECONDS),
+    "second": ("Passes of a second heat", "second_passes", PLAIN),
     "rest": ("The mix rests", "rest_s", HOURS),
     "loss": ("Stays in the cup", "cup_loss", SHARE),
     "reserve": ("Reserve", "reserve", SHARE),
     "room": ("Room", "room_c", CELSIUS),
     "damp": ("Damp of the air", "room_rh", SHARE),
 }
+DOING: Final = "do:"
+"""Begins the part of a step's figure: do:blow/distance."""
 CHOICES: Final = {
     "technique": "Way to pour",
     "medium": "Medium",
@@ -62,6 +69,27 @@ TEXTS: Final = {
     "water_source": "Water is from (nothing: as Bench rules say)",
 }
 LISTS: Final = {"cup": "Cup, from below", "silicone_in": "Colours that get silicone", "asked": "Also measured"}
+
+
+def doing_parts(held: Constants) -> tuple[str, ...]:
+    """Parts of the figures that the steps of this pour have, but for those that constants of their own hold."""
+    return tuple(
+        f"{DOING}{p.step.value}/{f.does.value}"
+        for p in dict.fromkeys(pouring.planned(held))
+        for f in p.figures
+        if (p.step, f.does) not in ((Step.TORCH, Does.PASSES), (Step.ACTIVATE, Does.GRAMS))
+    )
+
+
+def _doing(part: str) -> tuple[Step, Does]:
+    step, _, does = part.removeprefix(DOING).partition("/")
+    return Step(step), Does(does)
+
+
+def doing(part: str, text: str, units: Units) -> Doing:
+    """A figure of a step from what was typed."""
+    step, does = _doing(part)
+    return Doing(step=step, figure=typed_figure(does, text, units))
 
 
 def words_of(series: Series, part: str, units: Units) -> str:
@@ -87,6 +115,11 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
         if part == "drops" and value:
             shown += f" ({mg_per_100g(value, held.drop_kg):.0f}{NARROW}mg)"
         return name, shown
+    if part.startswith(DOING):
+        step, does = _doing(part)
+        plan = next((p for p in pouring.planned(held) if p.step is step), None)
+        known = plan.figure(does) if plan is not None else None
+        return f"{STEPS[step].name}, {ASKED[does]}", figure_text(known, units) if known is not None else "not said"
     if part == "size_mm":
         return "Panel", units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)
     if part == "support":
@@ -97,6 +130,8 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
         return "Strip left out along borders", units.length_text(series.layout.strip_m * 1e3, 0)
     if part in TEXTS:
         return TEXTS[part], units.called(getattr(held, part)) or "not said"
+    if part == "technique" and held.way:
+        return CHOICES[part], held.way
     if part in CHOICES:
         return CHOICES[part], units.called(str(getattr(held, part)))
     if part == "ratio":
@@ -109,6 +144,9 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
 def typed_of(series: Series, part: str, units: Units) -> str:
     """One constant as the person would type it."""
     held = series.constants
+    if part.startswith(DOING):
+        known = said_of(series, part, units)[1]
+        return "" if known == "not said" else known.split(NARROW)[0]
     if part in NUMBERS:
         _, field, kind = NUMBERS[part]
         value = float(getattr(held, field))

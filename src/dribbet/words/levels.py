@@ -43,6 +43,8 @@ class Names:
     called: tuple[tuple[str, str], ...] = ()
     """Key and name of every container."""
     mediums: tuple[str, ...] = ()
+    ways: tuple[str, ...] = ()
+    """Own ways to pour."""
     colours: tuple[str, ...] = ()
     bases: tuple[str, ...] = ()
     paints: tuple[str, ...] = ()
@@ -57,7 +59,7 @@ class Names:
         return {
             Factor.MEDIUM: self.mediums,
             Factor.SILICONE_COLOUR: self.colours,
-            Factor.TECHNIQUE: tuple(Technique),
+            Factor.TECHNIQUE: (*Technique, *self.ways),
             Factor.BASE: (*BasePlan, *self.bases),
             Factor.BASE_PAINT: self.bases,
             Factor.PAINT: self.paints,

@@ -170,3 +170,47 @@ def substituted_text(mishap: Mishap) -> str:
     """Another product in the place of one that was planned, as it stands beside the verdict."""
     assert mishap.kind is MishapKind.SUBSTITUTED
     return t("used instead: {note}", note=mishap.note) if mishap.note else t("another product was used; which one was not said")
+
+
+# ---------------------------------------------------------------- before the pour
+
+SUPPORTS: Final = {
+    "paper": t("Paper buckles within minutes: tape it down."),
+    "canvas": t("Canvas sags under the paint: prop its middle."),
+    "stretched canvas": t("Canvas sags under the paint: prop its middle."),
+    "tile": t("Glaze does not drink: paint runs and dries slower."),
+    "glazed tile": t("Glaze does not drink: paint runs and dries slower."),
+    "glass": t("Glass does not drink: paint runs and dries slower."),
+    "mdf": t("Raw board drinks at its edges: seal it."),
+}
+"""How what a panel is made of behaves, where that matters before the pour."""
+CREEP_MATTERS_M: Final = 2e-3
+
+
+def support(name: str) -> str:
+    """What a panel's material does, empty where nothing is known of it."""
+    return next((words for key, words in SUPPORTS.items() if key in name.lower().split() or key == name.lower()), "")
+
+
+def creep(x_m: float, y_m: float, until_s: float, units: Units) -> str:
+    """How far the paint wanders on a panel that is not level."""
+    far = max(abs(x_m), abs(y_m))
+    if far < 0.5e-3:
+        return t("It lies level.")
+    ways = [(t("to the right") if x_m > 0 else t("to the left"), abs(x_m)), (t("away from you") if y_m > 0 else t("towards you"), abs(y_m))]
+    said = t(" and ").join(f"{units.length_text(v * 1e3)} {way}" for way, v in ways if v >= 0.5e-3)
+    hours = until_s / 3600.0
+    words = t("Its paint creeps {said} until the skin holds it, in {hours:.1f} h.", said=said, hours=hours)
+    return words + (t(" Level it.") if far >= CREEP_MATTERS_M else "")
+
+
+def typed_level(typed: str) -> tuple[float, float]:
+    """Slopes in m per m from millimetres in a metre, right and far."""
+    pieces = [p.strip() for p in typed.replace(";", ",").split(",") if p.strip()]
+    try:
+        right, far = (0.0, 0.0) if pieces == ["0"] else (figure(pieces[0]), figure(pieces[1]))
+    except (ValueError, IndexError):
+        raise DribbetError(
+            t("“{typed}” is no level. Type how many mm in a metre it rises to the right and to the far side, such as 2, -1.", typed=typed[:30])
+        ) from None
+    return right / 1e3, far / 1e3

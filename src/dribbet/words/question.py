@@ -36,6 +36,7 @@ def names_on(shelf: Sequence[Material], series: Series) -> levels.Names:
     blends = tuple(m.key for m in shelf if m.kind in (Kind.MEDIUM, Kind.HOUSE_MIX))
     return levels.Names(
         called=tuple((m.key, m.name) for m in shelf),
+        ways=tuple(w.name for w in series.constants.ways),
         mediums=tuple(dict.fromkeys((*blends, "water"))),
         colours=tuple(planning.colours_of(series)),
         bases=tuple(m.key for m in shelf if m.kind is Kind.BASE),

@@ -72,7 +72,13 @@ class RulesPage(Page):
         self.typed.setVisible(now is not None)
         self.typed.setPlaceholderText(now.ask if now is not None else "")
         self.typed_note.say(f"{now.head}: type it as shown, and press Enter." if now is not None else "")
-        self.keys([(Key("Space", "Back to work"), lambda: self.go.emit("back")), (Key("R", "The usual ones again"), self._usual)])
+        self.keys(
+            [
+                (Key("Space", "Back to work"), lambda: self.go.emit("back")),
+                (Key("R", "The usual ones again"), self._usual),
+                (Key("W", "Ways to pour"), lambda: self.go.emit("ways")),
+            ]
+        )
 
     def _pressed(self, line: lines.RuleLine) -> None:
         if line.ask:

@@ -35,7 +35,7 @@ from dribbet.records import (
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.records import Constants, Does, Material
+    from dribbet.records import Constants, Does, Doing, Material
 
 LIKED: Final = {response: Wanted.LESS if response in (Response.CRACK_LENGTH, Response.CRACKED) else Wanted.MORE for response in Response}
 MOST_ASKED: Final = 6  # responses of one test: each more widens every interval
@@ -130,6 +130,18 @@ def _with_needs(series: Series, factor: Factor, shelf: Sequence[Material]) -> Se
         held = replace(held, silicone_drops_per_100g=USUAL_DOSE, silicone_colours=held.silicone_colours or tuple(colours[1:2] or colours))
     held = _with_step(series, held, NATURES[factor].doing or (STEP_OF[factor], None) if factor in STEP_OF or NATURES[factor].doing else None)
     return replace(series, constants=held)
+
+
+def do(series: Series, doing: Doing) -> Series:
+    """Hold one figure of a step otherwise than its way to pour says."""
+    kept = tuple(d for d in series.constants.doing if (d.step, d.figure.does) != (doing.step, doing.figure.does))
+    return replace(series, constants=replace(series.constants, doing=(*kept, doing)))
+
+
+def pour_by(series: Series, name: str) -> Series:
+    """Pour by this way: a shipped one, or one of the person's own by its name; the film that usually stays comes with it."""
+    level = Level(name=name)
+    return replace(series, constants=applied(series.constants, Varied(factor=Factor.TECHNIQUE, levels=(level,)), level))
 
 
 def _with_step(series: Series, held: Constants, what: tuple[Step, Does | None] | None) -> Constants:

@@ -13,6 +13,7 @@ from dribbet.records import (
     Figure,
     How,
     Insisted,
+    Levelled,
     Mishap,
     MishapKind,
     PanelWeighing,
@@ -62,6 +63,12 @@ def weigh(desk: Desk, panel: Panel, kind: PanelWeight, weight_kg: float | None) 
     if kind in (PanelWeight.POURED, PanelWeight.DRYING) and bare is not None and weight_kg <= bare:
         raise DribbetError("The panel is not heavier than before the pour. Check the scale, or take back the bare weight.")
     desk.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=kind, mass_kg=round(weight_kg, GRAM_DIGITS), at=desk.now()))
+    desk.changed()
+
+
+def level(desk: Desk, panel: Panel, slope_x: float, slope_y: float) -> None:
+    """How level a panel lies before it is poured, in m per m."""
+    desk.notebook.add(Levelled(id=new_id(), panel_id=panel.id, at=desk.now(), slope_x=slope_x, slope_y=slope_y))
     desk.changed()
 
 
@@ -139,7 +146,12 @@ def take_back(desk: Desk) -> str:
     """Take back the last act of the whole pour: a weight, a step or a mishap; returns the panel it was of."""
     run = desk.need_run()
     pours = (PanelWeight.BARE, PanelWeight.POURED)
-    acts: list[StepMark | PanelWeighing | Mishap] = [*run.steps, *(w for w in run.panel_weighings if w.kind in pours), *run.mishaps]
+    acts: list[StepMark | PanelWeighing | Mishap | Levelled] = [
+        *run.steps,
+        *(w for w in run.panel_weighings if w.kind in pours),
+        *run.mishaps,
+        *run.levelled,
+    ]
     if not acts:
         raise DribbetError("There is nothing to take back.")
     last = max(acts, key=order)  # of the whole pour: it may have been the weight that finished the panel before

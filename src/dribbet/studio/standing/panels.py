@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition
-from dribbet.lab.panel import air, cracking, drying, loss, risk
+from dribbet.lab.panel import aftercare, air, cracking, drying, loss, risk
 from dribbet.lab.panel import film as films
 from dribbet.lab.plan import amounts, planning
-from dribbet.records import PanelWeight
+from dribbet.records import COATS, After, BasePlan, Feel, PanelWeight, Stage, order
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -101,6 +102,31 @@ def causes(desk: Desk, run: Run, panel: Panel) -> risk.Causes:
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Creep:
+    """How far the film of a panel that is not level wanders before its skin holds it."""
+
+    x_m: float
+    y_m: float
+    until_s: float
+
+
+def creep(desk: Desk, run: Run, panel: Panel) -> Creep | None:
+    """Creep of a panel by its slopes; None where nobody levelled it.
+
+    The film's mean drifts at rho g sin(theta) h^2 / (3 mu) until the surface closes, the later end of the first window; downhill is away
+    from the rise.
+    """
+    told = max((m for m in run.levelled if m.panel_id == panel.id), key=order, default=None)
+    if told is None:
+        return None
+    wet, density = film(desk, run, panel).wet_m, desk.density(run, panel)
+    until = windows(desk, run, panel)[0].latest_s
+    thick = run.arm(panel).viscosity_pa_s
+    x, y = (-films.creep_m_s(wet, math.atan(s), thick, density) * until for s in (told.slope_x, told.slope_y))
+    return Creep(x_m=x, y_m=y, until_s=until)
+
+
 def loss_of(desk: Desk, run: Run, panel: Panel) -> loss.Loss | None:
     """How far a panel has dried by its weight; None where it was not weighed again."""
     poured_at, poured = run.poured_at(panel), run.weight(panel, PanelWeight.POURED)
@@ -117,3 +143,33 @@ def began(run: Run, panel: Panel) -> cracking.Began | None:
     """When a panel began to crack, as an interval."""
     poured: datetime | None = run.poured_at(panel)
     return cracking.began(poured, [k for k in run.looks if k.panel_id == panel.id]) if poured is not None else None
+
+
+def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:
+    """What decides whether a panel may be treated."""
+    poured, now = run.poured_at(panel), desk.now()
+    done = {t.kind for t in run.treated if t.panel_id == panel.id}
+    judged = any(k.panel_id == panel.id and k.due == Stage.DRY and k.feel in (None, Feel.FIRM, Feel.HARD) for k in run.looks)
+    weighed = loss_of(desk, run, panel)
+    dry = judged or (weighed is not None and weighed.ready)
+    if not dry and poured is not None:
+        through = next(w for w in windows(desk, run, panel) if w.stage is drying.DryStage.THROUGH)
+        dry = (now - poured).total_seconds() >= through.latest_s and not (weighed is not None and not weighed.ready)
+    shelf = {m.key: m for m in desk.shelf()}
+    inside = [*run.cup(panel), *([run.held(panel).silicone] if run.arm(panel).silicone_drops_per_100g else [])]
+    if run.held(panel).base_plan not in (BasePlan.NONE, BasePlan.MIST):
+        inside.append(run.held(panel).base)
+    return aftercare.State(
+        code=panel.code,
+        dry=dry,
+        days=(now - poured).total_seconds() / 86_400.0 if poured is not None else 0.0,
+        film_m=film(desk, run, panel).wet_m,
+        silicone=run.arm(panel).silicone_drops_per_100g > 0.0 or any(shelf[n].wash_off for n in inside if n in shelf),
+        washed=After.WASH in done,
+        coated=bool(done & set(COATS)),
+        baked=After.BAKE in done,
+        unbakeable=tuple(n for n in dict.fromkeys(inside) if n != "water" and not (n in shelf and shelf[n].bakeable)),
+        photographed=run.photo(panel) is not None,
+        scored=run.reading(panel) is not None,
+        discarded=After.DISCARD in done,
+    )

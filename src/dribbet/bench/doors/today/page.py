@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QVBoxLayout, QWidget
 
 from dribbet.bench.doors.today.presenter import Task, TodayPresenter
 from dribbet.bench.page import Page
@@ -100,7 +101,14 @@ class TodayPage(Page):
             self.keys([(Key("Space", "Go to Ask"), lambda: self.go.emit("ask"))])
             return
         first = tasks[0]
-        self.keys([(Key("Space", f"Go to {first.due.code}"), lambda: self.open(first))])
+        self.keys([(Key("Space", f"Go to {first.due.code}"), lambda: self.open(first)), (Key("C", "Calendar file"), self.calendar)])
+
+    def calendar(self) -> None:
+        """Save every look that is still to be made, with alarms, for any calendar."""
+        name, _ = QFileDialog.getSaveFileName(self, "Looks as a calendar", str(Path.home() / "looks.ics"), "Calendar (*.ics)")
+        if name:
+            many = self.presenter.save_calendar(Path(name))
+            self.say_note(f"{many} looks are in {Path(name).name}. Save it anew after the next pour: a file does not follow by itself.")
 
     def open(self, task: object) -> None:
         """Walk to where the task is done."""

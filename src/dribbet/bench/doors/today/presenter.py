@@ -5,10 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from dribbet.paper.calendar import calendar
+from dribbet.studio.standing.looks import ahead
 from dribbet.studio.standing.today import due
+from dribbet.words import dry as dry_words
 from dribbet.words import today as said
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from dribbet.studio.desk import Desk
     from dribbet.studio.standing.today import Due
 
@@ -45,6 +50,21 @@ class TodayPresenter:
     def title(self, tasks: list[Task]) -> tuple[str, str]:
         """Head and note of the page."""
         return said.head([t.due for t in tasks]), said.note(self.desk.now(), self.desk.local) if tasks else said.HINT
+
+    def save_calendar(self, path: Path) -> int:
+        """Write every look ahead into an iCalendar file; returns how many."""
+        found = ahead(self.desk)
+        events = [
+            (
+                f"{a.panel.id}-{a.look.replace(' ', '')}",
+                f"Look at {a.panel.code}",
+                self.desk.local(a.due),
+                f"{a.series.name}. {dry_words.look(a.look)}",
+            )
+            for a in found
+        ]
+        path.write_bytes(calendar(events, self.desk.now()))
+        return len(found)
 
     def take(self, task: Task) -> None:
         """Take its panel in hand."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dribbet.records import BasePlan, BlockBy, Dosage, DribbetError, DropsBy, Equal, Factor, Outline, Response, Series, Technique, Wanted
+from dribbet.records import BasePlan, BlockBy, Dosage, DribbetError, DropsBy, Equal, Factor, Outline, Response, Series, Wanted
 from dribbet.studio.acts import asking
 from dribbet.words import held, levels
 from dribbet.words.question import names_on
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from dribbet.records import Material
     from dribbet.words.units import Units
 
-WHOLE = ("torch", "rounds")
+WHOLE = ("torch", "second", "rounds")
 """Constants that are counted."""
 
 
@@ -56,7 +56,7 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
         "strip": lambda: asking.strip(series, held.strip_m(value, units)),
         "base_plan": lambda: asking.hold(series, base_plan=BasePlan(value)),
         "outline": lambda: asking.hold(series, outline=Outline(value)),
-        "technique": lambda: asking.hold(series, technique=Technique(value)),
+        "technique": lambda: asking.pour_by(series, value),
         "drops_by": lambda: asking.hold(series, drops_by=DropsBy(value)),
         "thinned": lambda: asking.hold(series, thinned=Dosage(value)),
         "medium": lambda: asking.hold(series, medium=value),
@@ -70,6 +70,8 @@ def changed(series: Series, part: str, value: str, units: Units, shelf: Sequence
     }
     if part in plain:
         return plain[part]()
+    if part.startswith(held.DOING):
+        return asking.do(series, held.doing(part, value, units))
     if part in held.NUMBERS:
         number = held.number(part, value, units)
         return asking.hold(series, **{held.NUMBERS[part][1]: int(number) if part in WHOLE else number})

@@ -31,6 +31,7 @@ from dribbet.records import (
     Technique,
     Weighing,
 )
+from dribbet.studio.acts import ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
@@ -57,11 +58,11 @@ STUDIO: Final = {  # what the studio has; kept as settings of the notebook, noth
 ANY_PLACES: Final = 1000  # on a rack that nobody counted
 USUAL_SITTING_H: Final = 4.0  # for the day plan, until somebody says
 HELD_ORDER: Final = (
-    "cup", "asked", "size_mm", "outline", "sides", "support", "poured", "from_size", "technique", "dwell", "tilt", "torch",
-    "heat_after", "rounds", "medium", "ratio", "colour_parts", "water", "thinned", "third_liquid", "water_source", "grade", "alcohol", "strength",
+    "cup", "asked", "size_mm", "outline", "sides", "support", "poured", "from_size", "technique", "dwell", "tilt", "torch", "heat_after", "grow",
+    "second", "rounds", "medium", "ratio", "colour_parts", "water", "thinned", "third_liquid", "water_source", "grade", "alcohol", "strength",
     "craze", "anti_craze", "shimmer_parts", "drops", "silicone", "silicone_in", "drops_by", "finish", "film", "base_plan", "base", "base_sheen",
-    "base_m", "base_water", "base_craze", "activator", "activator_kg",
-    "rest", "loss", "reserve", "strip", "room", "damp", "have_panels", "rack_slots", "sitting_h",
+    "base_m", "base_water", "base_craze", "activator", "activator_kg", "rest", "loss", "reserve", "strip", "room", "damp", "have_panels",
+    "rack_slots", "sitting_h",
 )  # fmt: skip
 HELD_GROUPS: Final = (
     ("cup", "In the cup", (
@@ -73,7 +74,7 @@ HELD_GROUPS: Final = (
         "size_mm", "outline", "sides", "support", "base_plan", "base", "base_sheen", "base_m", "base_water", "base_craze", "activator",
         "activator_kg", "strip",
     )),
-    ("steps", "Step by step", ("technique", "dwell", "torch", "heat_after", "tilt", "film")),
+    ("steps", "Step by step", ("technique", "dwell", "torch", "heat_after", "grow", "second", "tilt", "film")),
     ("room", "Room and studio", ("asked", "room", "damp", "have_panels", "rack_slots", "sitting_h")),
 )  # fmt: skip
 """What is held, as it stands on the card."""
@@ -273,7 +274,7 @@ class AskPresenter:
         if part in ("expect", "size") and s.prediction and s.prediction.locked_at is not None:
             raise DribbetError("The prediction was locked at the first pour. It stands.")
         try:
-            self.planning.keep(s, choosing.changed(s, part, value, units_of(self.desk), self.desk.shelf()))
+            self.planning.keep(s, ways.kept(choosing.changed(ways.offered(self.desk, s), part, value, units_of(self.desk), self.desk.shelf())))
         except DribbetError as error:
             self.trouble = part, value, str(error)
             raise
@@ -354,17 +355,22 @@ class AskPresenter:
             left_out.add("strength")
         if s.layout.design is not Design.PAIRED:
             left_out.add("strip")
-        parts = [p for p in HELD_ORDER if p not in left_out]
+        varied = {(NATURES[v.factor].doing) for v in s.varied}
+        steps = [
+            p for p in held.doing_parts(c) if tuple(p.removeprefix(held.DOING).split("/")) not in {(d[0].value, d[1].value) for d in varied if d}
+        ]
+        parts = [*(p for p in HELD_ORDER if p not in left_out), *steps]
         return Part("held", "", tuple((p, ": ".join(self._held_said(s, p))) for p in parts))
 
     def _card(self, s: Series) -> HeldView:
         """What is held, each figure at its place."""
-        there = {part for part, _ in self.held_list().choices}
+        there = dict.fromkeys(part for part, _ in self.held_list().choices)
         shelf = {m.key: m for m in self.desk.shelf()}
         groups = []
         for kind, head, names in HELD_GROUPS:
             rows = []
-            for name in (n for n in names if n in there):
+            own = [p for p in there if p.startswith(held.DOING)] if kind == "steps" else []
+            for name in (*(n for n in names if n in there), *own):
                 label, value = self._held_said(s, name)
                 if name == "from_size":
                     label, value = "From the panel's size", "work it out"
@@ -395,7 +401,7 @@ class AskPresenter:
         s = self.desk.need_run().series
         names = question.names_on(self.desk.shelf(), s)
         choices: dict[str, tuple[str, ...]] = {
-            "technique": tuple(Technique),
+            "technique": (*Technique, *(w.name for w in ways.own(self.desk))),
             "base_plan": tuple(BasePlan),
             "outline": tuple(Outline),
             "drops_by": tuple(DropsBy),
@@ -406,7 +412,8 @@ class AskPresenter:
         }
         if part in choices:
             called = units_of(self.desk).called
-            return Part(part, str(getattr(s.constants, part)), tuple((str(c), called(str(c))) for c in choices[part]))
+            now = s.constants.way if part == "technique" and s.constants.way else str(getattr(s.constants, part))
+            return Part(part, now, tuple((str(c), called(str(c))) for c in choices[part]))
         if part == "from_size":
             return Part(part, "", (("", "Yes, work it out from size, sides, technique and base"),))
         label, value = self._held_said(s, part)

@@ -392,8 +392,8 @@ class DecidePresenter:
         for panel in (p for p in run.panels if not p.spoiled and p.recipe in letters):
             mine = [m for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
             out = zones.share_out(run.zones(panel), *run.size_mm(panel))
-            kinds = listed(list(dict.fromkeys(str(m.kind) for m in mine if m.zone_out)))
             if out:
+                kinds = listed(list(dict.fromkeys(str(m.kind) for m in mine if m.zone_out)))
                 made.append(Remark("", f"{percent(out, 1)} of {panel.code} is left out of every figure ({kinds}).", Weight.CAUTION))
             for m in mine:
                 if m.kind is MishapKind.SUBSTITUTED:

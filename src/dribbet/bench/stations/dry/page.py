@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, QTimer
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.page import Page
+from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.time_bands import TimeBands
-from dribbet.bench.stations.dry.presenter import DryPresenter, DryView, Due
+from dribbet.bench.stations.dry.presenter import Asking, DryPresenter, DryView, Due
+from dribbet.bench.stations.pour.marks import Outline
 from dribbet.bench.theme.inks import BLACK, DRYING
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
-from dribbet.records import Feel
+from dribbet.devices import DeviceError, ScaleReading
+from dribbet.records import DribbetError
+from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,6 +31,9 @@ if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
 
+TICK_MS = 400
+MOST_ANSWERS: Final = 6
+LEAST_KG: Final = 0.01
 TALL_PX = 780  # below this height the due list shrinks to the next few
 
 
@@ -69,6 +77,10 @@ class DryPage(Page):
         self.presenter = DryPresenter(desk)
         self.view = DryView("", "", None)
         self._listed: tuple[Due, ...] = ()
+        self._reading: ScaleReading | None = None
+        self.timer = QTimer(self)
+        self.timer.setInterval(TICK_MS)
+        self.timer.timeout.connect(self.tick)
         self.bands = TimeBands()
         self.bands.pressed.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
         self.body.addWidget(self.bands, 1)
@@ -83,14 +95,20 @@ class DryPage(Page):
         grid = QGridLayout(self.answers)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
-        self.feel_keys = []
-        for i, feel in enumerate(Feel):
+        self.answer_keys = []
+        for i in range(MOST_ANSWERS):
             button = KeyButton()
-            button.set_key(Key(str(i + 1), str(feel).capitalize()))
             button.setMinimumHeight(52)
-            button.clicked.connect(lambda _=False, f=feel: self.attempt(lambda: self.presenter.answer_feel(f)))
+            button.clicked.connect(lambda _=False, digit=i + 1: self.attempt(lambda: self.presenter.answer(digit)))
             grid.addWidget(button, i // 2, i % 2)
-            self.feel_keys.append(button)
+            self.answer_keys.append(button)
+        self.outline = Outline()
+        self.outline.touched.connect(lambda x, y, reach: self.attempt(lambda: self.presenter.answer_crack(True, (x, y))))
+        self.outline.setFixedSize(220, 150)
+        self.column.addWidget(self.outline)
+        self.typed = Field("", px=20, width_px=220)
+        self.typed.returnPressed.connect(self._space)
+        self.column.addWidget(self.typed)
         self.list = QVBoxLayout()
         self.list.setSpacing(6)
         self.column.addWidget(self.answers)
@@ -113,25 +131,104 @@ class DryPage(Page):
             return
         self.bands.show_bands(v.bands)
         self.room.say(v.room)
-        self.answers.setVisible(v.asking == "feel")
-        dues = v.dues[: 6 if self.height() >= TALL_PX else 3 - (v.asking == "feel")]
+        self.due_head.say("Touch where it is" if v.asking == "where" else "Touch one" if v.choices else "Due next")
+        self.answers.setVisible(bool(v.choices))
+        for i, button in enumerate(self.answer_keys):
+            button.setVisible(i < len(v.choices))
+            if i < len(v.choices):
+                button.set_key(Key(str(i + 1), v.choices[i].words, hand=v.choices[i].ticked))
+                button.setAccessibleDescription(v.choices[i].why_not)
+        self.outline.setVisible(v.asking == "where")
+        self.outline.show_zones((), v.shape, asking=True)
+        self.typed.setVisible(bool(v.typed))
+        self.typed.setPlaceholderText(v.typed)
+        dues = v.dues[: (6 if self.height() >= TALL_PX else 3) - max((len(v.choices) + 1) // 2, 3 * (v.asking == "where"))]
         if dues != self._listed:
             self._listed = dues
             self._list(dues)
         self.remarks(self.notes, v.remarks)
-        back = Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet.")
-        keys: list[tuple[Key, Callable[[], object]]]
-        if v.asking == "feel":
-            keys = [(Key("Space", v.one_key), lambda: self.presenter.answer_feel(None))]
-        elif v.asking == "crack":
-            keys = [
-                (Key("Space", v.one_key), lambda: self.presenter.answer_crack(False)),
-                (Key("K", "It is cracked"), lambda: self.presenter.answer_crack(True)),
-            ]
-        else:
-            keys = [(Key("Space", v.one_key), lambda: self.go.emit("shoot"))]
-        also = [key for key in (self.zone_key(v.hand), self.leave_out_key(v.hand)) if key is not None]
-        self.keys([*keys, (back, self.presenter.take_back), *also])
+        back = Key("Z", "Take back", why_not="" if v.can_take_back or v.asking not in ("", "feel", "crack") else "Nothing to take back yet.")
+        keys: list[tuple[Key, Callable[[], object]]] = [(Key("Space", self._one_words(v)), self._space)]
+        if v.asking == "crack":
+            keys.append((Key("K", "It is cracked"), self.presenter.ask_where))
+        keys.append((back, self.presenter.take_back))
+        turns = v.asking in ("", "feel", "crack")
+        if turns:
+            keys.append((Key("W", "Weigh"), lambda: self.presenter.turn_to(Asking.WEIGHT)))
+        if turns and v.asking != "crack":
+            keys.append((Key("T", "Treat"), lambda: self.presenter.turn_to(Asking.TREAT)))
+            if not self.narrow:
+                keys.append((Key("E", "Room"), lambda: self.presenter.turn_to(Asking.ROOM)))
+            keys += [key for key in (self.zone_key(v.hand), self.leave_out_key(v.hand)) if key is not None][: 2 if self.width() > 1300 else 1]
+        if v.asking == "room":
+            keys.append((Key("F", "From a file"), self._from_file))
+        self.keys(keys)
+        self.actions.setdefault("e", lambda: self.presenter.turn_to(Asking.ROOM))
+
+    def _one_words(self, v: DryView) -> str:
+        if v.asking == "weight" and self._reading is not None and self._reading.mass_kg > LEAST_KG:
+            return f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
+        return v.one_key
+
+    def entered(self) -> None:
+        self.timer.start()
+
+    def leave(self) -> None:
+        self.timer.stop()
+
+    def tick(self) -> None:
+        """A weight is read where one is wanted; a treatment's time runs."""
+        if self.view.asking == "weight" and self.desk.scale is not None:
+            try:
+                self._reading = self.desk.scale.read(time.monotonic())
+            except DeviceError:
+                self._reading = None
+            self.refresh()
+        elif self.view.asking == "stuck":
+            self.refresh()
+
+    def _space(self) -> None:
+        v, typed = self.view, self.typed.text().strip()
+        if v.empty:
+            self.go.emit("pour")
+            return
+
+        def go() -> None:
+            if v.asking == "feel":
+                self.presenter.answer_feel(None)
+            elif v.asking == "crack":
+                self.presenter.answer_crack(False)
+            elif v.asking == "where":
+                self.presenter.answer_crack(True)
+            elif v.asking == "weight":
+                self.presenter.take_weight(self._kg(typed))
+            elif v.asking == "room":
+                self.presenter.take_room(typed)
+            elif v.asking == "treat":
+                self.presenter.turn_to(Asking.NOTHING)
+            elif v.asking == "figures":
+                self.presenter.begin(typed)
+            elif v.asking == "stuck":
+                self.presenter.finish()
+            else:
+                self.go.emit("shoot")
+            self.typed.clear()
+            self.setFocus()
+
+        self.attempt(go)
+
+    def _from_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Readings of a climate sensor", str(Path.home()), "Tables (*.csv *.txt *.tsv);;All files (*)")
+        if name:
+            self.say_note(self.presenter.bring_in(Path(name)))
+
+    def _kg(self, typed: str) -> float | None:
+        if typed:
+            try:
+                return units_of(self.desk).mass_kg(typed)
+            except ValueError:
+                raise DribbetError(f"“{typed}” is no weight. Type a figure such as 214.6.") from None
+        return self._reading.mass_kg if self._reading is not None and self._reading.steady else None
 
     def _list(self, dues: tuple[Due, ...]) -> None:
         clear(self.list)
@@ -146,10 +243,10 @@ class DryPage(Page):
             self.list.addWidget(line)
 
     def press_digit(self, digit: int) -> bool:
-        """Digits answer how a corner feels."""
-        if self.view.asking != "feel" or not 1 <= digit <= len(self.feel_keys):
+        """Digits answer what is asked."""
+        if not 1 <= digit <= len(self.view.choices):
             return False
-        self.feel_keys[digit - 1].click()
+        self.attempt(lambda: self.presenter.answer(digit))
         return True
 
 

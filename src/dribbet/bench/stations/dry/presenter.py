@@ -1,35 +1,57 @@
-"""Dry: what dries, what is due, what was found. No widgets."""
+"""Dry: what dries, what is due, what was found, what is done with what is dry. No widgets."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
+from enum import Enum
 from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.time_bands import BandsView, BandView
-from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Feel, Look, Panel, Stage
+from dribbet.devices.climate import from_table
+from dribbet.lab.panel import aftercare
+from dribbet.records import After, DribbetError, Feel, Flaw, Panel, PanelWeight, Stuck
+from dribbet.studio.acts import drying as acts
 from dribbet.studio.standing import panels as standing
+from dribbet.words import dry as dry_words
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.units import in_words, listed, percent, units_of
+from dribbet.words.units import in_words, listed, units_of
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from dribbet.lab.panel import drying
     from dribbet.lab.panel.progress import DueLook
+    from dribbet.records import Treated
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
-LOOK_WORDS: Final = {
-    Stage.WET: "Look: level, no fly, no crack?",
-    Stage.H12: "Touch a corner. How is it?",
-    Stage.H24: "Touch a corner, look for cracks.",
-    Stage.H48: "Look for cracks.",
-    Stage.DRY: "Press with a nail: dry all through?",
-    Stage.D7: "Look for late cracks, in thick corners first.",
-    Stage.CURED: "Cured: look once more, and press with a nail.",
-}
-"""What is looked for at each look."""
+RISKY: Final = 0.35
+"""Risk above which a band is hatched and its looks name the film."""
+
+
+class Asking(Enum):
+    """What is asked at the moment."""
+
+    NOTHING = ""
+    FEEL = "feel"
+    CRACK = "crack"
+    WHERE = "where"
+    WEIGHT = "weight"
+    ROOM = "room"
+    TREAT = "treat"
+    FIGURES = "figures"
+    STUCK = "stuck"
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One answer that a digit gives."""
+
+    words: str
+    ticked: bool = False
+    why_not: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +73,12 @@ class DryView:
     bands: BandsView | None
     dues: tuple[Due, ...] = ()
     asking: str = ""
-    """What is asked now: feel, crack or nothing."""
+    """What is asked now: feel, crack, where, weight, room, treat, figures, stuck or nothing."""
+    choices: tuple[Choice, ...] = ()
+    typed: str = ""
+    """What a field asks for; empty where nothing is typed."""
+    shape: float = 1.0
+    """Width of the panel in hand over its height."""
     hand_code: str = ""
     hand: Panel | None = None
     remarks: tuple[Remark, ...] = ()
@@ -68,6 +95,10 @@ class DryPresenter:
         self.desk = desk
         self.feel: Feel | None = None
         self.skipped_feel = False
+        self.flaws: tuple[Flaw, ...] = ()
+        self.mode = Asking.NOTHING
+        self.kind: After | None = None
+        """Treatment whose figures are asked for."""
 
     def film_m(self, run: Run, panel: Panel) -> tuple[float, bool]:
         """Wet film and whether it was weighed."""
@@ -89,13 +120,34 @@ class DryPresenter:
         chosen = self.desk.in_hand("dry")
         return next((d for d in dues if d.panel.id == chosen), dues[0] if dues else None)
 
+    def subject(self, run: Run) -> Panel | None:
+        """The panel that is weighed or treated: the chosen one, else the one whose look is due, else the last that was poured."""
+        chosen = self.desk.in_hand("dry")
+        poured = [p for p in run.in_order() if run.poured_at(p) is not None and not p.spoiled]
+        due = self.hand(run)
+        return next((p for p in poured if p.id == chosen), due.panel if due else poured[-1] if poured else None)
+
+    def running(self, run: Run) -> Treated | None:
+        """A treatment that takes its time and is not finished."""
+        return next((t for t in run.treated if t.finished_at is None), None)
+
+    def asking(self, run: Run, due: DueLook | None) -> Asking:
+        """What is asked: what the person turned to, else what the look that is due wants to know."""
+        if self.mode is not Asking.NOTHING:
+            return self.mode
+        if self.running(run) is not None:
+            return Asking.STUCK
+        if due is None:
+            return Asking.NOTHING
+        return Asking.CRACK if self.feel is not None or self.skipped_feel or due.name == "wet" else Asking.FEEL
+
     def view(self) -> DryView:
         run = self.desk.run()
         now = self.desk.now()
         poured = [p for p in run.in_order() if run.poured_at(p) is not None] if run else []
         if run is None or not poured:
             return DryView("Nothing is drying.", "Pour a panel and its band starts here.", None, one_key="Go to Pour", empty=True)
-        due, held = self.hand(run), run.series.constants
+        due, subject = self.hand(run), self.subject(run)
         start = min(t for p in poured if (t := run.poured_at(p)) is not None)
         start = self.desk.local(start).replace(hour=0, minute=0, second=0, microsecond=0)
         if now - start > timedelta(days=25):
@@ -106,30 +158,91 @@ class DryPresenter:
         days = (now.date() - start.date()).days + 1
         note = f"{run.series.name}, day {days}. {in_words(len(poured)).capitalize()} panels poured"
         note += f", {in_words(waiting)} still to pour." if waiting else "."
-        asking = ""
-        if due is not None:
-            asking = "crack" if self.feel is not None or self.skipped_feel or due.name == "wet" else "feel"
-        if due is None:
-            nxt = next(iter(run.due_looks(now)), None)
-            sentence = f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
-            one = "Go to Shoot"
-        else:
-            touch = "Look at" if asking == "crack" else "Touch a corner of"
-            sentence = f"{touch} {due.panel.code} now." if asking == "feel" else f"Is {due.panel.code} cracked anywhere?"
-            one = "No crack" if asking == "crack" else "Only look, do not touch"
+        asking = self.asking(run, due)
+        wide, high = run.sheet_mm(subject) if subject is not None else (1.0, 1.0)
         return DryView(
-            sentence=sentence,
+            sentence=self._sentence(run, asking, due, subject, now),
             note=note,
             bands=bands,
             dues=tuple(self._due(run, d, now, due) for d in run.due_looks(now)[:6]),
-            asking=asking,
+            asking=asking.value,
+            choices=self._choices(run, asking, subject),
+            typed=self._typed(asking),
+            shape=wide / high,
             hand_code=due.panel.code if due else "",
-            hand=due.panel if due else None,
-            remarks=self._remarks(run, poured, now),
-            room=f"Room {units_of(self.desk).temperature_text(held.room_c)}, {percent(held.room_rh)} damp, as planned.",
-            one_key=one,
-            can_take_back=bool(run.looks),
+            hand=due.panel if due else subject,
+            remarks=self._remarks(run, poured, subject, now),
+            room=self._room(run, subject),
+            one_key=self._one_key(asking, due),
+            can_take_back=bool(run.looks or run.treated or any(w.kind is PanelWeight.DRYING for w in run.panel_weighings)),
         )
+
+    def _sentence(self, run: Run, asking: Asking, due: DueLook | None, subject: Panel | None, now: datetime) -> str:
+        code = subject.code if subject is not None else ""
+        running = self.running(run)
+        if asking is Asking.STUCK and running is not None:
+            mine = next(p for p in run.panels if p.id == running.panel_id)
+            return f"{mine.code}, {dry_words.treated(running, units_of(self.desk))}: {dry_words.left(running, now)}."
+        if due is None and asking is Asking.NOTHING:
+            nxt = next(iter(run.due_looks(now)), None)
+            return f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
+        looked = due.panel.code if due is not None else code
+        return {
+            Asking.FEEL: f"Touch a corner of {looked} now.",
+            Asking.CRACK: f"Is {looked} cracked anywhere?",
+            Asking.WHERE: f"Where is the first crack of {looked}?",
+            Asking.WEIGHT: f"Put {code} on the scale.",
+            Asking.ROOM: "How warm and how damp is the drying room?",
+            Asking.TREAT: f"What is done with {code}?",
+            Asking.FIGURES: f"{dry_words.AFTER[self.kind]} {code}: how hot, how long?" if self.kind is not None else "",
+        }[asking]
+
+    def _one_key(self, asking: Asking, due: DueLook | None) -> str:
+        return {
+            Asking.FEEL: "Only look, do not touch",
+            Asking.CRACK: "No crack",
+            Asking.WHERE: "Do not say where",
+            Asking.WEIGHT: "Take the weight",
+            Asking.ROOM: "Keep it",
+            Asking.TREAT: "Nothing now",
+            Asking.FIGURES: "Begin",
+            Asking.STUCK: "It is over" if self.running_kind() is After.BAKE else "Wait, then say how it came off",
+            Asking.NOTHING: "Go to Shoot",
+        }[asking]
+
+    def running_kind(self) -> After | None:
+        """Which treatment is under way."""
+        run = self.desk.run()
+        running = self.running(run) if run is not None else None
+        return running.kind if running is not None else None
+
+    def _choices(self, run: Run, asking: Asking, subject: Panel | None) -> tuple[Choice, ...]:
+        if asking is Asking.FEEL:
+            return tuple(Choice(dry_words.FEEL[f]) for f in Feel)
+        if asking is Asking.CRACK:
+            return tuple(Choice(dry_words.FLAW[f], f in self.flaws) for f in Flaw)
+        if asking is Asking.TREAT and subject is not None:
+            state = standing.state(self.desk, run, subject)
+            return tuple(Choice(dry_words.AFTER[k], why_not=aftercare.barred(k, state) or "") for k in After)
+        if asking is Asking.STUCK and self.running_kind() is After.HOT_CUP:
+            return tuple(Choice(dry_words.STUCK[s]) for s in Stuck)
+        return ()
+
+    def _typed(self, asking: Asking) -> str:
+        if asking is Asking.FIGURES and self.kind is not None:
+            return dry_words.ask_figures(self.kind, units_of(self.desk))
+        return {Asking.WEIGHT: "type the grams", Asking.ROOM: "21, 45"}.get(asking, "")
+
+    def _room(self, run: Run, subject: Panel | None) -> str:
+        units = units_of(self.desk)
+        if subject is None:
+            return ""
+        said = dry_words.room(standing.air_of(self.desk, run, subject), units)
+        weighed, poured = standing.loss_of(self.desk, run, subject), run.poured_at(subject)
+        if weighed is not None and poured is not None:
+            now = self.desk.now()
+            said += " " + dry_words.weight(subject.code, weighed, lambda s: self._when(poured + timedelta(seconds=s), now), units)
+        return said
 
     def _when(self, moment: datetime, now: datetime) -> str:
         local = self.desk.local(moment)
@@ -140,10 +253,10 @@ class DryPresenter:
     def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
         when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
-        extra = f" {units_of(self.desk).length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > 0.35 else ""
+        extra = f" {units_of(self.desk).length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > RISKY else ""
         if not d.now and not d.overdue:
             extra += moved_text(d.moved_s)
-        return Due(when, d.panel.code, LOOK_WORDS[Stage(d.name)] + extra, hand is not None and d.panel.id == hand.panel.id)
+        return Due(when, d.panel.code, dry_words.look(d.name) + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
         poured = run.poured_at(panel)
@@ -154,13 +267,11 @@ class DryPresenter:
         at = [(poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel)]
         cuts = tuple((local(a), local(b)) for a, b in at)
         looks = [look for look in run.looks if look.panel_id == panel.id]
-        cracked = next((local(look.at) for look in looks if look.cracked), None)
-        risky = self.risk(run, panel) > 0.35
-        crack_from = None
-        if cracked is not None:
-            before = [look.at for look in looks if look.at < cracked]
-            crack_from = local(max(before) if before else poured)
-        elif risky:
+        interval = standing.began(run, panel)
+        cracked = crack_from = None
+        if interval is not None and interval.until_h is not None:
+            cracked, crack_from = (poured + timedelta(hours=h) for h in (interval.until_h, interval.from_h))
+        elif self.risk(run, panel) > RISKY:
             crack_from = cuts[0][1]
         mine = next((d for d in run.due_looks(now) if d.panel.id == panel.id), None)
         touch, through = cuts[1], cuts[2]
@@ -180,8 +291,23 @@ class DryPresenter:
             words,
         )
 
-    def _remarks(self, run: Run, poured: list[Panel], now: datetime) -> tuple[Remark, ...]:
+    def _remarks(self, run: Run, poured: list[Panel], subject: Panel | None, now: datetime) -> tuple[Remark, ...]:
         made = []
+        units = units_of(self.desk)
+        if subject is not None:
+            film = standing.film(self.desk, run, subject)
+            if film.too_much_kg:
+                made.append(
+                    Remark(subject.code, f"Weighed {units.mass_text(film.too_much_kg)} more than its cup held. Mend one of the two.", Weight.CAUTION)
+                )
+            if self.kind is not None and self.mode is Asking.FIGURES:
+                made.append(Remark("", dry_words.CAUTION[self.kind], Weight.CAUTION))
+                thick = film.wet_m > aftercare.THIN_M and self.kind is After.BAKE
+                if thick:
+                    made.append(Remark("", f"{units.length_text(film.wet_m * 1e3, 1)} of wet film: thick films blister in the oven.", Weight.CAUTION))
+            done = [dry_words.treated(t, units) for t in run.treated if t.panel_id == subject.id]
+            if done:
+                made.append(Remark(subject.code, f"{listed(done).capitalize()}."))
         cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
         if cracked:
             levels = {p.level for p in cracked}
@@ -196,12 +322,11 @@ class DryPresenter:
             made.append(
                 Remark(f"Cracks in {codes}", f"{in_words(len(cracked)).capitalize()} of {in_words(len(poured))} panels{same}.", Weight.CAUTION)
             )
-        washed = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0]
-        if washed:
+        washed = {t.panel_id for t in run.treated if t.kind is After.WASH}
+        oily = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0 and p.id not in washed]
+        if oily:
             made.append(
-                Remark(
-                    "Silicone", f"It is on {in_words(len(washed))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION
-                )
+                Remark("Silicone", f"It is on {in_words(len(oily))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION)
             )
         dry = [self.windows(run, p)[2] for p in poured]
         when = [(run.poured_at(p), w.earliest_s) for p, w in zip(poured, dry, strict=True)]
@@ -212,6 +337,26 @@ class DryPresenter:
 
     # ------------------------------------------------------------ what an answer does
 
+    def answer(self, digit: int) -> None:
+        """A digit answers what is asked: how it feels, a flaw, a treatment, how a cup came off."""
+        run = self.desk.need_run()
+        asking = self.asking(run, self.hand(run))
+        choices = self._choices(run, asking, self.subject(run))
+        if not 1 <= digit <= len(choices):
+            return
+        if choices[digit - 1].why_not:
+            raise DribbetError(choices[digit - 1].why_not)
+        if asking is Asking.FEEL:
+            self.answer_feel(tuple(Feel)[digit - 1])
+        elif asking is Asking.CRACK:
+            flaw = tuple(Flaw)[digit - 1]
+            self.flaws = tuple(f for f in self.flaws if f is not flaw) if flaw in self.flaws else (*self.flaws, flaw)
+            self.desk.changed()
+        elif asking is Asking.TREAT:
+            self._choose_treatment(tuple(After)[digit - 1])
+        elif asking is Asking.STUCK:
+            self.finish(tuple(Stuck)[digit - 1])
+
     def answer_feel(self, feel: Feel | None) -> None:
         """How the corner feels; the question of cracks follows."""
         if self.hand(self.desk.need_run()) is None:
@@ -219,32 +364,99 @@ class DryPresenter:
         self.feel, self.skipped_feel = feel, feel is None
         self.desk.changed()
 
-    def answer_crack(self, cracked: bool) -> None:
+    def ask_where(self) -> None:
+        """Ask where the first crack is that was seen."""
+        self.turn_to(Asking.WHERE)
+
+    def answer_crack(self, cracked: bool, at: tuple[float, float] | None = None) -> None:
         """Write the look down."""
         run = self.desk.need_run()
         due = self.hand(run)
         if due is None:
             raise DribbetError("Nothing is due. The next look stands on the right.")
-        look = Look(id=new_id(), panel_id=due.panel.id, due=due.name, at=self.desk.now(), feel=self.feel, cracked=cracked)
-        self.desk.notebook.add(look)
-        self.feel, self.skipped_feel = None, False
+        acts.look(self.desk, due, feel=self.feel, cracked=cracked, at=at, flaws=self.flaws)
+        self._done()
+
+    def turn_to(self, mode: Asking) -> None:
+        """Ask for something else: a weight, the room, a treatment; or for nothing of that any more."""
+        self.mode = mode
+        if mode is not Asking.FIGURES:
+            self.kind = None
+        self.desk.changed()
+
+    def take_weight(self, weight_kg: float | None) -> None:
+        """The panel in hand, weighed while it dries."""
+        acts.weigh_drying(self.desk, self._need_subject(), weight_kg)
+        self.mode = Asking.NOTHING
+        self.desk.changed()
+
+    def take_room(self, typed: str) -> None:
+        """The room's air as it was typed."""
+        acts.read_room(self.desk, *dry_words.typed_room(typed, units_of(self.desk)))
+        self.mode = Asking.NOTHING
+        self.desk.changed()
+
+    def bring_in(self, path: Path) -> str:
+        """The room's air from a sensor's own table; what it gave, in words."""
+        try:
+            text = path.read_text(encoding="utf-8", errors="replace")
+        except OSError:
+            raise DribbetError(f"{path.name} cannot be read. Choose another file.") from None
+        new = acts.bring_in(self.desk, from_table(text, self.desk.now().tzinfo))
+        self.turn_to(Asking.NOTHING)
+        return dry_words.brought_in(new)
+
+    def _choose_treatment(self, kind: After) -> None:
+        if aftercare.lasts(kind):
+            self.kind = kind
+            self.mode = Asking.FIGURES
+            self.desk.changed()
+            return
+        acts.treat(self.desk, self._need_subject(), kind)
+        self.mode = Asking.NOTHING
+        self.desk.changed()
+
+    def begin(self, typed: str) -> None:
+        """Begin a treatment that takes its time."""
+        if self.kind is None:
+            raise DribbetError("Choose a treatment first.")
+        celsius, seconds = dry_words.typed_figures(self.kind, typed, units_of(self.desk))
+        acts.treat(self.desk, self._need_subject(), self.kind, celsius=celsius, seconds=seconds)
+        self.mode, self.kind = Asking.NOTHING, None
+        self.desk.changed()
+
+    def finish(self, stuck: Stuck | None = None) -> None:
+        """The treatment under way is over."""
+        running = self.running(self.desk.need_run())
+        if running is None:
+            raise DribbetError("Nothing is under way.")
+        if running.kind is After.HOT_CUP and stuck is None:
+            raise DribbetError("Lift the cup and say how it came off: 1 to 4.")
+        acts.finish(self.desk, running, stuck=stuck)
+
+    def _need_subject(self) -> Panel:
+        panel = self.subject(self.desk.need_run())
+        if panel is None:
+            raise DribbetError("No panel is in hand. Touch its band.")
+        return panel
+
+    def _done(self) -> None:
+        self.feel, self.skipped_feel, self.flaws, self.mode = None, False, (), Asking.NOTHING
         self.desk.take("dry", "")
         self.desk.changed()
 
     def take_back(self) -> None:
-        """Take back the last look, or the answer in between."""
-        run = self.desk.need_run()
-        if self.feel is not None or self.skipped_feel:
-            self.feel, self.skipped_feel = None, False
-        elif run.looks:
-            last = run.looks[-1]
-            self.desk.notebook.replace(replace(last, taken_back=True))
-            self.desk.take("dry", last.panel_id)
+        """Take back the last act, or the answer in between."""
+        if self.mode is not Asking.NOTHING:
+            self.turn_to(Asking.NOTHING)
+        elif self.feel is not None or self.skipped_feel:
+            self.feel, self.skipped_feel, self.flaws = None, False, ()
+            self.desk.changed()
         else:
-            raise DribbetError("There is nothing to take back.")
-        self.desk.changed()
+            self.desk.take("dry", acts.take_back(self.desk))
+            self.desk.changed()
 
     def choose(self, panel_id: str) -> None:
         self.desk.take("dry", panel_id)
-        self.feel, self.skipped_feel = None, False
+        self.feel, self.skipped_feel, self.flaws, self.mode = None, False, (), Asking.NOTHING
         self.desk.changed()

@@ -302,7 +302,7 @@ class PourPage(Page):
         for part in parts:
             part.setVisible(not v.empty)
         self.mishap_note.setVisible(not v.empty)
-        self.title(v.code, v.sentence, v.recipe)
+        self.title(v.code, v.sentence, f"{v.recipe} {v.ready}".strip())
         if v.empty:
             for part in (self.typed, self.outline):
                 part.hide()
@@ -326,7 +326,7 @@ class PourPage(Page):
             wide, high = run.sheet_mm(panel)
             self.outline.show_zones(v.zones, wide / high, asking=bool(v.placing))
         self.outline.setVisible(bool(v.placing or v.zones))
-        typed = "product, how much" if v.noting else "" if v.need else v.asked
+        typed = "product, how much" if v.noting else "mm in 1 m: 2, -1" if v.levelling else "" if v.need else v.asked
         self.typed.setVisible(bool(v.need or typed))
         self.typed.setPlaceholderText(typed or "type the grams")
         self.typed.setFixedWidth(300 if typed and self.width() > 1150 else 200)
@@ -356,6 +356,7 @@ class PourPage(Page):
             *([self.presenter.from_elsewhere] if v.unmixed else []),
         ]
         more: list[tuple[bool, Key, Callable[[], object]]] = [
+            (not v.empty and not v.unmixed and v.steps[0].begun_s is None and not v.need, Key("L", "Level"), self.presenter.ask_level),
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
             *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),

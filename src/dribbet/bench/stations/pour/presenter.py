@@ -89,6 +89,9 @@ class PourView:
     """Figure of the step in hand that is asked for, as a field names it."""
     zones: tuple[ZoneView, ...] = ()
     zone_words: str = ""
+    ready: str = ""
+    """What the panel and its level ask for before the pour."""
+    levelling: bool = False
     noting: bool = False
     """Whether the product that was used instead is waited for."""
 
@@ -100,6 +103,8 @@ class PourPresenter:
         self.desk = desk
         self.placing: str = ""
         """Mishap that waits for its place on the panel."""
+        self.levelling = False
+        """Whether the panel's level is asked for."""
 
     def panel(self, run: Run) -> Panel | None:
         """Panel in hand: the chosen one, else the next in the lots that is not poured."""
@@ -150,7 +155,9 @@ class PourPresenter:
         left = 0.0
         if current is None or current.mark is None:
             head, clock = "planned in all", clock_text(sum(s.plan.seconds for s in pour.stages))
-            sentence = "Weigh the bare panel first." if bare is None else NOT_MIXED if unmixed else "Ready. Press when you begin."
+            sentence = (
+                f"Write {panel.code} on its back, then weigh it bare." if bare is None else NOT_MIXED if unmixed else "Ready. Press when you begin."
+            )
         else:
             left = current.mark.planned_s - (now - current.mark.at).total_seconds()
             head = "still to go" if left >= 0 else "over the plan by"
@@ -186,6 +193,8 @@ class PourPresenter:
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
             zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
             zone_words=pour_words.zone_text(placed, run.sheet_mm(panel)[0], units) if placed is not None else "",
+            ready=self._ready(run, panel) if not pour.begun else "",
+            levelling=self.levelling and not pour.begun,
             noting=any(m.kind is MishapKind.SUBSTITUTED and not m.note for m in mine),
         )
 
@@ -213,6 +222,12 @@ class PourPresenter:
         if alcohol and not any(s.plan.step is Step.TORCH for s in pour.stages):
             caution = cautions.TORCH_AFTER_ALCOHOL
         return caution or ("" if pour.begun else self._cups_say(run, panel))
+
+    def _ready(self, run: Run, panel: Panel) -> str:
+        """What the panel is made of, and how far its paint will creep."""
+        units, told = units_of(self.desk), panels.creep(self.desk, run, panel)
+        level = pour_words.creep(told.x_m, told.y_m, told.until_s, units) if told is not None else ""
+        return " ".join(x for x in (pour_words.support(run.held(panel).support), level) if x)
 
     def _asked(self, stage: pouring.Stage | None) -> Does | None:
         """First figure of the step in hand that is asked for and was not told yet."""
@@ -316,6 +331,11 @@ class PourPresenter:
         self.desk.take("pour", panel.id if went else "")
         self.desk.changed()
 
+    def ask_level(self) -> None:
+        """Ask how level the panel lies, or no longer."""
+        self.levelling = not self.levelling
+        self.desk.changed()
+
     def again(self) -> None:
         """Do the step in hand once more."""
         acts.once_more(self.desk, self._need_panel())
@@ -330,6 +350,11 @@ class PourPresenter:
         noted = next((m for m in run.mishaps if m.panel_id == panel.id and m.kind is MishapKind.SUBSTITUTED and not m.note), None)
         if noted is not None:
             acts.note(self.desk, noted, typed)
+            return
+        if self.levelling:
+            acts.level(self.desk, panel, *pour_words.typed_level(typed))
+            self.levelling = False
+            self.desk.changed()
             return
         does = self._asked(acts.progress_of(run, panel).current)
         if does is None:

@@ -20,6 +20,17 @@ def upgrade() -> None:
     op.add_column("look", sa.Column("late_s", sa.Float, nullable=False, server_default="0"))
     op.add_column("look", sa.Column("note", sa.Text, nullable=False, server_default=""))
     op.create_table(
+        "levelled",
+        sa.Column("id", sa.String(32), primary_key=True),
+        sa.Column("number", sa.Integer, nullable=False),
+        sa.Column("panel_id", sa.String(32), sa.ForeignKey("panel.id", ondelete="RESTRICT"), nullable=False),
+        sa.Column("at", sa.String(40), nullable=False),
+        sa.Column("slope_x", sa.Float, nullable=False),
+        sa.Column("slope_y", sa.Float, nullable=False),
+        sa.Column("taken_back", sa.Boolean, nullable=False),
+    )
+    op.create_index("ix_levelled_panel_id", "levelled", ["panel_id"])
+    op.create_table(
         "climate",
         sa.Column("id", sa.String(32), primary_key=True),
         sa.Column("number", sa.Integer, nullable=False),

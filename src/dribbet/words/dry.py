@@ -1,0 +1,165 @@
+"""Dry: looks, weights, air and treatments, as one says them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.panel import aftercare
+from dribbet.lab.panel.drying import hours_of
+from dribbet.records import After, DribbetError, Feel, Flaw, Stage, Stuck
+from dribbet.words.tongue import n, t
+from dribbet.words.units import NARROW, count_text, figure, listed, percent
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+    from datetime import datetime
+
+    from dribbet.lab.panel.air import Air
+    from dribbet.lab.panel.cracking import Began
+    from dribbet.lab.panel.loss import Loss
+    from dribbet.records import Treated
+    from dribbet.words.units import Units
+
+LOOK: Final = {
+    Stage.WET: t("Look: level, no fly, no crack?"),
+    Stage.H12: t("Touch a corner. How is it?"),
+    Stage.H24: t("Touch a corner, look for cracks."),
+    Stage.H48: t("Look for cracks."),
+    Stage.DRY: t("Press with a nail: dry all through?"),
+    Stage.D7: t("Look for late cracks, in thick corners first."),
+    Stage.CURED: t("Cured: look once more, and press with a nail."),
+}
+OWN_LOOK: Final = ((2.0, Stage.WET), (15.0, Stage.H12), (36.0, Stage.H24), (72.0, Stage.H48), (120.0, Stage.DRY), (400.0, Stage.D7))
+"""Until how many hours a look of the person's own is worded like one of the usual ones."""
+FEEL: Final = {Feel.MARKS: t("It marks"), Feel.TACKY: t("Tacky"), Feel.FIRM: t("Firm"), Feel.HARD: t("Hard")}
+FLAW: Final = {Flaw.DIVOT: t("Divot"), Flaw.BLISTER: t("Blister"), Flaw.WRINKLE: t("Wrinkle"), Flaw.BUCKLED: t("Buckled")}
+AFTER: Final = {
+    After.WASH: t("Washed"), After.VARNISH: t("Varnish"), After.RESIN: t("Resin"), After.BAKE: t("Bake"), After.HOT_CUP: t("Hot cup"),
+    After.DISCARD: t("Discard"),
+}  # fmt: skip
+STUCK: Final = {Stuck.FREE: t("Came off free"), Stuck.SLIGHT: t("Pulled a little"), Stuck.STUCK: t("Stuck"), Stuck.MARKED: t("Left a mark")}
+CAUTION: Final = {
+    After.WASH: t("Silicone makes floors and gloves slippery. Washing water does not go down the drain unless your local rules allow it."),
+    After.VARNISH: t("Air the room, follow the label, no flame near a solvent."),
+    After.RESIN: t("Resin makes skin allergic: gloves, air, and its own data sheet. The label decides."),
+    After.BAKE: t("Only what its label allows, in an oven not used for food; cold start, air the room, cool with the door ajar, hot tray: gloves."),
+    After.HOT_CUP: t("Just-boiled water scalds. Whether a piece may bear heat or touch food, only its product's label says."),
+}
+
+
+def look(name: str) -> str:
+    """What is looked for at a look."""
+    if name in tuple(Stage):
+        return LOOK[Stage(name)]
+    hours = hours_of(name)
+    return LOOK[next((stage for until, stage in OWN_LOOK if hours < until), Stage.CURED)]
+
+
+def room(air: Air, units: Units) -> str:
+    """Air of the drying room so far, and how much of it was read."""
+    said = t("Room {warm}, {damp} damp", warm=units.temperature_text(air.celsius), damp=percent(air.damp))
+    if air.read <= 0.0:
+        return t("{said}, as planned. E reads the room.", said=said)
+    if air.read < 0.95:
+        return t("{said}, read for {share} of the time.", said=said, share=percent(air.read))
+    return t("{said} on the mean, as read.", said=said)
+
+
+def weight(code: str, loss: Loss, when: Callable[[float], str], units: Units) -> str:
+    """How dry a panel is by its weight."""
+    said = t(
+        "{code} lost {lost} of {all}, {share}",
+        code=code,
+        lost=units.mass_text(loss.lost_kg),
+        all=units.mass_text(loss.volatile_kg),
+        share=percent(loss.share),
+    )
+    if loss.ready:
+        return t("{said}: dry by weight.", said=said)
+    if loss.dry_at_s is None:
+        return t("{said}. Three weighings tell when it is dry.", said=said)
+    hours = f"{loss.sd_s / 3600:.0f}{NARROW}h"
+    return t("{said}: dry by weight {when}, give or take {hours}.", said=said, when=when(loss.dry_at_s), hours=hours)
+
+
+def began(code: str, interval: Began) -> str:
+    """When a panel began to crack."""
+    if interval.until_h is None:
+        return t("{code}: no crack until {hours:.0f} h.", code=code, hours=interval.from_h)
+    return t("{code} began to crack between {low:.0f} and {high:.0f} h.", code=code, low=interval.from_h, high=interval.until_h)
+
+
+def flaws(found: Sequence[Flaw]) -> str:
+    """Flaws that were ticked."""
+    return listed([str(f) for f in found]) if found else ""
+
+
+def ask_figures(kind: After, units: Units) -> str:
+    """What a field asks for before a treatment that takes its time."""
+    warm, seconds = aftercare.BAKE if kind is After.BAKE else aftercare.HOT_CUP
+    time = f"{seconds / 60:.0f} min" if seconds >= 120 else f"{seconds:.0f} s"
+    return f"{units.temperature_text(warm)}, {time}".replace(NARROW, " ")
+
+
+def typed_figures(kind: After, typed: str, units: Units) -> tuple[float, float]:
+    """Temperature in °C and time in s from what was typed; the usual ones where nothing was.
+
+    Raises
+    ------
+    DribbetError
+        If it is no pair of figures.
+    """
+    usual = aftercare.BAKE if kind is After.BAKE else aftercare.HOT_CUP
+    if not typed.strip():
+        return usual
+    pieces = [p.strip() for p in typed.replace(";", ",").split(",") if p.strip()]
+    try:
+        warm = figure(pieces[0].rstrip("°CFcf "))
+        time = pieces[1].lower()
+        value = figure(time.rstrip("smin h"))
+    except (ValueError, IndexError):
+        raise DribbetError(t("“{typed}” is no temperature with a time. Type {such}.", typed=typed[:30], such=ask_figures(kind, units))) from None
+    seconds = value * (3600.0 if time.endswith("h") else 60.0 if "m" in time else 1.0)
+    return (warm if units.temperature == "°C" else (warm - 32.0) / 1.8), seconds
+
+
+def typed_room(typed: str, units: Units) -> tuple[float, float]:
+    """Temperature in °C and damp 0 to 1 from what was typed."""
+    pieces = [p.strip() for p in typed.replace(";", ",").split(",") if p.strip()]
+    try:
+        warm, damp = figure(pieces[0].rstrip("°CFcf ")), figure(pieces[1].rstrip("% ")) / 100.0
+    except (ValueError, IndexError):
+        raise DribbetError(t("“{typed}” is no room. Type its temperature and damp, such as 21, 45.", typed=typed[:30])) from None
+    return (warm if units.temperature == "°C" else (warm - 32.0) / 1.8), damp
+
+
+def treated(one: Treated, units: Units) -> str:
+    """One treatment that was done."""
+    said = {
+        After.WASH: t("washed"), After.VARNISH: t("varnished"), After.RESIN: t("coated with resin"), After.BAKE: t("baked"),
+        After.HOT_CUP: t("hot cup"), After.DISCARD: t("discarded"),
+    }[one.kind]  # fmt: skip
+    if one.celsius is not None:
+        time = f"{one.seconds / 60:.0f}{NARROW}min" if one.seconds >= 120 else f"{one.seconds:.0f}{NARROW}s"
+        said = t("{said} at {warm}, {time}", said=said, warm=units.temperature_text(one.celsius), time=time)
+    return said + (f", {one.stuck}" if one.stuck is not None else "")
+
+
+def left(one: Treated, now: datetime) -> str:
+    """Time that a treatment still takes."""
+    seconds = one.seconds - (now - one.at).total_seconds()
+    if seconds <= 0:
+        return t("time is up")
+    return f"{seconds / 60:.0f}{NARROW}min to go" if seconds >= 90 else f"{seconds:.0f}{NARROW}s to go"
+
+
+def brought_in(new: int) -> str:
+    """How many readings of the air a file gave."""
+    return n("{new} new reading of the room.", "{new} new readings of the room.", new, new=new) if new else t("Nothing new in this file.")
+
+
+def half_cracked(hours: float | None, panels: int) -> str:
+    """When half of a recipe's panels were cracked."""
+    if hours is None:
+        return t("fewer than half of {panels} cracked", panels=count_text(panels, "panel"))
+    return t("half of {panels} cracked by {hours:.0f} h", panels=count_text(panels, "panel"), hours=hours)
