@@ -32,6 +32,7 @@ from dribbet.bench.stations.pour.page import PourPage
 from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.bench.theme import type as type_
+from dribbet.bench.turning.page import TurningPage
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
 from dribbet.studio import sensors
@@ -96,6 +97,7 @@ class Window(QWidget):
             "findings": lambda: FindingsPage(desk, self.jobs),
             "series": lambda: SeriesSheet(desk, self.jobs),
             "rules": lambda: RulesPage(desk, self.jobs),
+            "turning": lambda: TurningPage(desk, self.jobs),
             "ways": lambda: WaysPage(desk, self.jobs),
         }
         self.pages: dict[str, Page] = {}

@@ -48,7 +48,7 @@ OPAQUE_M: Final = 0.08e-3
 TOO_FAR: Final = 0.25
 """Share of the thickest layer by which any may change in one step before the step is taken back and made smaller."""
 SAFETY: Final = 0.06
-MOST_STEP_S: Final = 2.0
+MOST_STEP_S: Final = 15.0
 LEAST_STEP_S: Final = 1e-4
 GOOD_STEPS: Final = 8
 DRAWN_BACK: Final = 4.0

@@ -300,7 +300,7 @@ class AskPage(Page):
             "fewer repeats": lambda: p.add_repeat(-1),
             "templates": self._templates, "again": self._again, "mend": p.planning.mend, "separate": p.planning.separate,
             "plain": p.planning.leave_extras_out, "control": p.planning.add_control, "insist": p.planning.insist, "sheet": self._print,
-            "shopping": self._shopping, "undo": p.undo, "redo": p.redo,
+            "shopping": self._shopping, "turning": lambda: self.go.emit("turning"), "undo": p.undo, "redo": p.redo,
             "grown": lambda: p.drops_by(DropsBy.GROWN), "diluted": lambda: p.drops_by(DropsBy.DILUTED),
         }  # fmt: skip
         self.attempt(acts[what])

@@ -443,6 +443,7 @@ class AskPresenter:
                 made.append(("plain", "Leave the added panels out again"))
             if any(not m.insisted for m in control.missing(s)):
                 made += [("control", "C  Add a recipe without it"), ("insist", "I  Go without a control, on record")]
+        made += [("turning", "See the cup turn over, beside another one")]
         made += [("sheet", "L  Run sheet and panel labels as PDF"), ("shopping", "Shopping list as text")]
         if not drawn and self.planning.history(s).done:
             made.append(("undo", "Z  Take the last change back"))

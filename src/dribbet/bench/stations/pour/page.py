@@ -357,6 +357,7 @@ class PourPage(Page):
         ]
         more: list[tuple[bool, Key, Callable[[], object]]] = [
             (not v.empty and not v.unmixed and v.steps[0].begun_s is None and not v.need, Key("L", "Level"), self.presenter.ask_level),
+            (v.steps[0].begun_s is None, Key("G", "See it turn"), lambda: self.go.emit("turning")),
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
             *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),

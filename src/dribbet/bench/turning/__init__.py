@@ -1,0 +1,1 @@
+"""Two cups turn over side by side, before anything is poured."""

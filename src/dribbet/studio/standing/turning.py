@@ -1,0 +1,76 @@
+"""Cups of a test as stacks of wet layers, to see before the pour what order, density and thickness do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.cup import overturning
+from dribbet.lab.panel import landing
+from dribbet.lab.plan.arm import mix_fractions
+
+if TYPE_CHECKING:
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+SHOWN_S: Final = (60.0, 3600.0)
+"""What is shown at least and at most: until then a skin has begun to hold it."""
+GROWTHS: Final = 6.0
+"""So many times threefold a wave has grown when the show ends: enough for a dent of a fiftieth to break through."""
+FRAMES: Final = 30
+GRID: Final = (96, 160)
+WIDTH_M: Final = 0.06
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cup:
+    """One cup as it will lie: colours from the panel upwards."""
+
+    letter: str
+    turned_round: bool
+    up: tuple[landing.Lying, ...]
+    wet: tuple[overturning.Wet, ...]
+    hexes: tuple[str, ...]
+    film_m: float
+    rate_per_s: float
+    wave_m: float
+
+
+def cup(desk: Desk, run: Run, arm: Arm, *, turned_round: bool = False) -> Cup:
+    """A recipe's cup, as filled or the other way round.
+
+    The density of each colour is that of its mix; all flow alike, as the recipe's own estimate says: silicone thickens only what holds it.
+    """
+    shelf = {m.key: m for m in desk.shelf()}
+    layers = tuple(reversed(arm.layers)) if turned_round else arm.layers
+    densities = {}
+    for colour in arm.colours:
+        shares = mix_fractions(arm, colour)
+        volumes = sum(share / (shelf[n].density_kg_m3 if n in shelf else 998.0) for n, share in shares.items())
+        densities[colour] = sum(shares.values()) / volumes
+    up = landing.lying(layers, arm.technique, densities)
+    wet = tuple(landing.stack(up, arm.film_m, densities, dict.fromkeys(arm.colours, arm.viscosity_pa_s)))
+    rate, wave = overturning.Stack(wet, shape=(1, 8)).growth()
+    names = landing.names(up)
+    return Cup(
+        letter=arm.letter, turned_round=turned_round, up=up, wet=wet, hexes=tuple(shelf[n].hex if n in shelf else "#9A9A9A" for n in names),
+        film_m=arm.film_m, rate_per_s=rate, wave_m=wave,
+    )  # fmt: skip
+
+
+def seconds(*shown: Cup) -> float:
+    """How long to show cups: until the quicker one has turned over."""
+    rate = max(c.rate_per_s for c in shown)
+    return min(max(GROWTHS / rate if rate > 0.0 else SHOWN_S[1], SHOWN_S[0]), SHOWN_S[1])
+
+
+def cups(desk: Desk, run: Run, letter: str) -> tuple[Cup, ...]:
+    """What a recipe can be held against: itself the other way round, then every other recipe of the test that differs."""
+    mine = next(a for a in run.arms if a.letter == letter)
+    made = [cup(desk, run, mine, turned_round=True)]
+    here = cup(desk, run, mine)
+    for other in run.arms:
+        if other.letter != letter and (there := cup(desk, run, other)) != replace(here, letter=other.letter):
+            made.append(there)
+    return tuple(made)

@@ -1,0 +1,41 @@
+"""Two cups that turn over, as one says it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from dribbet.words.tongue import n, t
+from dribbet.words.units import listed
+
+if TYPE_CHECKING:
+    from dribbet.studio.standing.turning import Cup
+    from dribbet.words.units import Units
+
+HONEST: Final = t("The physics of a stack of colours, not this panel: no mixing, no silicone, no tilt.")
+
+
+def head(cup: Cup) -> str:
+    """Which cup it is."""
+    return t("Recipe {letter}, filled the other way round", letter=cup.letter) if cup.turned_round else t("Recipe {letter}", letter=cup.letter)
+
+
+def lies(cup: Cup, units: Units) -> str:
+    """How its colours lie, and what sinks."""
+    names = [units.called(x.material) for x in reversed(cup.up)]
+    said = t("From above: {names}.", names=", ".join(dict.fromkeys(names)))
+    heavy = list(dict.fromkeys(units.called(x.material) for x in cup.up if x.sinks))
+    if heavy:
+        said += n(
+            " {heavy} is heavier than what lies under it and sinks.", " {heavy} are heavier than what lies under them and sink.", len(heavy),
+            heavy=listed(heavy).capitalize(),
+        )  # fmt: skip
+    return said
+
+
+def pace(cup: Cup, units: Units) -> str:
+    """How fast it turns over, and in patches of what size."""
+    if cup.rate_per_s <= 0.0:
+        return t("Nothing in it turns over.")
+    seconds = 1.0 / cup.rate_per_s
+    time = f"{seconds:.0f} s" if seconds < 120 else f"{seconds / 60:.0f} min"
+    return t("Grows threefold in {time}, in patches of {wave}.", time=time, wave=units.length_text(cup.wave_m * 1e3))
