@@ -1,6 +1,6 @@
 """Train the reader's network from panels that `training.draw` drew; goes on from its last checkpoint.
 
-    nice python -m training.train FOLDER [--steps 60000] [--batch 6] [--hours 12]
+    nice python -m training.train FOLDER [--steps 30000] [--batch 6] [--hours 12]
 
 Every `MARK_EVERY` steps it is marked on worlds that never teach, and both the working and the averaged weights are kept in FOLDER/reader.pt.
 """
@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import math
 import sys
 import time
 from pathlib import Path
@@ -23,7 +24,7 @@ from dribbet.demo.world.lamps import linear_of_srgb, seen
 from training.draw import PLANES, K, opened
 from training.network import FOLD, Reader, weights_of
 
-CROP: Final = 448
+CROP: Final = 320
 RATE: Final = 2.0e-3
 AVERAGED: Final = 0.999
 MARK_EVERY: Final = 1000
@@ -125,7 +126,7 @@ def main() -> None:
     """Read what was asked for, and do it."""
     words = argparse.ArgumentParser(description=__doc__)
     words.add_argument("folder", type=Path)
-    words.add_argument("--steps", type=int, default=60_000)
+    words.add_argument("--steps", type=int, default=30_000)
     words.add_argument("--batch", type=int, default=6)
     words.add_argument("--hours", type=float, default=12.0)
     words.add_argument("--threads", type=int, default=2)
@@ -154,7 +155,7 @@ def main() -> None:
     begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
     while step < asked.steps and time.perf_counter() - begun < asked.hours * 3600:
         for group in learner.param_groups:
-            group["lr"] = RATE * min(1.0, (step + 1) / 500) * 0.5 * (1 + np.cos(np.pi * min(step / asked.steps, 1.0))) + 1e-5
+            group["lr"] = RATE * min(1.0, (step + 1) / 500) * 0.5 * (1 + math.cos(math.pi * min(step / asked.steps, 1.0))) + 1e-5
         photo, cracks, planes = next(feed)
         loss, parts = loss_of(reader(folded(photo).contiguous(memory_format=torch.channels_last)), cracks, planes)
         learner.zero_grad(set_to_none=True)

@@ -6,7 +6,7 @@ import logging
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QPalette
+from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QKeySequence, QPalette
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from dribbet.bench.doors.findings.page import FindingsPage
@@ -346,6 +346,8 @@ class Window(QWidget):
         focus = QApplication.focusWidget()
         typing = isinstance(focus, QLineEdit) and focus.isVisible()  # a field of a list that has closed may still be named
         key = event.key()
+        if self.desk.rules.pedal and not typing and QKeySequence(key).toString() == self.desk.rules.pedal:
+            return page.press_by_keyboard("Space") or page.press_by_keyboard("Enter")
         if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self._step(1 if key == Qt.Key.Key_PageDown else -1)
             return True

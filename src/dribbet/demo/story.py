@@ -154,7 +154,8 @@ CHAPTERS: Final = (
     Chapter(
         code="K2", name="Kelp 02", varied=(Varied(factor=Factor.FILM_LEFT, levels=_number(1.2e-3, 2.3e-3)),), repeats=3,
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
-        constants=HELD, layers=KELP_CUP, prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=60.0),
+        constants=replace(HELD, poured_kg=0.084), layers=KELP_CUP,
+        prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=60.0),
         begun_days=-41, seed=2, state=SeriesState.DECIDED, verdict="A thick film cracks more. That is real.",
     ),
     Chapter(
@@ -192,7 +193,8 @@ CHAPTERS: Final = (
             Judging(response=Response.CRACK_LENGTH, times=("12 h", "24 h", "48 h", "dry", "7 d")),
             Judging(response=Response.CELL_COUNT, times=("wet", "dry")), Judging(response=Response.SPREAD, times=("dry",)),
         ),
-        constants=HELD, layers=KELP_CUP, prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=40.0),
+        constants=replace(HELD, poured_kg=0.084), layers=KELP_CUP,
+        prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=40.0),
         begun_days=-5.0, seed=None, state=SeriesState.PLANNED, poured=0, mixed=0,
     ),
     Chapter(

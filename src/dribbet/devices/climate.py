@@ -160,7 +160,7 @@ def from_table(text: str, zone: tzinfo | None) -> list[AirReading]:
         try:
             celsius, damp = (float(row[where[n]].replace(",", ".").rstrip("%°C ")) for n in ("celsius", "damp"))
             at = moment_of(row[where["at"]].strip(), zone)
-        except (ValueError, IndexError):
+        except (ValueError, IndexError, DeviceError):
             raise DeviceError(f"Line {number} of this file is no reading of the air: {','.join(row)[:60]}") from None
         celsius = (celsius - 32.0) / 1.8 if fahrenheit else celsius
         made.append(AirReading(at=at, celsius=celsius, damp=damp / 100.0 if damp > 1.0 else damp))

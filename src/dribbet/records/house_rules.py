@@ -117,6 +117,8 @@ class HouseRules:
     awake_from_h: float = 7.0
     awake_until_h: float = 22.0
     """Hours of the day between which looks are due: one that falls into the night is moved."""
+    pedal: str = ""
+    """Key that a foot pedal sends, which does what Space does; empty where there is none."""
     climate_file: str = ""
     """File to which the program of a climate sensor appends its lines; empty where there is none."""
     looks: tuple[str, ...] = ()
@@ -150,6 +152,8 @@ class HouseRules:
             (limits[-1], 0.0, 3600.0, "The last limit of the grades", "Enter at most an hour, in seconds."),
         ):
             require_between(value, low, high, what, remedy)
+        if len(self.pedal) > 20:
+            raise RecordError("The key of a pedal is one key, such as F8, B or Right.")
         for name in self.looks:
             if name not in tuple(Stage) and OWN_TIME.match(name) is None:
                 raise RecordError(f"{name[:20]!r} is no time for a look. Type hours or days after the pour, such as 10 h, 18 h, 48 h, 7 d.")

@@ -28,6 +28,12 @@ def sentence(stop: Stop, units: Units) -> str:
             pieces=stop.pieces,
             regions_most=REGIONS_MOST,
         )
+    if stop.why is Why.FILM:
+        return t(
+            "A film of {film} cannot stay of {poured} in recipe {letters}. Pour at least {needed} (H, Paint per panel), or leave a thinner film.",
+            film=units.length_text(stop.film_m * 1e3, 1), poured=units.mass_text(stop.poured_kg), letters=stop.letters,
+            needed=units.mass_text(stop.needed_kg),
+        )  # fmt: skip
     if stop.why is Why.UNMIXABLE or stop.dosing is None:
         return stop.said
     far = abs(stop.dosing.off) > OFF_FAR

@@ -47,6 +47,7 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         RuleLine("cover", "Cover an open cup after", f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never", "10", group="Mixing"),
         RuleLine("awake", "Looks are due between", f"{rules.awake_from_h:g} and {rules.awake_until_h:g} o'clock", "7, 22"),
         RuleLine("looks", "Panels are looked at after", ", ".join(rules.looks) or "the usual times", "10 h, 18 h, 48 h, 7 d"),
+        RuleLine("pedal", "Key of a foot pedal", rules.pedal or "none", "F8, Right or none"),
         RuleLine("climate", "File of the climate sensor", rules.climate_file or "none", "path of the file, lines T=21.3 RH=48"),
         RuleLine("bubbles", "Rest until bubbles are out that are", f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
         RuleLine("cup_width", "Inner width of a cup", units.length_text(rules.cup_radius_m * 2e3), "64"),
@@ -206,6 +207,7 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         "cover": lambda: replace(rules, cover_after_s=_one(text, "10") * 60.0),
         "awake": lambda: replace(rules, awake_from_h=_two(text, "7, 22")[0], awake_until_h=_two(text, "7, 22")[1]),
         "looks": lambda: replace(rules, looks=_times(text)),
+        "pedal": lambda: replace(rules, pedal=_pedal(text)),
         "climate": lambda: replace(rules, climate_file="" if text.strip().lower() == "none" else text.strip()[:300]),
         "bubbles": lambda: replace(rules, bubble_m=_one(text, "0.5") / 2e3),
         "cup_width": lambda: replace(rules, cup_radius_m=units.length_mm(text) / 2e3),
@@ -237,3 +239,18 @@ def _times(text: str) -> tuple[str, ...]:
     for name in spaced:
         hours_of(name)
     return tuple(sorted(dict.fromkeys(spaced), key=hours_of))
+
+
+PEDALS: Final = ("F1", "F2", "F3", "F4", "F5", "F6", "F7", "F8", "F9", "F10", "F11", "F12", "Left", "Right", "Up", "Down", "Home", "End", "Insert")
+"""Keys that nothing else at the bench uses, so that a pedal may send them; letters and digits are keys of their own."""
+
+
+def _pedal(text: str) -> str:
+    """Key of a pedal by its name."""
+    word = text.strip()
+    if word.lower() in ("", "none"):
+        return ""
+    key = next((p for p in PEDALS if p.lower() == word.lower()), None)
+    if key is None:
+        raise DribbetError(f"“{word[:20]}” is no key for a pedal. Choose one that nothing else uses: {', '.join(PEDALS)}.")
+    return key

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from enum import Enum, auto
 from typing import TYPE_CHECKING
 
 from dribbet.lab.cup.dosing import OFF_FAR, OFF_LITTLE, Dosing
-from dribbet.lab.plan import design, layouts, planning
+from dribbet.lab.plan import amounts, design, layouts, planning
+from dribbet.lab.plan.arm import ROUGH_DENSITY
 
 if TYPE_CHECKING:
+    from dribbet.lab.plan.arm import Arm
     from dribbet.records import Series
 
 TENTHS_OF_A_GRAM = 1e4
+FILM_WITHIN = 1.05  # densities are rough before anything is weighed
 
 
 class Why(Enum):
@@ -21,6 +25,7 @@ class Why(Enum):
     UNMIXABLE = auto()
     DROPS = auto()
     PIECES = auto()
+    FILM = auto()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,6 +40,8 @@ class Stop:
     said: str = ""
     """What the recipe itself says of it."""
     pieces: int = 0
+    film_m: float = 0.0
+    poured_kg: float = 0.0
 
 
 def stops(series: Series) -> tuple[Stop, ...]:
@@ -43,7 +50,38 @@ def stops(series: Series) -> tuple[Stop, ...]:
     if design.paired(series) and len(recipes) > layouts.REGIONS_MOST:
         return (Stop(why=Why.PIECES, pieces=len(recipes)),)
     found = [Stop(why=Why.UNMIXABLE, letters=a.letter, said=a.trouble) for a in recipes if a.trouble]
+    found += [s for a in recipes if (s := too_thick(a)) is not None]
     return (*found, *(s for s in doses(series) if s.dosing is not None and abs(s.dosing.off) > OFF_FAR))
+
+
+def film_needs_kg(arm: Arm) -> float:
+    """Paint to have in the cup so that the planned film can stay: film, base and activator weighed together, and what stays in the cup."""
+    held = arm.held
+    area = amounts.covered_area_m2(held.panel_width_m, held.panel_height_m, held.side_m, held.outline)
+    beside = amounts.base_m3(held) * planning.BASE_KG_M3 + held.activator_kg
+    return max(arm.film_m * area * rough_density_kg_m3(arm) - beside, 0.0) / (1.0 - amounts.CUP_LOSS)
+
+
+def with_enough_paint(series: Series) -> Series:
+    """Series with so much paint poured on a panel that the thickest film of its recipes can stay; whole grams."""
+    needed = max((film_needs_kg(a) for a in design.arms(series)), default=0.0)
+    if needed <= series.constants.poured_kg * FILM_WITHIN:
+        return series
+    return replace(series, constants=replace(series.constants, poured_kg=math.ceil(needed * 1e3) / 1e3))
+
+
+def rough_density_kg_m3(arm: Arm) -> float:
+    """Density of a recipe's mix before anything was weighed."""
+    volume = sum(share / ROUGH_DENSITY.get(name, ROUGH_DENSITY["medium"]) for name, share in arm.parts.items())
+    return 1e3 * sum(arm.parts.values()) / volume
+
+
+def too_thick(arm: Arm) -> Stop | None:
+    """A film that cannot stay of the paint that is poured; None where it can."""
+    needed = film_needs_kg(arm)
+    if needed <= arm.held.poured_kg * FILM_WITHIN:
+        return None
+    return Stop(why=Why.FILM, letters=arm.letter, needed_kg=needed, film_m=arm.film_m, poured_kg=arm.held.poured_kg)
 
 
 def doses(series: Series) -> tuple[Stop, ...]:

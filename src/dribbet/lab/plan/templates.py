@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan import confounding, control, design
 from dribbet.lab.plan.factors import NATURES, Measure, applied
+from dribbet.lab.plan.stops import with_enough_paint
 from dribbet.records import (
     BETWEEN,
     BasePlan,
@@ -220,7 +221,7 @@ def filled(template: Template, base: Series, shelf: Sequence[Material]) -> Serie
     plain = replace(
         base, layout=Layout(strip_m=base.layout.strip_m), equal=Equal.RECIPE, prices=(), protocol=(), insisted=(), prediction=None, goal_id=None
     )
-    return template.fill(plain, Found.on(shelf))
+    return with_enough_paint(template.fill(plain, Found.on(shelf)))
 
 
 def level_held(held: Constants, factor: Factor) -> Level:

@@ -9,7 +9,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.panel import pouring
-from dribbet.lab.plan import amounts, basis, control, design, layouts, planning
+from dribbet.lab.plan import amounts, basis, control, design, layouts, planning, stops
 from dribbet.lab.plan.arm import ROUGH_DENSITY
 from dribbet.lab.plan.factors import EXCHANGES, NATURES, applied
 from dribbet.records import (
@@ -128,6 +128,8 @@ def _with_needs(series: Series, factor: Factor, shelf: Sequence[Material]) -> Se
         held = replace(held, activator_kg=USUAL_ACTIVATOR_KG)
     if factor is Factor.SILICONE_STIR and not held.silicone_drops_per_100g:
         held = replace(held, silicone_drops_per_100g=USUAL_DOSE, silicone_colours=held.silicone_colours or tuple(colours[1:2] or colours))
+    if factor is Factor.FILM_LEFT:  # the thickest film has to come from somewhere
+        held = stops.with_enough_paint(replace(series, constants=held)).constants
     held = _with_step(series, held, NATURES[factor].doing or (STEP_OF[factor], None) if factor in STEP_OF or NATURES[factor].doing else None)
     return replace(series, constants=held)
 

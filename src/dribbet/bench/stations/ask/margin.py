@@ -86,7 +86,12 @@ def remarks(
 
 def _stopped(series: Series, units: Units) -> list[Remark]:
     """What stops the lots, and doses that whole drops change."""
-    heads = {stops.Why.UNMIXABLE: "Cannot be mixed like that", stops.Why.DROPS: "Too small a cup for the drops", stops.Why.PIECES: "Side by side"}
+    heads = {
+        stops.Why.UNMIXABLE: "Cannot be mixed like that",
+        stops.Why.DROPS: "Too small a cup for the drops",
+        stops.Why.PIECES: "Side by side",
+        stops.Why.FILM: "Too little paint for that film",
+    }
     stopped = stops.stops(series)
     made = [Remark(heads[s.why], stops_words.sentence(s, units), Weight.STOP) for s in stopped[:2]]
     near = [s for s in stops.doses(series) if s not in stopped] if not any(s.why is stops.Why.PIECES for s in stopped) else []
