@@ -29,6 +29,7 @@ from dribbet.records import (
 )
 from dribbet.studio.acts import asking, zones
 from dribbet.studio.acts import pouring as acts
+from dribbet.studio.acts.planning import PlanStopped
 from dribbet.studio.standing import panels
 from dribbet.words import pour as words
 from dribbet.words import stops as stop_words

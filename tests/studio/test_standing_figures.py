@@ -14,6 +14,7 @@ from dribbet.records import (
     CheckKind,
     Dosage,
     DropsBy,
+    Equal,
     Factor,
     Form,
     Gauging,
@@ -21,6 +22,7 @@ from dribbet.records import (
     Grade,
     Kind,
     Layer,
+    Level,
     Material,
     Pack,
     PanelWeighing,
@@ -255,3 +257,64 @@ def test_grades_of_paint_are_compared_only_with_others_of_that_grade(desk):
     desk.notebook.replace(replace(named(desk, "channel teal"), grade=Grade.ARTIST))
     desk.changed()
     assert shelf.container(desk, named(desk, "foam")).panels.grade is None or len([m for m in desk.shelf() if m.grade is Grade.STUDENT]) > 1
+
+
+def test_what_is_not_mixed_is_named_with_how_many_more(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    run = desk.need_run()
+    panel = run.panels[0]
+    mine = [m.colour for m in run.mixes if panel.recipe in m.recipes]
+    hold = pots.held_back(desk, run, panel)
+    assert (hold.fault, hold.colour, hold.more) == (pots.Fault.UNMIXED, mine[0], len(mine) - 1)
+
+
+def test_unread_cups_of_a_flow_comparison_are_named_with_their_recipes(desk):
+    bench = Bench(desk)
+    bench.vary(Varied(factor=Factor.MEDIUM, levels=(Level(name="conditioner"), Level(name="glue"))))
+    bench.ask(asking.equalise, Equal.FLOW, desk.shelf())
+    bench.plan.draw_lots()
+    bench.mix_all()
+    first, *rest = desk.need_run().mixes
+    for mix in rest[1:]:
+        Checking(desk).keep(mix.id, CheckKind.DRIP, 0.062, "typed", seconds=10.0)
+    run = desk.need_run()
+    hold = pots.held_back(desk, run, run.panels[0])
+    assert (hold.fault, hold.colour, hold.recipes, hold.more) == (pots.Fault.UNEQUAL_UNREAD, first.colour, first.recipes, 1)
+
+
+def test_a_pot_is_outside_only_beyond_the_grades_that_its_way_wants(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    group = pots.groups(run)[0]
+    fresh = pots.standing(desk, run, group)
+    assert (fresh.outside, fresh.window) == ((), (3, 3))  # a flip cup wants medium
+    for i, mix in enumerate(m for m in run.mixes if m.id in fresh.found.pots):
+        Checking(desk).keep(mix.id, CheckKind.MOUND, (0.5, 2.0, 5.0)[i % 3], "stopwatch")
+    told = dict(pots.standing(desk, desk.need_run(), group).outside)
+    assert set(told.values()) == {pots.Match.TOO_THIN, pots.Match.TOO_THICK}
+    assert len(told) < len(fresh.found.pots)
+
+
+def test_looks_are_told_a_day_and_a_half_ahead(desk):
+    desk.choose_series("k3")
+    assert timedelta(hours=36) == today.LOOKS_AHEAD
+    ahead = [d for d in today.due(desk) if d.todo is today.Todo.LOOK and d.series_id == "k3"]
+    assert ahead
+    assert all(d.when - desk.now() < timedelta(hours=36) for d in ahead)
+
+
+def test_a_container_runs_low_below_a_quarter(desk):
+    glue = named(desk, "glue")
+    for stock, low in ((0.24, True), (0.25, False), (0.26, False)):
+        desk.notebook.replace(replace(glue, full_kg=1.0, stock_kg=stock))
+        desk.changed()
+        assert ("glue" in {m.key for m in shelf.running_low(desk)}) == low
+
+
+def test_containers_stand_by_what_they_are_used_as(desk):
+    kinds = [m.kind for m in shelf.materials(desk)]
+    assert kinds == sorted(kinds, key=shelf.ORDER.index)
+    assert shelf.ORDER[0] is Kind.PAINT

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 CODE_PX = 88
 HEAD_PX = 56
+LEAST_TALL_PX = 220
+LEAST_PITCH_PX = 24  # a code and its marks are still told apart; more panels than fit are scrolled
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +76,7 @@ class TimeBands(Part):
         super().__init__(inks)
         self.view: BandsView | None = None
         self._targets: list[BandTarget] = []
-        self.setMinimumSize(480, 220)
+        self.setMinimumSize(480, LEAST_TALL_PX)
 
     def sizeHint(self) -> QSize:
         return QSize(800, 480)
@@ -93,6 +95,7 @@ class TimeBands(Part):
             target.show()
         for target in self._targets[len(view.bands) :]:
             target.hide()
+        self.setMinimumHeight(max(LEAST_TALL_PX, round(HEAD_PX + len(view.bands) * LEAST_PITCH_PX + 4)))
         self._place()
         self.update()
 

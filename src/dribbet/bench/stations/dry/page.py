@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.base import Part, Words, draw_text, scroller
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
@@ -83,7 +83,8 @@ class DryPage(Page):
         self.timer.timeout.connect(self.tick)
         self.bands = TimeBands()
         self.bands.pressed.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
-        self.body.addWidget(self.bands, 1)
+        self.axis = scroller(self.bands)
+        self.body.addWidget(self.axis, 1)
         self.room = Words("", 15, 400, role="note")
         self.body.addWidget(self.room)
         self.legend = Legend()
@@ -92,7 +93,8 @@ class DryPage(Page):
         self.due_head = Words("Due next", 20, 700)
         self.column.addWidget(self.due_head)
         self.answers = QWidget()
-        grid = QGridLayout(self.answers)
+        self.answer_grid = grid = QGridLayout(self.answers)
+        self._columns = 2
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
         self.answer_keys = []
@@ -122,7 +124,7 @@ class DryPage(Page):
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
         self.title("", v.sentence, v.note)
-        for part in (self.bands, self.room, self.legend):
+        for part in (self.axis, self.room, self.legend):
             part.setVisible(not v.empty)
         assert self.column_widget is not None
         self.column_widget.setVisible(not v.empty)
@@ -138,6 +140,7 @@ class DryPage(Page):
             if i < len(v.choices):
                 button.set_key(Key(str(i + 1), v.choices[i].words, hand=v.choices[i].ticked))
                 button.setAccessibleDescription(v.choices[i].why_not)
+        self._in_columns(len(v.choices))
         self.outline.setVisible(v.asking == "where")
         self.outline.show_zones((), v.shape, asking=True)
         self.typed.setVisible(bool(v.typed))
@@ -164,6 +167,16 @@ class DryPage(Page):
             keys.append((Key("F", "From a file"), self._from_file))
         self.keys(keys)
         self.actions.setdefault("e", lambda: self.presenter.turn_to(Asking.ROOM))
+
+    def _in_columns(self, count: int) -> None:
+        """Answers stand two and two where their words have room, else one below the other."""
+        assert self.column_widget is not None
+        half = (self.column_widget.width() - self.answer_grid.horizontalSpacing()) // 2
+        columns = 2 if all(b.natural_width() <= half for b in self.answer_keys[:count]) else 1
+        if columns != self._columns:
+            self._columns = columns
+            for i, button in enumerate(self.answer_keys):
+                self.answer_grid.addWidget(button, i // columns, i % columns)
 
     def _one_words(self, v: DryView) -> str:
         if v.asking == "weight" and self._reading is not None and self._reading.mass_kg > LEAST_KG:
