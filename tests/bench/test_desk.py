@@ -7,9 +7,27 @@ from dataclasses import replace
 import pytest
 
 from dribbet.notebook.mapping import TABLES
-from dribbet.records import Bottle, BottleWeighing, Gauging, Goal, MarkKind, Mix, MixMark, Photo, Series, Survey
+from dribbet.records import (
+    After,
+    Bottle,
+    BottleWeighing,
+    Climate,
+    Gauging,
+    Goal,
+    Levelled,
+    MarkKind,
+    Mix,
+    MixMark,
+    Panel,
+    Photo,
+    ReadBy,
+    Series,
+    Survey,
+    Treated,
+    Way,
+)
 
-BESIDE = {Bottle, BottleWeighing, Gauging, Goal, Survey}
+BESIDE = {Bottle, BottleWeighing, Gauging, Goal, Survey, Way}
 
 
 def taken_back(record):
@@ -29,7 +47,13 @@ def everything(desk):
 @pytest.mark.parametrize("kind", [k for k in TABLES if k not in BESIDE], ids=lambda k: k.__name__)
 def test_runs_follow_every_kind_of_record(desk, kind):
     cup = desk.notebook.all(Mix)[0]
-    desk.notebook.add(MixMark(id="stir", mix_id=cup.id, kind=MarkKind.STIRRED, at=desk.now()))
+    panel = desk.notebook.all(Panel)[0]
+    desk.notebook.add(
+        MixMark(id="stir", mix_id=cup.id, kind=MarkKind.STIRRED, at=desk.now()),
+        Climate(id="air", at=desk.now(), celsius=20.0, damp=0.5, by=ReadBy.TYPED),
+        Levelled(id="level", panel_id=panel.id, at=desk.now(), slope_x=0.001, slope_y=0.0),
+        Treated(id="washed", panel_id=panel.id, kind=After.WASH, at=desk.now()),
+    )
     everything(desk)
     changed = [taken_back(r) for r in desk.notebook.all(kind)[:1]]
     assert changed, kind

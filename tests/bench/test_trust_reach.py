@@ -10,7 +10,7 @@ import pytest
 
 from dribbet.bench.notice import notebook_words
 from dribbet.bench.parts.base import Words
-from dribbet.bench.stations.dry.presenter import LOOK_WORDS, DryPresenter
+from dribbet.bench.stations.dry.presenter import DryPresenter
 from dribbet.bench.stations.shoot.presenter import ShootPresenter
 from dribbet.lab.panel.drying import TIMES_H
 from dribbet.lab.panel.progress import Station
@@ -23,9 +23,9 @@ from dribbet.records import (
     PanelWeight,
     Series,
     SeriesState,
-    Stage,
 )
 from dribbet.studio.desk import Desk
+from dribbet.words import dry as dry_words
 from dribbet.words.units import units_of
 from tests.bench.conftest import trouble
 from tests.bench.test_guard import settled
@@ -55,7 +55,7 @@ def test_every_look_has_words_on_dry_and_a_stage_on_shoot(open_window, desk, clo
         window.grab()
         assert window.current == page
     assert window.stumbles == []
-    assert any(LOOK_WORDS[Stage(name)] in d.words for d in DryPresenter(desk).view().dues)
+    assert any(dry_words.look(name) in d.words for d in DryPresenter(desk).view().dues)
     shoot = ShootPresenter(desk)
     desk.take("shoot", panel.id)
     seen = set()

@@ -107,3 +107,24 @@ def test_recipe_of_a_blind_test_is_not_told_at_the_pour():
     said = words.recipe(blind, design.arms(blind)[0], Units())
     assert "blind" in said
     assert "water" not in said
+
+
+def test_what_became_of_further_actions_is_counted_by_what_pleased_before_and_after():
+    from datetime import timedelta
+
+    from dribbet.records import Does, Figure, How, StepMark
+    from tests.conftest import NOW
+
+    def pour(before: float | None, after: float | None) -> list[StepMark]:
+        def mark(number: int, step: Step, how: How, good: float | None) -> StepMark:
+            told = () if good is None else (Figure(does=Does.GOOD, value=good),)
+            return StepMark(
+                id=str(number), panel_id="p", step=step, planned_s=1.0, at=NOW + timedelta(seconds=number), how=how, figures=told, number=number
+            )
+
+        return [mark(1, Step.TORCH, How.ADDED, before), mark(2, Step.TORCH, How.ADDED, 0.1), mark(3, Step.WEIGH, How.DONE, after)]
+
+    found = pouring.rescues([pour(0.5, 0.8), pour(0.8, 0.81), pour(0.8, 0.4), pour(0.8, 0.75), pour(None, 0.4), pour(0.7, None)])
+    assert (found.better, found.same, found.worse, found.all) == (2, 1, 2, 5)  # where nobody said before the first, the second counts
+    assert words.rescues(found) == "Of 5 panels to which you did more, 2 got better, 2 worse."
+    assert words.rescues(pouring.Rescues()) == ""

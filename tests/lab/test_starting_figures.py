@@ -72,7 +72,10 @@ STARTS = {
     "strength of alcohol": (0.7, 0.91), "anti-craze additive": (0.0, 0.1, 0.2), "shimmer medium": (0.0, 0.5, 1.0, 2.0),
     "thickness of the base": (0.001, 0.002), "water in the base": (0.0, 0.1, 0.2), "additive in the base": (0.0, 0.1),
     "number of layers": (1.0, 2.0), "paint poured": (0.06, 0.075), "film left": (0.0012, 0.0023), "heat": (0.0, 2.0),
-    "moment of heat": (10.0, 120.0), "rest of the mix": (0.0, 14400.0), "something of my own in the cup": (0.0, 0.02, 0.05),
+    "moment of heat": (10.0, 120.0), "distance of the flame": (0.10, 0.20), "second heat": (0.0, 2.0), "rest under the cup": (10.0, 120.0),
+    "height of the pour": (0.03, 0.20), "distance of the blow": (0.05, 0.20), "turns of the spin": (5.0, 15.0),
+    "wait before the stretch": (0.0, 120.0), "time of tilting": (30.0, 120.0), "amount of activator": (0.0, 0.004),
+    "rest of the mix": (0.0, 14400.0), "something of my own in the cup": (0.0, 0.02, 0.05),
 }  # fmt: skip
 
 

@@ -48,13 +48,16 @@ class Does(StrEnum):
     TOOL = "tool"
     ZONE = "zone"
     STIR = "stirred in"
+    GOOD = "good"
+    """How much of the panel pleases, as a share, before something more is done to it or at the end."""
 
 
 NAMED: Final = (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR)
 """Figures that are words; the others are numbers in SI (m, s, kg, turns per second)."""
 
 MOST: Final = {
-    Does.SECONDS: 86_400.0, Does.PASSES: 100.0, Does.HEIGHT: 2.0, Does.DISTANCE: 2.0, Does.TURNS: 1000.0, Does.SPEED: 50.0, Does.GRAMS: 50.0,
+    Does.SECONDS: 86_400.0, Does.PASSES: 100.0, Does.HEIGHT: 2.0, Does.DISTANCE: 2.0, Does.TURNS: 1000.0, Does.SPEED: 50.0,
+    Does.GRAMS: 50.0, Does.GOOD: 1.0,
 }  # fmt: skip
 
 

@@ -97,7 +97,7 @@ POUR: Final = WayStep(step=Step.POUR, seconds=20.0, figures=(_n(Does.HEIGHT, 0.0
 BLOW: Final = WayStep(
     step=Step.BLOW,
     seconds=30.0,
-    figures=(_w(Does.TOOL, "hair dryer, cool"), _n(Does.DISTANCE, 0.15), _w(Does.DIRECTION, "outwards")),
+    figures=(_w(Does.TOOL, "cool hair dryer"), _n(Does.DISTANCE, 0.15), _w(Does.DIRECTION, "outwards")),
     asked=(Does.SECONDS,),
 )
 SPIN: Final = WayStep(step=Step.SPIN, seconds=15.0, figures=(_n(Does.SPEED, 1.0),), asked=(Does.TURNS,))

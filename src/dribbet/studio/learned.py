@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
-from dribbet.lab.panel import cracking, progress, risk
+from dribbet.lab.panel import cracking, pouring, progress, risk
 from dribbet.lab.plan.power import Scatter, scatter_of
 from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
@@ -40,6 +40,7 @@ class Learned:
         self._told_by: tuple[object, object] | None = None
         self._fresh = 0
         self._risk: Risk | None = None
+        self._rescues: pouring.Rescues | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
 
@@ -49,9 +50,16 @@ class Learned:
             self._risk = risk.fit([case for s in self._desk.all_series() for case in _cracking(self._desk, self._desk.load(s.id))])
         return self._risk
 
+    def rescues(self) -> pouring.Rescues:
+        """How the person's further actions turned out, over all series."""
+        if self._rescues is None:
+            runs = [self._desk.load(s.id) for s in self._desk.all_series()]
+            self._rescues = pouring.rescues([[m for m in run.steps if m.panel_id == p.id] for run in runs for p in run.panels])
+        return self._rescues
+
     def something_happened(self) -> None:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
-        self._risk = None
+        self._risk = self._rescues = None
         self._scatters.clear()
         self._all = self._seen = None
 

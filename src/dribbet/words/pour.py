@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Final
 from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Mishap, MishapKind, Step, Technique
 from dribbet.words.levels import level_text
 from dribbet.words.tongue import n, t
-from dribbet.words.units import NARROW, figure, listed
+from dribbet.words.units import NARROW, figure, listed, percent
 
 if TYPE_CHECKING:
-    from dribbet.lab.panel.pouring import Planned
+    from dribbet.lab.panel.pouring import Planned, Rescues
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Series
     from dribbet.words.units import Units
@@ -99,7 +99,7 @@ def recipe(series: Series, arm: Arm, units: Units) -> str:
 ASKED: Final = {
     Does.SECONDS: t("seconds"), Does.PASSES: t("passes"), Does.TURNS: t("turns"), Does.GRAMS: t("grams"),
     Does.DISTANCE: t("distance"), Does.HEIGHT: t("height"), Does.SPEED: t("turns a minute"), Does.DIRECTION: t("direction"),
-    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"),
+    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"), Does.GOOD: t("% of it good now"),
 }  # fmt: skip
 
 
@@ -116,6 +116,7 @@ def figure_text(one: Figure, units: Units) -> str:
         Does.HEIGHT: lambda: t("{length} high", length=units.length_text(value * 1e3)),
         Does.DISTANCE: lambda: t("{length} away", length=units.length_text(value * 1e3)),
         Does.GRAMS: lambda: units.mass_text(value),
+        Does.GOOD: lambda: t("{share} good", share=percent(value)),
     }[one.does]()
 
 
@@ -148,6 +149,8 @@ def typed_figure(does: Does, typed: str, units: Units) -> Figure:
             raise DribbetError(t("Type {asked}.", asked=ASKED[does]))
         return Figure(does=does, word=typed[:40])
     try:
+        if does is Does.GOOD:
+            return Figure(does=does, value=figure(typed.rstrip("% ")) / 100.0)
         if does is Does.GRAMS:
             return Figure(does=does, value=units.mass_kg(typed))
         if does in (Does.HEIGHT, Does.DISTANCE):
@@ -170,6 +173,17 @@ def substituted_text(mishap: Mishap) -> str:
     """Another product in the place of one that was planned, as it stands beside the verdict."""
     assert mishap.kind is MishapKind.SUBSTITUTED
     return t("used instead: {note}", note=mishap.note) if mishap.note else t("another product was used; which one was not said")
+
+
+def rescues(record: Rescues) -> str:
+    """What became of one's own further actions, to be thought of before the next; empty before any."""
+    if not record.all:
+        return ""
+    return n(
+        "Of {all} panel to which you did more, {better} got better, {worse} worse.",
+        "Of {all} panels to which you did more, {better} got better, {worse} worse.",
+        record.all, all=record.all, better=record.better, worse=record.worse,
+    )  # fmt: skip
 
 
 # ---------------------------------------------------------------- before the pour

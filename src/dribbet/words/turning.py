@@ -8,6 +8,9 @@ from dribbet.words.tongue import n, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.lab.panel.landing import Lying
     from dribbet.studio.standing.turning import Cup
     from dribbet.words.units import Units
 
@@ -23,13 +26,19 @@ def lies(cup: Cup, units: Units) -> str:
     """How its colours lie, and what sinks."""
     names = [units.called(x.material) for x in reversed(cup.up)]
     said = t("From above: {names}.", names=", ".join(dict.fromkeys(names)))
-    heavy = list(dict.fromkeys(units.called(x.material) for x in cup.up if x.sinks))
-    if heavy:
-        said += n(
-            " {heavy} is heavier than what lies under it and sinks.", " {heavy} are heavier than what lies under them and sink.", len(heavy),
-            heavy=listed(heavy).capitalize(),
-        )  # fmt: skip
-    return said
+    heavy = sinks(cup.up, units)
+    return f"{said} {heavy}" if heavy else said
+
+
+def sinks(up: Sequence[Lying], units: Units) -> str:
+    """Which colours will sink; empty where none does."""
+    heavy = list(dict.fromkeys(units.called(x.material) for x in up if x.sinks))
+    if not heavy:
+        return ""
+    return n(
+        "{heavy} is heavier than what lies under it and sinks.", "{heavy} are heavier than what lies under them and sink.", len(heavy),
+        heavy=listed(heavy).capitalize(),
+    )  # fmt: skip
 
 
 def pace(cup: Cup, units: Units) -> str:

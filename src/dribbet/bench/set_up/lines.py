@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_rules
@@ -208,7 +209,7 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         "awake": lambda: replace(rules, awake_from_h=_two(text, "7, 22")[0], awake_until_h=_two(text, "7, 22")[1]),
         "looks": lambda: replace(rules, looks=_times(text)),
         "pedal": lambda: replace(rules, pedal=_pedal(text)),
-        "climate": lambda: replace(rules, climate_file="" if text.strip().lower() == "none" else text.strip()[:300]),
+        "climate": lambda: replace(rules, climate_file=_file(text)),
         "bubbles": lambda: replace(rules, bubble_m=_one(text, "0.5") / 2e3),
         "cup_width": lambda: replace(rules, cup_radius_m=units.length_mm(text) / 2e3),
         "water": lambda: replace(rules, water_source=text.strip()[:40] or "tap"),
@@ -254,3 +255,13 @@ def _pedal(text: str) -> str:
     if key is None:
         raise DribbetError(f"“{word[:20]}” is no key for a pedal. Choose one that nothing else uses: {', '.join(PEDALS)}.")
     return key
+
+
+def _file(text: str) -> str:
+    """Path of a file as it was typed; nothing for none."""
+    path = Path(text.strip()[:300])
+    if text.strip().lower() in ("", "none"):
+        return ""
+    if not path.suffix[1:].isalpha():
+        raise DribbetError(f"“{text.strip()[:30]}” is no file. Type its whole path with its ending, such as room.txt.")
+    return str(path)

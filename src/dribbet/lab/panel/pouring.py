@@ -13,6 +13,7 @@ if TYPE_CHECKING:
 
     from dribbet.records import Constants, StepMark, WayStep
 
+AS_GOOD: Final = 0.02  # shares nearer than this are one judgement
 PASS_S: Final = 3.0  # one pass of a flame over a panel, with the way back
 AGAIN: Final = (Step.TORCH, Step.TILT, Step.BLOW, Step.SPIN, Step.SWIPE, Step.ACTIVATE, Step.WAIT, Step.GROW)
 """Steps that are done once more where the eye asks for it."""
@@ -107,7 +108,10 @@ def progress(plan: Sequence[Planned], marks: Sequence[StepMark]) -> Progress:
     stages = [Stage(plan=p, place=i, mark=places.get(i)) for i, p in enumerate(plan)]
     for mark in added:  # beside the plan: shown where it happened
         at = max((i + 1 for i, s in enumerate(stages) if s.mark is not None and order(s.mark) < order(mark)), default=0)
-        stages.insert(at, Stage(plan=Planned(step=mark.step, seconds=mark.planned_s), place=-1, mark=mark))
+        plan_of = Planned(step=mark.step, seconds=mark.planned_s, asked=(Does.GOOD,))
+        stages.insert(at, Stage(plan=plan_of, place=-1, mark=mark))
+    if added and stages[-1].plan.step is Step.WEIGH:  # how it came out is worth knowing where more was done than planned
+        stages[-1] = replace(stages[-1], plan=replace(stages[-1].plan, asked=(*stages[-1].plan.asked, Does.GOOD)))
     return Progress(stages=tuple(stages))
 
 
@@ -115,6 +119,32 @@ def again(pour: Progress) -> Step | None:
     """The step that can be done once more now; None where the one in hand is done once only."""
     step = pour.current.plan.step if pour.current else None
     return step if step in AGAIN else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rescues:
+    """How further actions turned out: panels that pleased more at the end than before them, as much, or less."""
+
+    better: int = 0
+    same: int = 0
+    worse: int = 0
+
+    @property
+    def all(self) -> int:
+        """Panels of which both is known."""
+        return self.better + self.same + self.worse
+
+
+def rescues(pours: Sequence[Sequence[StepMark]]) -> Rescues:
+    """What became of panels to which more was done than planned, by how much of them pleased before the first of it and at the end."""
+    made = [0, 0, 0]
+    for marks in pours:
+        told = [(m, f.value) for m in sorted(marks, key=order) for f in m.figures if f.does is Does.GOOD and f.value is not None]
+        before = next((v for m, v in told if m.how is How.ADDED), None)
+        after = next((v for m, v in reversed(told) if m.step is Step.WEIGH), None)
+        if before is not None and after is not None:
+            made[0 if after > before + AS_GOOD else 2 if after < before - AS_GOOD else 1] += 1
+    return Rescues(better=made[0], same=made[1], worse=made[2])
 
 
 def heat_after_s(pour: Progress) -> float | None:

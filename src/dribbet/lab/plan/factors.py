@@ -139,7 +139,7 @@ NATURES: Final = {
         means="Height of the pour", measure=Measure.LENGTH, field="doing", start=(0.03, 0.20), most=2.0, doing=(Step.POUR, Does.HEIGHT)
     ),
     Factor.BLOW_TOOL: Nature(
-        means="What it is blown with", measure=Measure.NAMED, field="doing", start=("hair dryer, cool", "straw"), doing=(Step.BLOW, Does.TOOL)
+        means="What it is blown with", measure=Measure.NAMED, field="doing", start=("cool hair dryer", "straw"), doing=(Step.BLOW, Does.TOOL)
     ),
     Factor.BLOW_DISTANCE: Nature(
         means="Distance of the blow", measure=Measure.LENGTH, field="doing", start=(0.05, 0.20), least=0.005, most=1.0,

@@ -25,8 +25,6 @@ from dribbet.records import (
 )
 from dribbet.studio.acts.zones import change
 from dribbet.studio.standing import pots
-from dribbet.words import pots as pot_words
-from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -36,6 +34,14 @@ if TYPE_CHECKING:
     from dribbet.studio.run import Run
 
 GRAM_DIGITS: Final = 5  # of a weight in kg: hundredths of a gram
+
+
+class HeldBack(DribbetError):
+    """The cups of a panel bar its pour: what of them, as a fact."""
+
+    def __init__(self, hold: pots.Hold) -> None:
+        super().__init__("The cups of this panel are not ready.")
+        self.hold = hold
 
 
 def progress_of(run: Run, panel: Panel) -> pouring.Progress:
@@ -80,7 +86,7 @@ def go_on(desk: Desk, panel: Panel) -> bool:
     if after is None:
         return False
     if not pour.begun and (hold := pots.held_back(desk, run, panel)) is not None:
-        raise DribbetError(pot_words.held_back(hold, units_of(desk)))
+        raise HeldBack(hold)
     with desk.notebook.transaction():
         if not pour.begun:
             _lock_prediction(desk, run, desk.now())

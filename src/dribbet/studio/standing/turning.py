@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import overturning
 from dribbet.lab.panel import landing
-from dribbet.lab.plan.arm import mix_fractions
+from dribbet.lab.plan.arm import WATER_KG_M3, mix_fractions
 
 if TYPE_CHECKING:
     from dribbet.lab.plan.arm import Arm
@@ -37,6 +37,21 @@ class Cup:
     wave_m: float
 
 
+def densities_of(desk: Desk, arm: Arm) -> dict[str, float]:
+    """Density of each colour's mix, from what is in it."""
+    shelf = {m.key: m for m in desk.shelf()}
+    made = {}
+    for colour in arm.colours:
+        shares = mix_fractions(arm, colour)
+        made[colour] = sum(shares.values()) / sum(share / (shelf[n].density_kg_m3 if n in shelf else WATER_KG_M3) for n, share in shares.items())
+    return made
+
+
+def lies(desk: Desk, arm: Arm) -> tuple[landing.Lying, ...]:
+    """Where the colours of a recipe come to lie, and what sinks."""
+    return landing.lying(arm.layers, arm.technique, densities_of(desk, arm))
+
+
 def cup(desk: Desk, run: Run, arm: Arm, *, turned_round: bool = False) -> Cup:
     """A recipe's cup, as filled or the other way round.
 
@@ -44,11 +59,7 @@ def cup(desk: Desk, run: Run, arm: Arm, *, turned_round: bool = False) -> Cup:
     """
     shelf = {m.key: m for m in desk.shelf()}
     layers = tuple(reversed(arm.layers)) if turned_round else arm.layers
-    densities = {}
-    for colour in arm.colours:
-        shares = mix_fractions(arm, colour)
-        volumes = sum(share / (shelf[n].density_kg_m3 if n in shelf else 998.0) for n, share in shares.items())
-        densities[colour] = sum(shares.values()) / volumes
+    densities = densities_of(desk, arm)
     up = landing.lying(layers, arm.technique, densities)
     wet = tuple(landing.stack(up, arm.film_m, densities, dict.fromkeys(arm.colours, arm.viscosity_pa_s)))
     rate, wave = overturning.Stack(wet, shape=(1, 8)).growth()

@@ -12,9 +12,11 @@ from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.records import Does, DribbetError, Hazard, MishapKind, Panel, PanelWeight, Step
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts import zones
-from dribbet.studio.standing import panels, pots
+from dribbet.studio.standing import panels, pots, turning
 from dribbet.words import cautions
+from dribbet.words import pots as pot_words
 from dribbet.words import pour as pour_words
+from dribbet.words import turning as turning_words
 from dribbet.words.units import clock_text, count_text, units_of
 
 if TYPE_CHECKING:
@@ -193,7 +195,7 @@ class PourPresenter:
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
             zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
             zone_words=pour_words.zone_text(placed, run.sheet_mm(panel)[0], units) if placed is not None else "",
-            ready=self._ready(run, panel) if not pour.begun else "",
+            ready=self._ready(run, panel) if not pour.begun else pour_words.rescues(self.desk.learned.rescues()) if pouring.again(pour) else "",
             levelling=self.levelling and not pour.begun,
             noting=any(m.kind is MishapKind.SUBSTITUTED and not m.note for m in mine),
         )
@@ -227,7 +229,8 @@ class PourPresenter:
         """What the panel is made of, and how far its paint will creep."""
         units, told = units_of(self.desk), panels.creep(self.desk, run, panel)
         level = pour_words.creep(told.x_m, told.y_m, told.until_s, units) if told is not None else ""
-        return " ".join(x for x in (pour_words.support(run.held(panel).support), level) if x)
+        lies = turning_words.sinks(turning.lies(self.desk, run.arm(panel)), units)
+        return " ".join(x for x in (lies, pour_words.support(run.held(panel).support), level) if x)
 
     def _asked(self, stage: pouring.Stage | None) -> Does | None:
         """First figure of the step in hand that is asked for and was not told yet."""
@@ -327,7 +330,10 @@ class PourPresenter:
                 self.desk.take("pour", "")
                 self.desk.changed()
             return
-        went = acts.go_on(self.desk, panel)
+        try:
+            went = acts.go_on(self.desk, panel)
+        except acts.HeldBack as held:
+            raise DribbetError(pot_words.held_back(held.hold, units_of(self.desk))) from None
         self.desk.take("pour", panel.id if went else "")
         self.desk.changed()
 
