@@ -268,3 +268,15 @@ def test_a_thick_level_of_the_film_brings_the_paint_that_it_needs(desk):
     bench.vary(Varied(factor=Factor.FILM_LEFT, levels=numbers(1.2e-3, 2.3e-3)))
     assert desk.need_run().series.constants.poured_kg >= 0.081
     assert not stops.stops(desk.need_run().series)
+
+
+def test_little_paint_without_a_film_asked_for_is_said_and_stops_nothing(desk):
+    bench = Bench(desk)
+    bench.ask(asking.hold, poured_kg=0.040)
+    series = desk.need_run().series
+    assert not stops.stops(series)
+    thin = stops.thinner_than_usual(series)
+    arm = desk.need_run().arms[0]
+    assert thin[0].film_m == pytest.approx(0.040 * 0.9 / (0.03 * stops.rough_density_kg_m3(arm)))
+    assert stop_words.sentence(thin[0], UNITS) == "Of 40.0\u202fg about 1.1\u202fmm of wet film can stay, less than usual."
+    assert not stops.thinner_than_usual(replace(series, constants=replace(series.constants, poured_kg=0.068)))

@@ -28,6 +28,9 @@ def sentence(stop: Stop, units: Units) -> str:
             pieces=stop.pieces,
             regions_most=REGIONS_MOST,
         )
+    if stop.why is Why.FILM and not stop.needed_kg:
+        return t("Of {poured} about {film} of wet film can stay, less than usual.", poured=units.mass_text(stop.poured_kg),
+                 film=units.length_text(stop.film_m * 1e3, 1))  # fmt: skip
     if stop.why is Why.FILM:
         return t(
             "A film of {film} cannot stay of {poured} in recipe {letters}. Pour at least {needed} (H, Paint per panel), or leave a thinner film.",

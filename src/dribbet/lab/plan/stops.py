@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING
 from dribbet.lab.cup.dosing import OFF_FAR, OFF_LITTLE, Dosing
 from dribbet.lab.plan import amounts, design, layouts, planning
 from dribbet.lab.plan.arm import ROUGH_DENSITY
+from dribbet.lab.plan.factors import FILM_BY_TECHNIQUE_M
+from dribbet.records import Factor
 
 if TYPE_CHECKING:
     from dribbet.lab.plan.arm import Arm
@@ -50,7 +52,7 @@ def stops(series: Series) -> tuple[Stop, ...]:
     if design.paired(series) and len(recipes) > layouts.REGIONS_MOST:
         return (Stop(why=Why.PIECES, pieces=len(recipes)),)
     found = [Stop(why=Why.UNMIXABLE, letters=a.letter, said=a.trouble) for a in recipes if a.trouble]
-    found += [s for a in recipes if (s := too_thick(a)) is not None]
+    found += [s for a in recipes if (s := too_thick(a)) is not None and not as_usual(series, a)]
     return (*found, *(s for s in doses(series) if s.dosing is not None and abs(s.dosing.off) > OFF_FAR))
 
 
@@ -82,6 +84,21 @@ def too_thick(arm: Arm) -> Stop | None:
     if needed <= arm.held.poured_kg * FILM_WITHIN:
         return None
     return Stop(why=Why.FILM, letters=arm.letter, needed_kg=needed, film_m=arm.film_m, poured_kg=arm.held.poured_kg)
+
+
+def as_usual(series: Series, arm: Arm) -> bool:
+    """Whether a recipe's film is only what its way to pour usually leaves: nobody asked for it."""
+    return not series.varies(Factor.FILM_LEFT) and arm.film_m == FILM_BY_TECHNIQUE_M[arm.technique]
+
+
+def thinner_than_usual(series: Series) -> tuple[Stop, ...]:
+    """Recipes of whose paint less will stay than their way to pour usually leaves, with the film that can."""
+    found = []
+    for arm in design.arms(series):
+        stop = too_thick(arm) if as_usual(series, arm) else None
+        if stop is not None:
+            found.append(replace(stop, needed_kg=0.0, film_m=arm.film_m * arm.held.poured_kg / stop.needed_kg))
+    return tuple(found)
 
 
 def doses(series: Series) -> tuple[Stop, ...]:

@@ -94,6 +94,7 @@ def _stopped(series: Series, units: Units) -> list[Remark]:
     }
     stopped = stops.stops(series)
     made = [Remark(heads[s.why], stops_words.sentence(s, units), Weight.STOP) for s in stopped[:2]]
+    made += [Remark("Thin film", stops_words.sentence(s, units)) for s in stops.thinner_than_usual(series)[:1]]
     near = [s for s in stops.doses(series) if s not in stopped] if not any(s.why is stops.Why.PIECES for s in stopped) else []
     return made + [Remark("Whole drops", stops_words.sentence(s, units), Weight.CAUTION) for s in near[:1]]
 
