@@ -15,6 +15,9 @@ WIDTHS: Final = (28, 40, 56, 80, 112)
 PLANES: Final = 6
 FOLD: Final = 2
 COLOURS: Final = 3
+USUAL: Final = (-2.0, -2.5, -3.0, -2.2, -3.0, -2.0)
+"""Log odds of inside, rim, centre, border, lacing and bare over the drawn panels."""
+USUAL_CRACK: Final = -4.5
 
 
 def _pair(before: int, after: int) -> nn.Sequential:
@@ -44,6 +47,8 @@ class Reader(nn.Module):
         self.across = nn.ModuleList(nn.Conv2d(low, high, 1) for high, low in itertools.pairwise(WIDTHS))
         self.up = nn.ModuleList(_single(width) for width in WIDTHS[:-1])
         self.heads = nn.Conv2d(WIDTHS[0], PLANES + FOLD**2, 1)
+        with torch.no_grad():  # begin at how often each is so, rather than at a half
+            self.heads.bias.copy_(torch.tensor([*USUAL, *[USUAL_CRACK] * FOLD**2]))
 
     def forward(self, folded: Tensor) -> Tensor:
         """Logits at 4 px/mm."""

@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
 LEAST_MM: Final = 1.0  # equivalent diameter: what is smaller is a pinhole
 MOST: Final = 1500
-SEEN: Final = 8.0  # ΔE
-SEEN_SHARE: Final = 0.75  # of the rim
+SEEN: Final = 4.5  # ΔE: what an eye tells apart at a glance
+SEEN_SHARE: Final = 0.6  # of the rim
 
 
 @dataclass(kw_only=True)
@@ -194,7 +194,8 @@ def _contrasting(sheet: Sheet, outside: Any, count: int) -> Any:
     """For each cell a colour of the pour that parts from what lies round it."""
     rng, colours = sheet.rng, np.vstack([sheet.colours, sheet.base[None]]) if chance(sheet.rng, 0.5) else sheet.colours
     gap = np.abs(np.sqrt(colours)[None] - np.sqrt(outside)[:, None]).sum(2)
-    weight = np.where(gap > 0.12, rng.random(gap.shape) + (rng.random(len(colours)) * 1.5)[None], -9 + gap)
+    least = 0.12 if chance(rng, 0.25) else 0.35  # mostly what rises is plainly another colour
+    weight = np.where(gap > least, rng.random(gap.shape) + (rng.random(len(colours)) * 1.5)[None], -9 + gap)
     return colours[np.argmax(weight, axis=1)][:count]
 
 
@@ -228,7 +229,7 @@ def paint(sheet: Sheet, numbers: Numbers, *, walled: bool = False) -> None:
         thick = np.maximum(rng.uniform(0.03, 0.2) * most[1:], 0.12 * k)
     elif chance(rng, 0.5):
         thick = np.minimum(thick, between(rng, 0.1, 0.8) * k)
-    through = (rng.random(count) < (rng.uniform(0, 1) if chance(rng, 0.4) else 0.0)) & (thick > 0.12 * k)  # a ring with the same film within
+    through = (rng.random(count) < (rng.uniform(0, 1) if chance(rng, 0.25) else 0.0)) & (thick > 0.12 * k)  # a ring with the same film within
     inside = _by_number(fill)[numbers].astype(np.float32)
     if chance(rng, 0.22):  # another film shows, not a colour
         below = film(sheet.shape, k, sheet.colours, rng)

@@ -38,7 +38,7 @@ def _cut(phase: Image, colours: Colours, rng: np.random.Generator, soft: float) 
 
 def bands(shape: Grid, k: float, colours: Colours, rng: np.random.Generator) -> Image:
     """Warped bands, as cups and tilts leave them."""
-    wide = between(rng, 5, 40) * k
+    wide = between(rng, 8, 45) * k
     angle = rng.random() * 2 * np.pi
     rows, columns = np.mgrid[0 : shape[0], 0 : shape[1]].astype(np.float32)
     phase = (columns * np.cos(angle) + rows * np.sin(angle)) / (wide * len(colours)) + layered_noise(shape, wide * 1.5, rng, 3) * np.float32(
@@ -73,12 +73,11 @@ def puddles(shape: Grid, k: float, colours: Colours, rng: np.random.Generator) -
     rows, columns = np.mgrid[0 : shape[0], 0 : shape[1]].astype(np.float32)
     for _ in range(int(rng.integers(6, 30))):
         x, y = rng.random() * shape[1], rng.random() * shape[0]
-        first = between(rng, 10, 35) * k
-        for ring in range(int(rng.integers(1, 6))):
-            away = np.hypot(columns - x, (rows - y) * np.float32(rng.uniform(0.9, 1.1)))
-            picture[away < first * (1 - ring * rng.uniform(0.1, 0.3))] = colours[rng.integers(len(colours))]
-    for _ in range(2):
-        picture = np.asarray(moved(picture, carried(shape, k, rng, reach_mm=between(rng, 10, 60), eddy_mm=between(rng, 10, 40), tilt=1.0)))
+        first = between(rng, 12, 40) * k
+        away = np.hypot(columns - x, (rows - y) * np.float32(rng.uniform(0.9, 1.1)))
+        picture[away < first] = colours[rng.integers(len(colours))]
+    for _ in range(3):  # drawn out until nothing round is left: rings in rings would be cells
+        picture = np.asarray(moved(picture, carried(shape, k, rng, reach_mm=between(rng, 25, 80), eddy_mm=between(rng, 10, 40), tilt=1.5)))
     return picture
 
 
@@ -110,7 +109,7 @@ def plain(shape: Grid, k: float, colours: Colours, rng: np.random.Generator) -> 
 
 
 FILMS: Final[tuple[tuple[Callable[..., Image], float], ...]] = (
-    (bands, 0.34), (marbled, 0.18), (blended, 0.10), (puddles, 0.12), (fans, 0.10), (rings, 0.06), (plain, 0.10),
+    (bands, 0.34), (marbled, 0.14), (blended, 0.14), (puddles, 0.08), (fans, 0.09), (rings, 0.05), (plain, 0.16),
 )  # fmt: skip
 
 
