@@ -162,3 +162,18 @@ def test_findings_compare_panels_by_the_sheens_in_their_cups(desk):
             desk.notebook.replace(replace(m, sheen=Sheen.MATTE))
     desk.changed()
     assert FindingsPresenter(desk).bench() == []
+
+
+def test_a_calendar_that_cannot_be_written_says_so_and_one_that_can_says_how_many(open_window, desk, tmp_path, monkeypatch):
+    from PyQt6.QtWidgets import QFileDialog
+
+    from tests.bench.conftest import press, trouble
+
+    window = open_window(desk)
+    window.walk("today")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "no" / "folder" / "looks.ics"), ""))
+    press(window, "C")
+    assert "could not be written" in trouble(window)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "looks.ics"), ""))
+    press(window, "C")
+    assert (tmp_path / "looks.ics").read_bytes().startswith(b"BEGIN:VCALENDAR")

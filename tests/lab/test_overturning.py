@@ -124,3 +124,15 @@ def test_neighbours_of_one_colour_are_one_layer_and_an_unknown_weight_is_asked_f
     assert len(landing.stack(up, 1e-3, DENSITY, {})) == 2
     with pytest.raises(DribbetError, match="How heavy is brass"):
         landing.stack(landing.lying(CUP, Technique.FLIP_CUP, {}), 1e-3, {}, {})
+
+
+def test_colours_of_a_photograph_go_to_the_nearest_paint_and_blends_to_none():
+    from dribbet.lab.panel import shades
+
+    assert shades.lab("#FFFFFF") == pytest.approx((100.0, 0.0, 0.0), abs=0.02)
+    assert shades.lab("#000000") == pytest.approx((0.0, 0.0, 0.0), abs=0.02)
+    assert shades.lab("#0000FF") == pytest.approx((32.30, 79.19, -107.86), abs=0.05)  # the published value for sRGB blue
+    paints = {"white": "#FFFFFF", "black": "#101010"}
+    told = [("#F4F4F0", 0.5), ("#202020", 0.3), ("#D02020", 0.2)]
+    assert shades.shares_of(told, paints) == pytest.approx({"white": 0.625, "black": 0.375})
+    assert shades.shares_of([("#D02020", 1.0)], paints) == {}

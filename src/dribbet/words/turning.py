@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from dribbet.words.tongue import n, t
-from dribbet.words.units import listed
+from dribbet.words.units import listed, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -39,6 +39,11 @@ def sinks(up: Sequence[Lying], units: Units) -> str:
         "{heavy} is heavier than what lies under it and sinks.", "{heavy} are heavier than what lies under them and sink.", len(heavy),
         heavy=listed(heavy).capitalize(),
     )  # fmt: skip
+
+
+def scored(score: float) -> str:
+    """How near the forecast of visible colours came."""
+    return t("The forecast of its colours was {share} right.", share=percent(score))
 
 
 def pace(cup: Cup, units: Units) -> str:

@@ -86,6 +86,11 @@ def seen_shares(up: Sequence[Lying], wet: Sequence[overturning.Wet], seconds: fl
     return {name: share / total for name, share in made.items()}
 
 
+def scored(up: Sequence[Lying], wet: Sequence[overturning.Wet], measured: Mapping[str, float]) -> float:
+    """Score of a panel's forecast against the shares that its photograph gave."""
+    return score(seen_shares(up, wet), measured)
+
+
 def score(forecast: Mapping[str, float], measured: Mapping[str, float]) -> float:
     """How near a forecast of colour shares came: one minus half the summed differences; 1 is exact, 0 shares nothing."""
     colours = set(forecast) | set(measured)

@@ -6,11 +6,13 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import overturning
-from dribbet.lab.panel import landing
+from dribbet.lab.panel import landing, shades
 from dribbet.lab.plan.arm import WATER_KG_M3, mix_fractions
+from dribbet.studio.standing import panels
 
 if TYPE_CHECKING:
     from dribbet.lab.plan.arm import Arm
+    from dribbet.records import Panel
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -74,6 +76,33 @@ def seconds(*shown: Cup) -> float:
     """How long to show cups: until the quicker one has turned over."""
     rate = max(c.rate_per_s for c in shown)
     return min(max(GROWTHS / rate if rate > 0.0 else SHOWN_S[1], SHOWN_S[0]), SHOWN_S[1])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Forecast:
+    """What is needed to score where colours were expected against where they were read."""
+
+    up: tuple[landing.Lying, ...]
+    wet: tuple[overturning.Wet, ...]
+    measured: tuple[tuple[str, float], ...]
+    """Share of the view of each paint, by the photograph."""
+
+
+def forecast(desk: Desk, run: Run, panel: Panel) -> Forecast | None:
+    """A panel's forecast, to be computed in a job; None where it was not read, or none of its colours was."""
+    reading, arm = run.reading(panel), run.arm(panel)
+    if reading is None:
+        return None
+    shelf = {m.key: m for m in desk.shelf()}
+    paints = {n: shelf[n].hex for n in arm.colours if n in shelf}
+    told = [(s["hex"], float(s["share"])) for s in reading.result.get("colour", {}).get("shares", [])]
+    measured = shades.shares_of(told, paints) if paints and told else {}
+    densities = densities_of(desk, arm)
+    up = landing.lying(arm.layers, arm.technique, densities)
+    if not measured:
+        return None
+    wet = tuple(landing.stack(up, panels.film(desk, run, panel).wet_m, densities, dict.fromkeys(arm.colours, arm.viscosity_pa_s)))
+    return Forecast(up=up, wet=wet, measured=tuple(measured.items()))
 
 
 def cups(desk: Desk, run: Run, letter: str) -> tuple[Cup, ...]:

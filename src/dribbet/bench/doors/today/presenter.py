@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from dribbet.notebook.whole_file import save_file
 from dribbet.paper.calendar import calendar
 from dribbet.studio.standing.looks import ahead
 from dribbet.studio.standing.today import due
@@ -63,7 +64,7 @@ class TodayPresenter:
             )
             for a in found
         ]
-        path.write_bytes(calendar(events, self.desk.now()))
+        save_file(path, calendar(events, self.desk.now()))
         return len(found)
 
     def take(self, task: Task) -> None:

@@ -18,7 +18,10 @@ from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadVie
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
+from dribbet.lab.panel import landing
 from dribbet.records import Reading
+from dribbet.studio.standing import turning
+from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
@@ -106,6 +109,7 @@ class ReadPage(Page):
         row = QHBoxLayout()
         row.setSpacing(26)
         left = QVBoxLayout()
+        self._scoring: set[str] = set()
         self.stage = PhotoStage(WALL, empty="No photo of this panel yet.")
         self.stage.cell_chosen.connect(self._cell_chosen)
         left.addWidget(self.stage, 1)
@@ -153,6 +157,7 @@ class ReadPage(Page):
         self.pebbles.show_cells(v.diameters_mm)
         self.shades.show_shades(v.shades)
         self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)
+        self._score(v)
         self._show_flat(v)
         self._offer(v)
 
@@ -172,6 +177,23 @@ class ReadPage(Page):
         keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
         keys += [(Key("R", "Again"), self.read), walk, *leaving]
         self.keys(keys)
+
+    def _score(self, v: ReadView) -> None:
+        """Score the forecast of a panel's colours once it was read; computed in a job, said when it is there."""
+        run = self.desk.run()
+        reading = self.presenter.shown(run, v.panel) if run is not None and v.panel is not None and v.is_read else None
+        if run is None or v.panel is None or reading is None or reading.id in self._scoring or run.reading(v.panel) is not reading:
+            return
+        self._scoring.add(reading.id)
+        told = turning.forecast(self.desk, run, v.panel)
+        if told is None:
+            return
+
+        def done(score: object) -> None:
+            self.presenter.scores[reading.id] = turning_words.scored(float(str(score)))
+            self.refresh()
+
+        self.jobs.start(lambda report: landing.scored(told.up, told.wet, dict(told.measured)), done, lambda error: None)
 
     # ------------------------------------------------------------ the photo
 

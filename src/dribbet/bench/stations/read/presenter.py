@@ -72,6 +72,8 @@ class ReadPresenter:
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
         self._lines: tuple[object, Overlay] | None = None
+        self.scores: dict[str, str] = {}
+        """What was said of the forecast of a reading's colours."""
 
     def readable(self, run: Run) -> list[Panel]:
         """Panels that have a photo with a diffuse lamp."""
@@ -118,6 +120,7 @@ class ReadPresenter:
             note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
             + f"{shot.stage} photo, read by {reading.reader}"
             + (f", {percent(out)} of its face left out" if out else "")
+            + (f". {self.scores[reading.id]}" if reading.id in self.scores else "")
             + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
             photo=shot,
             corners=corners,
@@ -130,7 +133,7 @@ class ReadPresenter:
             unread=len(waiting),
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
-            cell_words=self._cell_words(result, hand_cell),
+            cell_words=self._cell_words(reading.result, hand_cell),
         )
 
     def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...]) -> Overlay:
