@@ -280,3 +280,19 @@ def test_little_paint_without_a_film_asked_for_is_said_and_stops_nothing(desk):
     assert thin[0].film_m == pytest.approx(0.040 * 0.9 / (0.03 * stops.rough_density_kg_m3(arm)))
     assert stop_words.sentence(thin[0], UNITS) == "Of 40.0\u202fg about 1.1\u202fmm of wet film can stay, less than usual."
     assert not stops.thinner_than_usual(replace(series, constants=replace(series.constants, poured_kg=0.068)))
+
+
+def test_layers_are_ticked_in_their_order_while_the_cup_is_filled(poured):
+    desk, panel = poured
+    with pytest.raises(DribbetError, match="while the cup is filled"):
+        acts.layer_in(desk, panel)
+    go_to(desk, panel, Step.FILL)
+    count = len(desk.need_run().arm(panel).layers)
+    for n in range(count):
+        assert acts.layers_in(desk.need_run(), panel) == n
+        acts.layer_in(desk, panel)
+    assert acts.layers_in(desk.need_run(), panel) == count
+    with pytest.raises(DribbetError, match="All layers are in"):
+        acts.layer_in(desk, panel)
+    go_to(desk, panel, Step.REST)
+    assert acts.layers_in(desk.need_run(), panel) == count

@@ -48,6 +48,7 @@ class Does(StrEnum):
     TOOL = "tool"
     ZONE = "zone"
     STIR = "stirred in"
+    LAYERS = "layers in"
     GOOD = "good"
     """How much of the panel pleases, as a share, before something more is done to it or at the end."""
 
@@ -57,7 +58,7 @@ NAMED: Final = (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR)
 
 MOST: Final = {
     Does.SECONDS: 86_400.0, Does.PASSES: 100.0, Does.HEIGHT: 2.0, Does.DISTANCE: 2.0, Does.TURNS: 1000.0, Does.SPEED: 50.0,
-    Does.GRAMS: 50.0, Does.GOOD: 1.0,
+    Does.GRAMS: 50.0, Does.LAYERS: 200.0, Does.GOOD: 1.0,
 }  # fmt: skip
 
 

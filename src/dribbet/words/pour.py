@@ -99,7 +99,7 @@ def recipe(series: Series, arm: Arm, units: Units) -> str:
 ASKED: Final = {
     Does.SECONDS: t("seconds"), Does.PASSES: t("passes"), Does.TURNS: t("turns"), Does.GRAMS: t("grams"),
     Does.DISTANCE: t("distance"), Does.HEIGHT: t("height"), Does.SPEED: t("turns a minute"), Does.DIRECTION: t("direction"),
-    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"), Does.GOOD: t("% of it good now"),
+    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"), Does.GOOD: t("% of it good now"), Does.LAYERS: t("layers in"),
 }  # fmt: skip
 
 
@@ -116,6 +116,7 @@ def figure_text(one: Figure, units: Units) -> str:
         Does.HEIGHT: lambda: t("{length} high", length=units.length_text(value * 1e3)),
         Does.DISTANCE: lambda: t("{length} away", length=units.length_text(value * 1e3)),
         Does.GRAMS: lambda: units.mass_text(value),
+        Does.LAYERS: lambda: n("{value:g} layer in", "{value:g} layers in", value, value=value),
         Does.GOOD: lambda: t("{share} good", share=percent(value)),
     }[one.does]()
 

@@ -9,6 +9,7 @@ from dribbet.lab.panel import pouring
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Advice,
+    Does,
     DribbetError,
     Figure,
     How,
@@ -20,6 +21,7 @@ from dribbet.records import (
     PanelWeight,
     Prediction,
     SeriesState,
+    Step,
     StepMark,
     order,
 )
@@ -33,6 +35,8 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
+FILLING: Final = (Step.FILL, Step.LAY)
+"""Steps in which layers go in one after the other."""
 GRAM_DIGITS: Final = 5  # of a weight in kg: hundredths of a gram
 
 
@@ -124,6 +128,24 @@ def tell(desk: Desk, panel: Panel, figure: Figure) -> None:
         raise DribbetError("No step has begun. Press when you begin.")
     desk.notebook.replace(replace(current.mark, figures=pouring.put_in(current.mark.figures, figure)))
     desk.changed()
+
+
+def layer_in(desk: Desk, panel: Panel) -> None:
+    """One more layer went in, in its order; ticked while the cup is filled."""
+    run = desk.need_run()
+    current = progress_of(run, panel).current
+    if current is None or current.plan.step not in FILLING:
+        raise DribbetError("Layers are ticked while the cup is filled.")
+    done = layers_in(run, panel)
+    if done >= len(run.arm(panel).layers):
+        raise DribbetError("All layers are in. Go on with the next step.")
+    tell(desk, panel, Figure(does=Does.LAYERS, value=float(done + 1)))
+
+
+def layers_in(run: Run, panel: Panel) -> int:
+    """How many layers of a panel's cup were ticked."""
+    told = [f.value for m in run.steps if m.panel_id == panel.id and m.step in FILLING for f in m.figures if f.does is Does.LAYERS]
+    return int(told[-1] or 0) if told else 0
 
 
 def mishap(desk: Desk, panel: Panel, kind: MishapKind, note: str = "") -> Mishap:

@@ -50,17 +50,18 @@ class LayeredCup(Part):
         super().__init__()
         self.layers: tuple[tuple[str, str, float, str], ...] = ()
         self.note = ""
+        self.ticked = 0
         self.names = True
         self.setMinimumSize(240, 190)
 
     def sizeHint(self) -> QSize:
         return QSize(360, 240)
 
-    def show_layers(self, layers: tuple[tuple[str, str, float, str], ...], note: str) -> None:
-        if (layers, note) == (self.layers, self.note):
+    def show_layers(self, layers: tuple[tuple[str, str, float, str], ...], note: str, ticked: int = 0) -> None:
+        if (layers, note, ticked) == (self.layers, self.note, self.ticked):
             return
-        self.layers, self.note = layers, note
-        self.name("Cup", ", ".join(f"{n} {g}" for n, g, _, _ in layers) + ". " + note)
+        self.layers, self.note, self.ticked = layers, note, ticked
+        self.name("Cup", ", ".join(f"{n} {g}{', in' if i < ticked else ''}" for i, (n, g, _, _) in enumerate(layers)) + ". " + note)
         self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -76,6 +77,9 @@ class LayeredCup(Part):
             p.setPen(solid(BLACK, 1.8))
             polyline(p, [QPointF(cup.right() - 16, at), QPointF(cup.right() + 6, at), QPointF(cup.right() + 20, y)])
             draw_text(p, QRectF(cup.right() + 26, y - 14, 56, 28), grams, 20, 700, BLACK)
+            if i < self.ticked:  # it is in: a tick over its end of the leader
+                p.setPen(solid(BLACK, 3))
+                polyline(p, [QPointF(cup.right() - 30, at), QPointF(cup.right() - 24, at + 7), QPointF(cup.right() - 12, at - 8)])
             room = self.width() - cup.right() - 90
             if room > 90:
                 draw_text(p, QRectF(cup.right() + 84, y - 14, room, 28), name, 17, 400, self.inks.note)
@@ -309,7 +313,7 @@ class PourPage(Page):
             where = "dry" if "Dry" in v.one_key else "ask"
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
             return
-        self.cup.show_layers(v.layers, v.layers_note)
+        self.cup.show_layers(v.layers, v.layers_note, v.ticked)
         self.clock.show_time(v.clock_head, v.clock)
         self.gauge.show_gauge(v.gauge)
         self.bench_line.show_steps(v.steps, tuple((h, s) for _, _, s, h in v.layers), v.elapsed_s)
@@ -359,15 +363,16 @@ class PourPage(Page):
             (not v.empty and not v.unmixed and v.steps[0].begun_s is None and not v.need, Key("L", "Level"), self.presenter.ask_level),
             (v.steps[0].begun_s is None, Key("G", "See it turn"), lambda: self.go.emit("turning")),
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
+            (bool(v.layer), Key("K", v.layer), self.presenter.layer_in),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
             *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),
-            (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:]}"), self.presenter.pass_over),
+            (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:].split(',')[0]}"), self.presenter.pass_over),
         ]
         for offered_now, key, act in more:
             if offered_now and len(keys) < most:
                 keys.append(key)
                 acts.append(act)
-        leave = self.leave_out_key(v.panel) if len(keys) < most else None
+        leave = self.leave_out_key(v.panel) if len(keys) < most - bool(v.layer) else None
         offered = [*keys, *([leave[0]] if leave else [])]
         if [b.key for b in self.strip.buttons[: len(offered)]] != offered or self._leaves != (v.panel, offered[-1]):
             self._leaves = (v.panel, offered[-1])

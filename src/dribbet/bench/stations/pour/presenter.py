@@ -83,6 +83,10 @@ class PourView:
     can_take_back: bool = False
     unmixed: bool = False
     """Whether its cups were not mixed here, which bars it until the person says so."""
+    ticked: int = 0
+    """So many layers went in, from below."""
+    layer: str = ""
+    """The layer that goes in next, while the cup is filled."""
     again: str = ""
     """What can be done once more now; empty where nothing can."""
     over: str = ""
@@ -190,6 +194,8 @@ class PourPresenter:
             caution=self._caution(run, panel, pour),
             unmixed=unmixed,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
+            ticked=acts.layers_in(run, panel),
+            layer=self._layer(current, layers, acts.layers_in(run, panel)),
             again=pour_words.said(arm.technique, s).name if (s := pouring.again(pour)) is not None else "",
             over=pour_words.said(arm.technique, after.plan.step).name if pour.begun and after and after.plan.step is not Step.WEIGH else "",
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
@@ -224,6 +230,13 @@ class PourPresenter:
         if alcohol and not any(s.plan.step is Step.TORCH for s in pour.stages):
             caution = cautions.TORCH_AFTER_ALCOHOL
         return caution or ("" if pour.begun else self._cups_say(run, panel))
+
+    def _layer(self, current: pouring.Stage | None, layers: tuple[tuple[str, str, float, str], ...], ticked: int) -> str:
+        """The layer that goes in next, with its grams; empty where none does."""
+        if current is None or current.plan.step not in acts.FILLING or ticked >= len(layers):
+            return ""
+        name, grams, _, _ = layers[ticked]
+        return f"{name} {grams} in"
 
     def _ready(self, run: Run, panel: Panel) -> str:
         """What the panel is made of, and how far its paint will creep."""
@@ -345,6 +358,10 @@ class PourPresenter:
     def again(self) -> None:
         """Do the step in hand once more."""
         acts.once_more(self.desk, self._need_panel())
+
+    def layer_in(self) -> None:
+        """Tick the layer that went in."""
+        acts.layer_in(self.desk, self._need_panel())
 
     def pass_over(self) -> None:
         """Leave the next step out."""
