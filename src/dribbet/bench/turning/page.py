@@ -101,6 +101,7 @@ class TurningPage(Page):
         self.at = 0
         self.playing = True
         self._key: object = None
+        self._cups: tuple[object, turning.Cup, tuple[turning.Cup, ...]] | None = None
         self._job: Job | None = None
         row = QHBoxLayout()
         row.setSpacing(26)
@@ -139,9 +140,11 @@ class TurningPage(Page):
         letter = panel.recipe if panel is not None else run.arms[0].letter
         if letter != self.letter:
             self.letter, self.other = letter, 0
-        others = turning.cups(self.desk, run, letter)
-        mine = turning.cup(self.desk, run, next(a for a in run.arms if a.letter == letter))
-        return mine, others[self.other % len(others)]
+        key = (run.series, letter, self.desk.revision)
+        if self._cups is None or self._cups[0] != key:  # how fast a cup turns is worked out once, not for every frame
+            mine = turning.cup(self.desk, run, next(a for a in run.arms if a.letter == letter))
+            self._cups = (key, mine, turning.cups(self.desk, run, letter))
+        return self._cups[1], self._cups[2][self.other % len(self._cups[2])]
 
     def refresh(self) -> None:
         pair = self.cups()

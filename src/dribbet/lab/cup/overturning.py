@@ -57,6 +57,8 @@ MOST_ROUNDS: Final = 12
 HALF_OF_MOST: Final = 0.55
 """Share of the greatest mobility with which the repetition is sure to come to rest."""
 LEVEL_TO: Final = 1e-4
+WAVES: Final = 400
+"""Wavelengths tried for the fastest, from 200 to 0.4 mm: neighbours are 1.6 % apart."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -138,7 +140,7 @@ class Stack:
         count = len(self.layers)
         if count < 2:
             return 0.0, math.inf
-        k = np.linspace(2 * np.pi / 0.2, np.pi / 2e-4, 4000)
+        k = np.geomspace(2 * np.pi / 0.2, np.pi / 2e-4, WAVES)
         held = self._held_mobility()
         k2 = (k**2)[:, None, None]
         rates = np.linalg.eigvals(k2 * (held @ ((self._weigh + self._pull * k2) @ self._level))).real.max(axis=1)

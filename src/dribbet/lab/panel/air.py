@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import timedelta
 from typing import TYPE_CHECKING, Final
+
+import numpy as np
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -12,6 +13,8 @@ if TYPE_CHECKING:
 
     from dribbet.records import Climate
 
+STEP_S: Final = 900.0
+MOST_STEPS: Final = 2000
 HOLDS_H: Final = 12.0
 """How long a reading is taken to hold before and after it: rooms change by half days."""
 
@@ -33,28 +36,26 @@ def over(readings: Sequence[Climate], begins: datetime, ends: datetime, planned_
 
     Between two readings the air goes in a straight line where they lie less than half a day apart; else each holds for that long.
     """
-    inside = sorted((r for r in readings if not r.taken_back), key=lambda r: r.at)
+    told = sorted((r for r in readings if not r.taken_back), key=lambda r: r.at)
+    if not told:
+        return Air(celsius=planned_c, damp=planned_damp, read=0.0, least_damp=planned_damp, most_celsius=planned_c)
     seconds = max((ends - begins).total_seconds(), 1.0)
-    count = min(max(int(seconds // 900), 8), 2000)
-    sums, read, damps, temperatures = [0.0, 0.0], 0, [], []
-    for i in range(count):
-        at = begins + timedelta(seconds=seconds * (i + 0.5) / count)
-        told = _at(inside, at)
-        c, damp = told if told is not None else (planned_c, planned_damp)
-        read += told is not None
-        sums = [sums[0] + c, sums[1] + damp]
-        damps.append(damp)
-        temperatures.append(c)
-    return Air(celsius=sums[0] / count, damp=sums[1] / count, read=read / count, least_damp=min(damps), most_celsius=max(temperatures))
-
-
-def _at(readings: Sequence[Climate], at: datetime) -> tuple[float, float] | None:
-    before = next((r for r in reversed(readings) if r.at <= at), None)
-    after = next((r for r in readings if r.at > at), None)
-    reach = timedelta(hours=HOLDS_H)
-    if before is not None and after is not None and after.at - before.at <= reach:
-        share = (at - before.at) / (after.at - before.at)
-        return before.celsius + (after.celsius - before.celsius) * share, before.damp + (after.damp - before.damp) * share
-    near = [r for r in (before, after) if r is not None and abs(r.at - at) <= reach]
-    closest = min(near, key=lambda r: abs(r.at - at), default=None)
-    return (closest.celsius, closest.damp) if closest is not None else None
+    count = min(max(int(seconds // STEP_S), 8), MOST_STEPS)
+    at = (np.arange(count) + 0.5) / count * seconds
+    known = np.array([(r.at - begins).total_seconds() for r in told])
+    values = np.array([(r.celsius, r.damp) for r in told])
+    after = np.searchsorted(known, at)
+    before, after = np.clip(after - 1, 0, None), np.clip(after, None, len(told) - 1)
+    reach = HOLDS_H * 3600.0
+    nearer = np.where(np.abs(known[before] - at) <= np.abs(known[after] - at), before, after)
+    inside = (known[after] - known[before] <= reach) & (known[before] <= at) & (at <= known[after])
+    share = np.where(inside, (at - known[before]) / np.maximum(known[after] - known[before], 1e-9), 0.0)[:, None]
+    between = values[before] + (values[after] - values[before]) * share
+    near = np.abs(known[nearer] - at) <= reach
+    found = np.where(inside[:, None], between, values[nearer])
+    read = inside | near
+    found = np.where(read[:, None], found, (planned_c, planned_damp))
+    return Air(
+        celsius=float(found[:, 0].mean()), damp=float(found[:, 1].mean()), read=float(read.mean()), least_damp=float(found[:, 1].min()),
+        most_celsius=float(found[:, 0].max()),
+    )  # fmt: skip
