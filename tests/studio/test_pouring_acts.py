@@ -296,3 +296,41 @@ def test_layers_are_ticked_in_their_order_while_the_cup_is_filled(poured):
         acts.layer_in(desk, panel)
     go_to(desk, panel, Step.REST)
     assert acts.layers_in(desk.need_run(), panel) == count
+
+
+def test_density_of_a_colours_mix_is_of_masses_over_volumes(desk):
+    from dribbet.lab.plan import design
+    from dribbet.studio.standing import turning
+
+    Bench(desk)
+    arm = desk.need_run().arms[0]
+    shelf = {m.key: m.density_kg_m3 for m in desk.shelf()}
+    colour = arm.colours[0]
+    shares = design.mix_fractions(arm, colour)
+    volume = sum(share / shelf.get(name, 998.0) for name, share in shares.items())
+    assert turning.densities_of(desk, arm)[colour] == pytest.approx(1.0 / volume)
+    assert 900.0 < 1.0 / volume < 1500.0
+
+
+def test_pieces_of_one_sheet_share_what_ran_off_and_what_stayed(desk):
+    from dribbet.records import Design
+
+    bench = Bench(desk)
+    bench.ask(asking.hold, panel_width_m=0.3, panel_height_m=0.2)
+    bench.ask(asking.side_by_side)
+    assert desk.need_run().series.layout.design is Design.PAIRED
+    bench.plan.draw_lots()
+    bench.mix_all()
+    bench.check_all()
+    run = desk.need_run()
+    panel = run.in_order()[0]
+    pieces = run.together(panel)
+    assert len(pieces) > 1
+    cup = run.held(panel).poured_kg * len(pieces)
+    acts.weigh(desk, panel, PanelWeight.BARE, 0.500)
+    acts.weigh(desk, panel, PanelWeight.POURED, 0.500 + cup * 0.8)
+    film = panels.film(desk, desk.need_run(), panel)
+    assert film.run_off_kg == pytest.approx(cup * 0.2, rel=1e-3)
+    assert film.too_much_kg == 0.0
+    whole = sum(panels.film(desk, desk.need_run(), p).left_kg for p in pieces)
+    assert whole == pytest.approx(cup * 0.8, rel=1e-3)
