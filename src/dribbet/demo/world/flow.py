@@ -58,3 +58,12 @@ def moved(picture: Any, shift: Map, *, exact: bool = False) -> Any:
     x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
     how = cv2.INTER_NEAREST if exact else cv2.INTER_LINEAR
     return cv2.remap(picture, x + shift[0], y + shift[1], how, borderMode=cv2.BORDER_REFLECT_101)
+
+
+def polygons(shape: tuple[int, int], k: float, rng: np.random.Generator, mesh_mm: float, *, reach_mm: float, eddy_mm: float) -> Any:
+    """Numbers of the pieces that a face falls into round random points (Voronoi), bent by a flow; float32, shape (rows, columns)."""
+    count = max(8, round(shape[0] * shape[1] / (mesh_mm * k) ** 2))
+    points = np.ones(shape, np.uint8)
+    points[rng.integers(0, shape[0], count), rng.integers(0, shape[1], count)] = 0
+    _, owner = cv2.distanceTransformWithLabels(points, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    return np.asarray(moved(owner.astype(np.float32), carried(shape, k, rng, reach_mm=reach_mm, eddy_mm=eddy_mm), exact=True))

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 
 from dribbet.demo.noise import Image, layered_noise, value_noise
-from dribbet.demo.world.flow import carried, moved
+from dribbet.demo.world.flow import polygons
 from dribbet.demo.world.sheet import Mask, Sheet, apart, between, chance
 
 STEP_MM: Final = 0.4
@@ -146,13 +146,7 @@ def craze(sheet: Sheet) -> None:
     """A fine closed net, as a skin that dried before its bed makes."""
     rng, k, shape = sheet.rng, sheet.k, sheet.shape
     mesh = between(rng, 2.0, 9.0) * k
-    count = max(8, round(shape[0] * shape[1] / mesh**2))
-    points = np.ones(shape, np.uint8)
-    points[rng.integers(0, shape[0], count), rng.integers(0, shape[1], count)] = 0
-    _, owner = cv2.distanceTransformWithLabels(points, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    owner = np.asarray(moved(owner.astype(np.float32), carried(shape, k, rng, reach_mm=mesh / k * 0.3, eddy_mm=mesh / k), exact=True)).astype(
-        np.int64
-    )
+    owner = polygons(shape, k, rng, mesh / k, reach_mm=mesh / k * 0.3, eddy_mm=mesh / k).astype(np.int64)
     kept = rng.integers(45, 96)
     sides = np.zeros(shape, bool)
     for axis in (0, 1):

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from dribbet.demo.noise import Image, layered_noise, value_noise, warp
-from dribbet.demo.world.flow import carried, moved
+from dribbet.demo.world.flow import polygons
 from dribbet.demo.world.sheet import Sheet, apart, between, chance
 
 SEEN: Final = 5.0  # ΔE
@@ -32,11 +32,7 @@ def _meshes(sheet: Sheet) -> Image:
     """Walls of a burst foam: polygons' sides of unlike thickness, many gone, with tapering stumps."""
     rng, k, shape = sheet.rng, sheet.k, sheet.shape
     mesh = between(rng, 2.5, 10) * k
-    count = max(8, round(shape[0] * shape[1] / mesh**2))
-    points = np.ones(shape, np.uint8)
-    points[rng.integers(0, shape[0], count), rng.integers(0, shape[1], count)] = 0
-    _, owner = cv2.distanceTransformWithLabels(points, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    owner = np.asarray(moved(owner.astype(np.float32), carried(shape, k, rng, reach_mm=between(rng, 1, 6), eddy_mm=between(rng, 3, 12)), exact=True))
+    owner = polygons(shape, k, rng, mesh / k, reach_mm=between(rng, 1, 6), eddy_mm=between(rng, 3, 12))
     apart = np.zeros(shape, np.uint8)
     apart[:, 1:] |= owner[:, 1:] != owner[:, :-1]
     apart[1:] |= owner[1:] != owner[:-1]
