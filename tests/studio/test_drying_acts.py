@@ -200,3 +200,15 @@ def test_cups_that_can_be_held_against_each_other(desk):
     low, high = turning.SHOWN_S
     assert low <= turning.seconds(mine, others[0]) <= high
     assert bench.desk.notebook.get(Series, run.series.id)
+
+
+def test_a_year_of_readings_is_looked_through_once(k3):
+    from dribbet.devices.climate import AirReading
+
+    now = k3.now()
+    drying.bring_in(k3, [AirReading(at=now - timedelta(hours=h), celsius=15.0 + h % 7, damp=0.5) for h in range(400)])
+    between = k3.climate_between(now - timedelta(hours=10, minutes=30), now - timedelta(hours=2, minutes=30))
+    assert [c.celsius for c in between] == [15.0 + h % 7 for h in range(10, 2, -1)]
+    assert k3.climate() is k3.climate()
+    drying.read_room(k3, 22.0, 0.4)
+    assert k3.climate()[-1].celsius == 22.0

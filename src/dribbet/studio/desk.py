@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from dataclasses import asdict
 from datetime import tzinfo
 from typing import TYPE_CHECKING, Final, Literal
@@ -78,6 +79,7 @@ class Desk:
         self.revision = 0
         """Counts changes, so that what was computed can be known to hold still."""
         self._rules: HouseRules | None = None
+        self._climate: list[Climate] | None = None
         self._listeners: list[Callable[[], None]] = []
         self.learned = Learned(self)
         self._others = notebook.others_wrote()
@@ -193,8 +195,15 @@ class Desk:
         return [g for g in self.notebook.all(Gauging) if not g.taken_back]
 
     def climate(self) -> list[Climate]:
-        """Every reading of the drying room's air that counts."""
-        return [c for c in self.notebook.all(Climate) if not c.taken_back]
+        """Every reading of the drying room's air that counts, by its time; read once until one comes."""
+        if self._climate is None:
+            self._climate = sorted((c for c in self.notebook.all(Climate) if not c.taken_back), key=lambda c: c.at)
+        return self._climate
+
+    def climate_between(self, begins: datetime, ends: datetime) -> list[Climate]:
+        """Readings of the air between two moments: a sensor writes thirty-five thousand in a year."""
+        known = self.climate()
+        return known[bisect_left(known, begins, key=lambda c: c.at) : bisect_right(known, ends, key=lambda c: c.at)]
 
     def density(self, run: Run, panel: Panel) -> float:
         """Density of a panel's cup."""
@@ -222,6 +231,8 @@ class Desk:
             if not news:
                 return
         self.learned.something_happened()
+        if news is None or any(isinstance(record, Climate) for record in news):
+            self._climate = None
         if news is None or any(isinstance(record, (Climate, Material, Photo)) for record in news):
             self._runs.clear()
             return
@@ -244,7 +255,7 @@ class Desk:
         self.revision += 1
         self._runs.clear()
         self.learned = Learned(self)
-        self._rules = None
+        self._rules = self._climate = None
 
     def follow(self) -> bool:
         """Where this window only reads: read anew what another has written since, and tell everyone; False where nothing was."""

@@ -76,7 +76,10 @@ def air_of(desk: Desk, run: Run, panel: Panel) -> air.Air:
     held, poured = run.held(panel), run.poured_at(panel)
     begins = poured if poured is not None else desk.now()
     ends = min(max(desk.now(), begins + timedelta(hours=1)), begins + timedelta(hours=SHOWN_H))
-    return run.once(("air", panel.id, ends), lambda: air.over(desk.climate(), begins, ends, held.room_c, held.room_rh))
+    reach = timedelta(hours=air.HOLDS_H)
+    return run.once(
+        ("air", panel.id, ends), lambda: air.over(desk.climate_between(begins - reach, ends + reach), begins, ends, held.room_c, held.room_rh)
+    )
 
 
 def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
