@@ -334,3 +334,18 @@ def test_pieces_of_one_sheet_share_what_ran_off_and_what_stayed(desk):
     assert film.too_much_kg == 0.0
     whole = sum(panels.film(desk, desk.need_run(), p).left_kg for p in pieces)
     assert whole == pytest.approx(cup * 0.8, rel=1e-3)
+
+
+def test_what_ran_off_is_worth_its_share_of_the_cup(poured):
+    from dribbet.words import dry as dry_words
+
+    desk, panel = poured
+    go_to(desk, panel, Step.WEIGH)
+    acts.weigh(desk, panel, PanelWeight.POURED, 0.2146 + 0.048)
+    run = desk.need_run()
+    film = panels.film(desk, run, panel)
+    assert film.run_off_kg == pytest.approx(0.020)
+    price = {m.key: m.price_per_kg for m in run.shelf}
+    assert film.wasted == pytest.approx(sum(share * 0.020 * price.get(n, 0.0) for n, share in run.cup(panel).items()))
+    said = dry_words.film(0.048, 0.020, 0.314, 1.52e-3, 0.45e-3, UNITS)
+    assert said == "48.0\u202fg stay: 1.5\u202fmm wet, about 0.5\u202fmm dry. 20.0\u202fg ran off or stayed in the cup (0.31)."

@@ -89,6 +89,15 @@ def began(code: str, interval: Began) -> str:
     return t("{code} began to crack between {low:.0f} and {high:.0f} h.", code=code, low=interval.from_h, high=interval.until_h)
 
 
+def film(left_kg: float, run_off_kg: float, wasted: float, wet_m: float, dry_m: float, units: Units) -> str:
+    """What stays on a panel and what went elsewhere."""
+    said = t(
+        "{left} stay: {wet} wet, about {dry} dry. {off} ran off or stayed in the cup",
+        left=units.mass_text(left_kg), wet=units.length_text(wet_m * 1e3, 1), dry=units.length_text(dry_m * 1e3, 1), off=units.mass_text(run_off_kg),
+    )  # fmt: skip
+    return said + (f" ({wasted:.2f})." if wasted else ".")
+
+
 def flaws(found: Sequence[Flaw]) -> str:
     """Flaws that were ticked."""
     return listed([str(f) for f in found]) if found else ""

@@ -8,6 +8,7 @@ from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition
+from dribbet.lab.paint import costs
 from dribbet.lab.panel import aftercare, air, cracking, drying, loss, risk
 from dribbet.lab.panel import film as films
 from dribbet.lab.plan import amounts, planning
@@ -35,6 +36,8 @@ class Film:
     dry_m: float
     left_kg: float
     run_off_kg: float
+    wasted: float
+    """What ran off or stayed in the cup is worth, by shelf prices."""
     too_much_kg: float
     """More on the panel than went into its cup; 0 where that is not so."""
 
@@ -45,19 +48,22 @@ def film(desk: Desk, run: Run, panel: Panel) -> Film:
     def compute() -> Film:
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
         arm, density, area = run.arm(panel), desk.density(run, panel), run.area_m2(panel)
-        solids = composition.volume_solids(run.cup(panel), desk.shelf())
+        shelf = desk.shelf()
+        solids = composition.volume_solids(run.cup(panel), shelf)
         pieces = len(run.together(panel))
         cup = arm.held.poured_kg * pieces + (arm.held.activator_kg + base_kg(desk, run, panel)) * pieces
         if bare is None or poured is None or poured <= bare:
             return Film(
                 wet_m=arm.film_m, weighed=False, dry_m=films.dry_film_m(arm.film_m, solids), left_kg=arm.film_m * area * density,
-                run_off_kg=0.0, too_much_kg=0.0,
+                run_off_kg=0.0,
+                wasted=0.0, too_much_kg=0.0,
             )  # fmt: skip
         left = poured - bare
         whole = sum(run.area_m2(p) for p in run.together(panel))
         wet = films.wet_film_m(left, density, whole)
         return Film(
             wet_m=wet, weighed=True, dry_m=films.dry_film_m(wet, solids), left_kg=left * area / whole, run_off_kg=max(cup - left, 0.0),
+            wasted=costs.of_amounts({n: share * max(cup - left, 0.0) for n, share in run.cup(panel).items()}, shelf),
             too_much_kg=max(left - cup, 0.0) if left > cup * (1.0 + WEIGHED_WITHIN) else 0.0,
         )  # fmt: skip
 

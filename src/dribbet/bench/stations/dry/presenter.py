@@ -300,6 +300,9 @@ class DryPresenter:
                 made.append(
                     Remark(subject.code, f"Weighed {units.mass_text(film.too_much_kg)} more than its cup held. Mend one of the two.", Weight.CAUTION)
                 )
+            if film.weighed and not film.too_much_kg and self.mode in (Asking.WEIGHT, Asking.TREAT):
+                said = dry_words.film(film.left_kg, film.run_off_kg, film.wasted, film.wet_m, film.dry_m, units)
+                made.append(Remark(subject.code, said))
             if self.kind is not None and self.mode is Asking.FIGURES:
                 made.append(Remark("", dry_words.CAUTION[self.kind], Weight.CAUTION))
                 thick = film.wet_m > aftercare.THIN_M and self.kind is After.BAKE
