@@ -128,3 +128,14 @@ def test_what_became_of_further_actions_is_counted_by_what_pleased_before_and_af
     assert (found.better, found.same, found.worse, found.all) == (2, 1, 2, 5)  # where nobody said before the first, the second counts
     assert words.rescues(found) == "Of 5 panels to which you did more, 2 got better, 2 worse."
     assert words.rescues(pouring.Rescues()) == ""
+
+
+def test_nothing_is_heated_after_a_can_whose_gas_burns():
+    from dribbet.records import Does, Doing, Figure
+
+    def blown_with(tool: str) -> list[Step]:
+        doing = (Doing(step=Step.BLOW, figure=Figure(does=Does.TOOL, word=tool)),)
+        return [s for s, _ in pouring.steps(Constants(technique=Technique.DUTCH_POUR, torch_passes=2, heat_after_s=20.0, doing=doing))]
+
+    assert Step.TORCH in blown_with("straw")
+    assert {Step.TORCH, Step.WAIT}.isdisjoint(blown_with("Air duster, can"))

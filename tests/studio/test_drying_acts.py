@@ -212,3 +212,30 @@ def test_a_year_of_readings_is_looked_through_once(k3):
     assert k3.climate() is k3.climate()
     drying.read_room(k3, 22.0, 0.4)
     assert k3.climate()[-1].celsius == 22.0
+
+
+def test_what_no_card_says_may_be_baked_is_named_but_never_the_water(k3):
+    panel = poured(k3)
+    for m in k3.shelf():
+        k3.notebook.replace(replace(m, bakeable=m.key != "foam"))
+    k3.changed()
+    assert panels.state(k3, k3.need_run(), panel).unbakeable == ("foam",)
+    for m in k3.shelf():
+        k3.notebook.replace(replace(m, bakeable=True))
+    k3.changed()
+    assert "water" in k3.need_run().cup(panel)
+    assert panels.state(k3, k3.need_run(), panel).unbakeable == ()
+
+
+def test_a_panel_is_dry_from_the_later_end_of_its_window_on(k3):
+    run = k3.need_run()
+    panel = poured(k3)
+    at = run.poured_at(panel)
+    for look in [k for k in run.looks if k.panel_id == panel.id]:
+        k3.notebook.replace(replace(look, taken_back=True))
+    k3.changed()
+    until = panels.windows(k3, k3.need_run(), panel)[2].latest_s
+    for seconds, dry in ((until - 3600.0, False), (until + 3600.0, True)):
+        k3.clock.now = at + timedelta(seconds=seconds)
+        k3.read_anew()
+        assert panels.state(k3, k3.need_run(), panel).dry == dry

@@ -17,6 +17,8 @@ START: Final = t("Gloves and apron on, rings off; tables and floor covered; wind
 POWDER: Final = BY_HAZARD[Hazard.DUST]
 TORCH: Final = t("Flame: clear the bench of film, cups and loose sleeves, air first, extinguisher at hand.")
 TORCH_AFTER_ALCOHOL: Final = t("No torch: there is alcohol in this cup. Let it air off first, or leave this step out.")
+TORCH_AFTER_AEROSOL: Final = t("No torch: the gas of the can burns. Air the room, let it settle, or leave the flame out of this test.")
+AEROSOL: Final = t("The can's gas burns and is no air to breathe: windows open, no flame or spark, keep it upright. Its label decides.")
 WASTE: Final = t("No paint down the drain: let scrapings dry and follow your local rules.")
 
 

@@ -13,6 +13,8 @@ if TYPE_CHECKING:
 
     from dribbet.records import Constants, StepMark, WayStep
 
+AEROSOLS: Final = ("aerosol", "duster", "spray")
+"""Words in a tool's name by which it is one: its gas burns, and nothing is heated after it."""
 AS_GOOD: Final = 0.02  # shares nearer than this are one judgement
 PASS_S: Final = 3.0  # one pass of a flame over a panel, with the way back
 AGAIN: Final = (Step.TORCH, Step.TILT, Step.BLOW, Step.SPIN, Step.SWIPE, Step.ACTIVATE, Step.WAIT, Step.GROW)
@@ -75,12 +77,21 @@ class Progress:
 def planned(held: Constants, *, alcohol_share: float = 0.0) -> tuple[Planned, ...]:
     """Steps in their order with all their figures.
 
-    A step whose constant is nought or none is left out: no base, no activator, no flame. With alcohol in the mix nothing is heated.
+    A step whose constant is nought or none is left out: no base, no activator, no flame. With alcohol in the mix, or an aerosol in
+    hand, nothing is heated.
     What is held of a step (`doing`) stands in place of what its way says.
     """
     own = next((w.steps for w in held.ways if w.name == held.way), None) if held.way else None
     steps = own if own is not None else WAYS[held.technique]
-    return tuple(_one(w, held) for w in steps if _wanted(w, held) and not (w.heat and alcohol_share))
+    made = [(w, _one(w, held)) for w in steps if _wanted(w, held)]
+    no_flame = bool(alcohol_share) or any(aerosol(one) for _, one in made)
+    return tuple(one for w, one in made if not (w.heat and no_flame))
+
+
+def aerosol(step: Planned) -> bool:
+    """Whether a step is done with a can whose gas may burn."""
+    tool = step.figure(Does.TOOL)
+    return tool is not None and any(word in tool.word.lower() for word in AEROSOLS)
 
 
 def steps(held: Constants, *, alcohol_share: float = 0.0) -> list[tuple[Step, float]]:

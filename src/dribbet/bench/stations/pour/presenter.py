@@ -229,6 +229,10 @@ class PourPresenter:
         caution = cautions.for_step(about, hazards) if about is not None and (pour.begun or about is Step.TORCH) else ""
         if alcohol and not any(s.plan.step is Step.TORCH for s in pour.stages):
             caution = cautions.TORCH_AFTER_ALCOHOL
+        cans = [s.plan for s in pour.stages if pouring.aerosol(s.plan)]
+        if cans:
+            near = about is not None and any(p.step is about for p in cans)
+            caution = cautions.AEROSOL if near else cautions.TORCH_AFTER_AEROSOL if run.held(panel).torch_passes else caution
         return caution or ("" if pour.begun else self._cups_say(run, panel))
 
     def _layer(self, current: pouring.Stage | None, layers: tuple[tuple[str, str, float, str], ...], ticked: int) -> str:
