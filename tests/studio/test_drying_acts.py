@@ -239,3 +239,15 @@ def test_a_panel_is_dry_from_the_later_end_of_its_window_on(k3):
         k3.clock.now = at + timedelta(seconds=seconds)
         k3.read_anew()
         assert panels.state(k3, k3.need_run(), panel).dry == dry
+
+
+def test_a_coat_lies_on_every_photograph_after_it_and_its_sheet_says_what_was_passed(k3):
+    panel = poured(k3)
+    k3.clock.now += timedelta(days=30)
+    before = k3.now()
+    drying.treat(k3, panel, After.WASH)
+    drying.treat(k3, panel, After.VARNISH)
+    run = k3.need_run()
+    assert panels.coat_at(run, panel, before) is None
+    assert panels.coat_at(run, panel, k3.now()) is After.VARNISH
+    assert panels.passed(k3, run, panel) == ("cured", "washed", "coated")

@@ -154,6 +154,11 @@ def treated(one: Treated, units: Units) -> str:
     return said + (f", {one.stuck}" if one.stuck is not None else "")
 
 
+def coat(kind: After | None) -> str:
+    """What lies on the paint in a photograph, empty where nothing does."""
+    return {After.VARNISH: t("varnished"), After.RESIN: t("under resin")}.get(kind, "") if kind is not None else ""
+
+
 def left(one: Treated, now: datetime) -> str:
     """Time that a treatment still takes."""
     seconds = one.seconds - (now - one.at).total_seconds()

@@ -182,3 +182,15 @@ def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:
         scored=run.reading(panel) is not None,
         discarded=After.DISCARD in done,
     )
+
+
+def coat_at(run: Run, panel: Panel, moment: datetime) -> After | None:
+    """The last coat that lay on a panel at a moment; None where it was the paint alone."""
+    done = [t for t in run.treated if t.panel_id == panel.id and t.kind in COATS and t.at <= moment]
+    return max(done, key=order).kind if done else None
+
+
+def passed(desk: Desk, run: Run, panel: Panel) -> tuple[str, ...]:
+    """What a panel has passed since it dried, for its sheet."""
+    cups = [t.stuck for t in run.treated if t.panel_id == panel.id and t.kind is After.HOT_CUP and t.stuck is not None]
+    return aftercare.fitness(state(desk, run, panel), str(cups[-1]) if cups else "")

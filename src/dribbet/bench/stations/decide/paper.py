@@ -13,6 +13,7 @@ from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry
 from dribbet.sight.load import load
+from dribbet.studio.standing import panels as standing
 from dribbet.words.levels import levels_text
 from dribbet.words.units import count_text, percent, units_of
 
@@ -152,6 +153,8 @@ def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
         level = ", ".join(decide.level(run, i, n) if n >= 0 else "halfway" for i, n in enumerate(p.settings))
         words = f"{level}; {reading.result['cells']['count']} cells, "
         words += f"{decide.amount(Response.CRACK_LENGTH, reading.result['cracks']['length_mm'])} of crack"
+        passed = standing.passed(decide.desk, run, p)
+        words += f"; passed: {', '.join(passed)}" if passed else ""
         words += f"; left out: {p.spoiled}" if p.spoiled else ""
         path = decide.desk.notebook.photos.path_of(photo)
         corners = tuple(tuple(float(v) for v in c) for c in reading.result["panel"]["corners_px"])

@@ -33,8 +33,10 @@ from dribbet.records import (
     Wanted,
 )
 from dribbet.studio.standing import panel_costs
+from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
+from dribbet.words import dry as dry_words
 from dribbet.words import pour as pour_words
 from dribbet.words import stops as stops_words
 from dribbet.words.levels import level_text
@@ -383,8 +385,23 @@ class DecidePresenter:
         counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
         for code, kind in [(c, k) for c, k in counted if k.is_sign][:2]:
             made.append(Remark("", f"While pouring {code}: {kind}."))
+        made += self._coats(run, letters)
         made += self._marked(run, letters)
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
+
+    def _coats(self, run: Run, letters: str) -> list[Remark]:
+        """Panels that were photographed under unlike coats: shine and colour are then not the paint's alone."""
+        by_coat: dict[str, list[str]] = {}
+        for panel in (p for p in run.panels if not p.spoiled and p.recipe in letters):
+            reading = run.reading(panel)
+            photo = next((f for f in run.photos if reading is not None and f.id == reading.photo_id), None)
+            if photo is not None:
+                coat = dry_words.coat(standing.coat_at(run, panel, photo.added_at))
+                by_coat.setdefault(coat or "bare", []).append(panel.code.split("-")[-1])
+        if len(by_coat) < 2 or run.series.varies(Factor.AFTER):
+            return []
+        said = "; ".join(f"{listed(codes)} {coat}" for coat, codes in by_coat.items())
+        return [Remark("", f"Not photographed alike: {said}. Shine and colour are then not the paint's alone.", Weight.CAUTION)]
 
     def _marked(self, run: Run, letters: str) -> list[Remark]:
         """What went wrong on panels that count: zones left out of them, other products, and mishaps that are counted all the same."""

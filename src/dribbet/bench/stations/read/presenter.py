@@ -14,6 +14,8 @@ from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
 from dribbet.sight import READER
 from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.standing import panels as standing
+from dribbet.words import dry as dry_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
@@ -119,6 +121,7 @@ class ReadPresenter:
             sentence=self._sentence(result),
             note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
             + f"{shot.stage} photo, read by {reading.reader}"
+            + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (f", {percent(out)} of its face left out" if out else "")
             + (f". {self.scores[reading.id]}" if reading.id in self.scores else "")
             + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
