@@ -71,7 +71,8 @@ def level(series: Series, which: int, varied: Varied) -> Series:
     """Other levels of the same thing."""
     now = series.varied[which]
     named = replace(varied, name=varied.name or now.name, of=now.of, layer=now.layer)
-    return _varied(series, (*series.varied[:which], named, *series.varied[which + 1 :]))
+    made = _varied(series, (*series.varied[:which], named, *series.varied[which + 1 :]))
+    return stops.with_enough_paint(made) if now.factor is Factor.FILM_LEFT else made
 
 
 def place_own(series: Series, which: int, of: str, shelf: Sequence[Material]) -> Series:
