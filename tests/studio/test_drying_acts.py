@@ -251,3 +251,16 @@ def test_a_coat_lies_on_every_photograph_after_it_and_its_sheet_says_what_was_pa
     assert panels.coat_at(run, panel, before) is None
     assert panels.coat_at(run, panel, k3.now()) is After.VARNISH
     assert panels.passed(k3, run, panel) == ("cured", "washed", "coated")
+
+
+def test_a_cup_is_held_against_every_recipe_that_lies_otherwise_and_no_other(desk):
+    from dribbet.records import Factor, Varied
+    from tests.studio.test_six_plans import numbers
+
+    bench = Bench(desk)
+    bench.vary(Varied(factor=Factor.WATER_SHARE, levels=numbers(0.10, 0.16, 0.22)))
+    run = desk.need_run()
+    assert [(c.letter, c.turned_round) for c in turning.cups(desk, run, "b")] == [("b", True), ("a", False), ("c", False)]
+    bench.vary(Varied(factor=Factor.HEAT, levels=numbers(0.0, 2.0)))  # heat changes nothing of how the stack lies
+    run = desk.need_run()
+    assert [(c.letter, c.turned_round) for c in turning.cups(desk, run, "a")] == [("a", True)]
