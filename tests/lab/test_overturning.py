@@ -7,7 +7,8 @@ import math
 import numpy as np
 import pytest
 
-from dribbet.lab.cup.overturning import Stack, Wet, fastest_m, growth_per_s
+from dribbet.lab.cup.overturning import WET_TENSION, Stack, Wet
+from dribbet.lab.paint import density
 from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Layer, Technique
 
@@ -15,9 +16,12 @@ LIGHT = Wet(thick_m=1e-3, density_kg_m3=1000.0, viscosity_pa_s=1.0)
 HEAVY = Wet(thick_m=8e-3, density_kg_m3=1100.0, viscosity_pa_s=0.02)
 
 
-def test_published_worked_value():
-    assert fastest_m(100.0) * 1e3 == pytest.approx(6.3, abs=0.05)
-    assert 1.0 / growth_per_s(100.0, 1e-3, 1.0) == pytest.approx(6.2, abs=0.05)
+def fastest_m(step: float) -> float:
+    return density.fastest_wavelength_m(step, WET_TENSION)
+
+
+def growth_per_s(step: float, thick_m: float, viscosity_pa_s: float) -> float:
+    return density.growth_rate_per_s(step, WET_TENSION, thick_m, viscosity_pa_s)
 
 
 def test_a_thin_light_layer_under_a_deep_heavy_one_is_the_textbook_case():
@@ -124,15 +128,3 @@ def test_neighbours_of_one_colour_are_one_layer_and_an_unknown_weight_is_asked_f
     assert len(landing.stack(up, 1e-3, DENSITY, {})) == 2
     with pytest.raises(DribbetError, match="How heavy is brass"):
         landing.stack(landing.lying(CUP, Technique.FLIP_CUP, {}), 1e-3, {}, {})
-
-
-def test_colours_of_a_photograph_go_to_the_nearest_paint_and_blends_to_none():
-    from dribbet.lab.panel import shades
-
-    assert shades.lab("#FFFFFF") == pytest.approx((100.0, 0.0, 0.0), abs=0.02)
-    assert shades.lab("#000000") == pytest.approx((0.0, 0.0, 0.0), abs=0.02)
-    assert shades.lab("#0000FF") == pytest.approx((32.30, 79.19, -107.86), abs=0.05)  # the published value for sRGB blue
-    paints = {"white": "#FFFFFF", "black": "#101010"}
-    told = [("#F4F4F0", 0.5), ("#202020", 0.3), ("#D02020", 0.2)]
-    assert shades.shares_of(told, paints) == pytest.approx({"white": 0.625, "black": 0.375})
-    assert shades.shares_of([("#D02020", 1.0)], paints) == {}

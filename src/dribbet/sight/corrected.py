@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight.arrays import SightError
+from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import TOUCHING_MM
 
 if TYPE_CHECKING:
@@ -32,17 +33,10 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
     before = lines.get("cells", [])
     lines["cells"] = [c for j, c in enumerate(before) if j != i]
     area = result["panel"]["width_mm"] * result["panel"]["height_mm"]
-    sizes = [c["diameter_mm"] for c in items]
-    d10, middle, d90 = (round(float(q), 3) for q in np.percentile(sizes, [10, 50, 90])) if sizes else (0.0, 0.0, 0.0)
     touching = round(cells["touching_fraction"] * len(cells["items"])) - (len(touching_cells(before)) - len(touching_cells(lines["cells"])))
     counted = {
-        "count": len(items),
-        "per_dm2": round(len(items) / area * 1e4, 2),
+        **cell_figures([c["diameter_mm"] for c in items], [c["circularity"] for c in items], area),
         "area_fraction": round(max(cells["area_fraction"] - cells["items"][i]["area_mm2"] / area, 0.0), 5),
-        "median_diameter_mm": middle,
-        "d10_mm": d10,
-        "d90_mm": d90,
-        "mean_circularity": round(float(np.mean([c["circularity"] for c in items])), 3) if items else 0.0,
         "touching_fraction": round(min(max(touching, 0), len(items)) / len(items), 3) if items else 0.0,
         "items": items,
     }

@@ -11,6 +11,7 @@ from dribbet.records import Report, silent
 from dribbet.sight import colour, geometry, quality
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import Card, find_card
+from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import Cell, Cells, find_cells
 from dribbet.sight.corners import Found, find_corners
 from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
@@ -147,10 +148,9 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
 
 def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
     """The result as `dribbet measure` writes it: `dribbet-measure/1`; corners in pixels of a file that was read `shrink` times smaller."""
-    diameters = [c.diameter_mm for c in m.cells.items]
     area = m.width_mm * m.height_mm
     card = m.card
-    quantiles = [float(np.percentile(diameters, q)) for q in (10, 50, 90)] if diameters else [0.0, 0.0, 0.0]
+    counted = cell_figures([c.diameter_mm for c in m.cells.items], [c.circularity for c in m.cells.items], area)
     return {
         "schema": SCHEMA,
         "panel": {
@@ -168,13 +168,13 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "warnings": list(m.warnings),
         },
         "cells": {
-            "count": len(diameters),
-            "per_dm2": round(len(diameters) / area * 1e4, 2),
+            "count": counted["count"],
+            "per_dm2": counted["per_dm2"],
             "area_fraction": round(float((m.cells.labels > 0).mean()), 5),
-            "median_diameter_mm": round(quantiles[1], 3),
-            "d10_mm": round(quantiles[0], 3),
-            "d90_mm": round(quantiles[2], 3),
-            "mean_circularity": round(float(np.mean([c.circularity for c in m.cells.items])), 3) if diameters else 0.0,
+            "median_diameter_mm": counted["median_diameter_mm"],
+            "d10_mm": counted["d10_mm"],
+            "d90_mm": counted["d90_mm"],
+            "mean_circularity": counted["mean_circularity"],
             "touching_fraction": round(m.cells.touching_fraction, 3),
             "items": [_cell(c) for c in m.cells.items],
         },

@@ -10,7 +10,6 @@ from dribbet.lab.cup import composition
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LOOKS_H, hours_of
 from dribbet.lab.panel.progress import DueLook, Station
-from dribbet.lab.panel.zones import Zone, without, zones_of
 from dribbet.lab.plan import pieces
 from dribbet.lab.plan.design import Arm, arms
 from dribbet.lab.plan.responses import value_of
@@ -36,6 +35,7 @@ from dribbet.records import (
     Treated,
     Weighing,
 )
+from dribbet.sight.zones import Zone, without, zones_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping

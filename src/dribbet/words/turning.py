@@ -43,7 +43,7 @@ def sinks(up: Sequence[Lying], units: Units) -> str:
 
 def scored(score: float) -> str:
     """How near the forecast of visible colours came."""
-    return t("The forecast of its colours was {share} right.", share=percent(score))
+    return t("The order in its cup foretold {share} of the colours that show.", share=percent(score))
 
 
 def pace(cup: Cup, units: Units) -> str:

@@ -11,7 +11,7 @@ with z_j the upper face of layer j (Oron, Davis and Bankoff 1997 for one layer; 
 thousands of times faster than colours turn over (gravity and tension both hold it), so it is kept level: p is the pressure that makes
 the fluxes of all layers together free of divergence. A thin light layer under a deep heavy one that hardly resists grows at
 sigma(k) = h^3 k^2 (d_rho g - gamma k^2) / (3 mu): fastest at lambda = 2 pi sqrt(2 gamma / (d_rho g)) with (d_rho g)^2 h^3 / (12 mu gamma),
-which is science.md, section 4.
+as `lab/paint/density.py` has them (science.md, section 4).
 
 This shows the physics of a stack, not one panel: no mixing, no surfactant, no silicone, no tilt.
 """
@@ -26,6 +26,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 from scipy import fft
 
+from dribbet.lab.paint.consistency import GRAVITY_M_S2
 from dribbet.records import DribbetError
 
 if TYPE_CHECKING:
@@ -35,7 +36,6 @@ if TYPE_CHECKING:
 
     Field = npt.NDArray[np.float64]
 
-GRAVITY: Final = 9.80665
 WET_TENSION: Final = 0.5e-3
 """N/m between wet paints: small and short-lived, 0.1 to 1 mN/m (science.md, section 4)."""
 LEAST_M: Final = 2e-6
@@ -76,16 +76,6 @@ class Wet:
             raise DribbetError("A layer needs a thickness, a density, a viscosity and a tension above zero.")
 
 
-def fastest_m(density_difference: float, tension_n_m: float = WET_TENSION) -> float:
-    """Wavelength that grows fastest: 2 pi sqrt(2 gamma / (d_rho g))."""
-    return 2.0 * math.pi * math.sqrt(2.0 * tension_n_m / (density_difference * GRAVITY))
-
-
-def growth_per_s(density_difference: float, thick_m: float, viscosity_pa_s: float, tension_n_m: float = WET_TENSION) -> float:
-    """Growth rate of that wavelength: (d_rho g)^2 h^3 / (12 mu gamma)."""
-    return (density_difference * GRAVITY) ** 2 * thick_m**3 / (12.0 * viscosity_pa_s * tension_n_m)
-
-
 class Stack:
     """Wet layers on a piece of panel whose edges meet (periodic), moved on in time.
 
@@ -124,7 +114,7 @@ class Stack:
         heavier = np.array([a.density_kg_m3 - b.density_kg_m3 for a, b in pairwise(layers)])
         tension = np.array([w.tension_n_m for w in layers[:-1]])
         upper = np.triu(np.ones((count, max(count - 1, 0))))  # pressure of layer j takes every interface from j upwards
-        self._weigh, self._pull = upper * heavier * GRAVITY, upper * tension
+        self._weigh, self._pull = upper * heavier * GRAVITY_M_S2, upper * tension
         self._level = np.tril(np.ones((count, count)))[: count - 1]  # interfaces from thicknesses
         kx, ky = 2 * np.pi * fft.rfftfreq(shape[1]), 2 * np.pi * fft.fftfreq(shape[0])
         self._waves: Field = (2.0 - 2.0 * np.cos(kx))[None, :] + (2.0 - 2.0 * np.cos(ky))[:, None]  # of -lap on this grid, times the step squared

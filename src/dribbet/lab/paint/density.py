@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
+from itertools import pairwise
+from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint.consistency import GRAVITY_M_S2
 
@@ -16,9 +17,13 @@ def atwood(top_kg_m3: float, below_kg_m3: float) -> float:
     return (top_kg_m3 - below_kg_m3) / (top_kg_m3 + below_kg_m3)
 
 
-def overturning_joints(densities_kg_m3: Sequence[float]) -> tuple[int, ...]:
-    """Indices i of layers, from below, whose upper neighbour i + 1 is heavier."""
-    return tuple(i for i in range(len(densities_kg_m3) - 1) if atwood(densities_kg_m3[i + 1], densities_kg_m3[i]) > 0.0)
+ALIKE_KG_M3: Final = 15.0
+"""Densities nearer than this do not sink past each other in the time that paint has; two weighings of a syringe part by as much."""
+
+
+def overturning_joints(densities_kg_m3: Sequence[float], alike_kg_m3: float = ALIKE_KG_M3) -> tuple[int, ...]:
+    """Indices i of layers, from below, whose upper neighbour i + 1 is heavier by more than `alike_kg_m3`."""
+    return tuple(i for i, (below, above) in enumerate(pairwise(densities_kg_m3)) if above - below > alike_kg_m3)
 
 
 def fastest_wavelength_m(density_step_kg_m3: float, tension_n_m: float) -> float:

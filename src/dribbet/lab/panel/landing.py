@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import overturning
+from dribbet.lab.paint import density
 from dribbet.records import DribbetError, Technique
 
 if TYPE_CHECKING:
@@ -15,8 +17,6 @@ if TYPE_CHECKING:
 
 AS_FILLED: Final = (Technique.OPEN_CUP, Technique.SWIPE, Technique.BLOOM)
 """Ways in which what went in first lies lowest: the cup has no floor, or there is none."""
-ALIKE_KG_M3: Final = 15.0
-"""Densities nearer than this do not sink past each other in the time that paint has; a weighing in a syringe is no better."""
 SCORED_AFTER_S: Final = 120.0
 GRID: Final = (32, 64)
 
@@ -28,7 +28,7 @@ class Lying:
     material: str
     share: float
     sinks: bool = False
-    """Whether it is heavier than what lies below it, by more than `ALIKE_KG_M3`."""
+    """Whether it is heavier than what lies below it, by more than two weighings part."""
 
 
 def lying(layers: Sequence[Layer], technique: Technique, densities: Mapping[str, float]) -> tuple[Lying, ...]:
@@ -38,12 +38,9 @@ def lying(layers: Sequence[Layer], technique: Technique, densities: Mapping[str,
     Where a density is not known nothing is said of sinking.
     """
     up = list(layers) if technique in AS_FILLED else list(reversed(layers))
-    made = []
-    for i, layer in enumerate(up):
-        mine, below = densities.get(layer.material), densities.get(up[i - 1].material) if i else None
-        sinks = mine is not None and below is not None and mine - below > ALIKE_KG_M3
-        made.append(Lying(material=layer.material, share=layer.share, sinks=sinks))
-    return tuple(made)
+    known = [densities.get(layer.material, math.nan) for layer in up]  # with what is not known, nothing compares
+    sinks = {i + 1 for i in density.overturning_joints(known)}
+    return tuple(Lying(material=layer.material, share=layer.share, sinks=i in sinks) for i, layer in enumerate(up))
 
 
 def stack(up: Sequence[Lying], film_m: float, densities: Mapping[str, float], viscosities: Mapping[str, float]) -> list[overturning.Wet]:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.cup import overturning
-from dribbet.lab.panel import landing, shades
-from dribbet.lab.plan.arm import WATER_KG_M3, mix_fractions
+from dribbet.lab.cup import composition, overturning
+from dribbet.lab.paint import history
+from dribbet.lab.panel import landing
+from dribbet.lab.plan.arm import mix_fractions
+from dribbet.sight.swatches import shares_by_swatch
 from dribbet.studio.standing import panels
 
 if TYPE_CHECKING:
@@ -41,11 +43,19 @@ class Cup:
 
 def densities_of(desk: Desk, arm: Arm) -> dict[str, float]:
     """Density of each colour's mix, from what is in it."""
-    shelf = {m.key: m for m in desk.shelf()}
-    made = {}
-    for colour in arm.colours:
-        shares = mix_fractions(arm, colour)
-        made[colour] = sum(shares.values()) / sum(share / (shelf[n].density_kg_m3 if n in shelf else WATER_KG_M3) for n, share in shares.items())
+    shelf = desk.shelf()
+    return {colour: composition.density_kg_m3(mix_fractions(arm, colour), shelf) for colour in arm.colours}
+
+
+def viscosities_of(desk: Desk, run: Run, arm: Arm) -> dict[str, float]:
+    """Viscosity of each colour as its own pot was read, else as the recipe's estimate has it."""
+    made = dict.fromkeys(arm.colours, arm.viscosity_pa_s)
+    densities = densities_of(desk, arm)
+    for mix in run.mixes:
+        if arm.letter in mix.recipes and mix.colour in made:
+            read = history.viscosity_of(mix, run.checks, densities[mix.colour], desk.rules)
+            if read is not None:
+                made[mix.colour] = read
     return made
 
 
@@ -57,13 +67,13 @@ def lies(desk: Desk, arm: Arm) -> tuple[landing.Lying, ...]:
 def cup(desk: Desk, run: Run, arm: Arm, *, turned_round: bool = False) -> Cup:
     """A recipe's cup, as filled or the other way round.
 
-    The density of each colour is that of its mix; all flow alike, as the recipe's own estimate says: silicone thickens only what holds it.
+    Each colour has the density of its mix, and flows as its own pot was read, else as the recipe's estimate has it.
     """
     shelf = {m.key: m for m in desk.shelf()}
     layers = tuple(reversed(arm.layers)) if turned_round else arm.layers
     densities = densities_of(desk, arm)
     up = landing.lying(layers, arm.technique, densities)
-    wet = tuple(landing.stack(up, arm.film_m, densities, dict.fromkeys(arm.colours, arm.viscosity_pa_s)))
+    wet = tuple(landing.stack(up, arm.film_m, densities, viscosities_of(desk, run, arm)))
     rate, wave = overturning.Stack(wet, shape=(1, 8)).growth()
     names = landing.names(up)
     return Cup(
@@ -96,12 +106,12 @@ def forecast(desk: Desk, run: Run, panel: Panel) -> Forecast | None:
     shelf = {m.key: m for m in desk.shelf()}
     paints = {n: shelf[n].hex for n in arm.colours if n in shelf}
     told = [(s["hex"], float(s["share"])) for s in reading.result.get("colour", {}).get("shares", [])]
-    measured = shades.shares_of(told, paints) if paints and told else {}
+    measured = shares_by_swatch(told, paints) if paints and told else {}
     densities = densities_of(desk, arm)
     up = landing.lying(arm.layers, arm.technique, densities)
     if not measured:
         return None
-    wet = tuple(landing.stack(up, panels.film(desk, run, panel).wet_m, densities, dict.fromkeys(arm.colours, arm.viscosity_pa_s)))
+    wet = tuple(landing.stack(up, panels.film(desk, run, panel).wet_m, densities, viscosities_of(desk, run, arm)))
     return Forecast(up=up, wet=wet, measured=tuple(measured.items()))
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.lab.cup import batches
-from dribbet.lab.panel import progress, zones
+from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
 from dribbet.lab.panel.film import wet_film_m
 from dribbet.lab.plan import confounding, goals
@@ -32,6 +32,7 @@ from dribbet.records import (
     Stage,
     Wanted,
 )
+from dribbet.sight import zones
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import pots as flow_set

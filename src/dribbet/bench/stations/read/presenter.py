@@ -7,11 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
-from dribbet.lab.panel import zones
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
-from dribbet.sight import READER
+from dribbet.sight import READER, zones
 from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import panels as standing

@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab.panel.zones import Zone, share_out, without, zones_of
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Mishap, MishapKind, RecordError, Response
+from dribbet.sight.zones import Zone, share_out, without, zones_of
 from tests.conftest import NOW
 
 

@@ -13,6 +13,9 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from dribbet.sight.cell_figures import cell_figures
+from dribbet.sight.corrected import touching_cells
+
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
@@ -73,15 +76,19 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
     made["panel"] = {**panel, "left_out": round(1.0 - left, 5)}
     cells = result.get("cells")
     if isinstance(cells, dict):
-        items = [c for c in cells["items"] if not out(c["x_mm"], c["y_mm"])]
-        sizes = [c["diameter_mm"] for c in items]
-        d10, middle, d90 = (round(float(q), 3) for q in np.percentile(sizes, [10, 50, 90])) if sizes else (0.0, 0.0, 0.0)
+        kept = [i for i, c in enumerate(cells["items"]) if not out(c["x_mm"], c["y_mm"])]
+        items = [cells["items"][i] for i in kept]
+        lines = result.get("outlines", {}).get("cells", [])
+        touching = cells.get("touching_fraction", 0.0)
+        if len(lines) == len(cells["items"]) and len(items) < len(lines):
+            touching = round(len(touching_cells([lines[i] for i in kept])) / len(items), 3) if items else 0.0
         made["cells"] = {
-            **cells, "items": items, "count": len(items), "per_dm2": round(len(items) / area * 1e4, 2) if area else 0.0,
+            **cells,
+            **cell_figures([c["diameter_mm"] for c in items], [c["circularity"] for c in items], area),
+            "items": items,
             "area_fraction": round(min(sum(c["area_mm2"] for c in items) / area, 1.0), 5) if area else 0.0,
-            "median_diameter_mm": middle, "d10_mm": d10, "d90_mm": d90,
-            "mean_circularity": round(float(np.mean([c["circularity"] for c in items])), 3) if items else 0.0,
-        }  # fmt: skip
+            "touching_fraction": touching,
+        }
     cracks, lines = result.get("cracks"), result.get("outlines", {}).get("cracks", [])
     if isinstance(cracks, dict) and lines:
         kept, total = [], 0.0
