@@ -237,14 +237,35 @@ def test_tiles_are_baked_thin_against_thick_and_bear_a_hot_cup(studio, desk, clo
     bake = next(t for t in s.run.treated if t.panel_id == panel.id)
     assert (bake.kind, bake.celsius, bake.seconds, bake.finished_at) == (After.BAKE, 150.0, 1800.0, None)
     window.page("dry").presenter.desk.read_anew()  # the window is closed and opened again: the time runs on
+    page.presenter.choose(panel.id)
+    clock.pass_(minutes=12)
+    window.refresh()
+    assert "cold oven, heating to 150\u202f°C for 12\u202fmin" in page.view.sentence
+    s.keys("Space")
+    assert "30\u202fmin to go" in page.view.sentence
     clock.pass_(minutes=31)
     window.refresh()
+    assert "time is up. Oven off, door ajar" in page.view.sentence
+    assert "gloves" in " ".join(r.body for r in page.view.remarks)  # the hot tray, while it is hot
+    page.presenter.choose(s.run.in_order()[1].id)
+    assert page.view.asking != "stuck"  # an oven does not keep the other panels waiting
+    page.presenter.choose(panel.id)
+    s.keys("Space")
+    assert "cools with the door ajar" in page.view.sentence
+    s.keys("Z")
     assert "time is up" in page.view.sentence
     s.keys("Space")
+    clock.pass_(minutes=45)
+    s.keys("Space")
+    done = " ".join(r.body for r in page.view.remarks)
+    assert "Baked at 150\u202f°C, 31\u202fmin (12\u202fmin to heat, 45\u202fmin to cool)" in done
     page.presenter.choose(panel.id)
     s.keys("T", "5")
+    page.typed.setText("90, 40 s, 320 g")
     s.keys("Space")
+    assert "40\u202fs to go" in page.view.sentence
     s.keys("2")
+    assert "hot cup at 90\u202f°C, 40\u202fs, 320.0\u202fg after 25 days: slight pull" in " ".join(r.body for r in page.view.remarks)
     kinds = {t.kind: t for t in s.run.treated if t.panel_id == panel.id}
     assert kinds[After.BAKE].finished_at is not None
     assert kinds[After.HOT_CUP].stuck is Stuck.SLIGHT

@@ -9,8 +9,9 @@ import pytest
 from icalendar import Calendar
 
 from dribbet.lab.panel import aftercare
+from dribbet.lab.panel.aftercare import Phase
 from dribbet.paper.calendar import calendar
-from dribbet.records import After, DribbetError, HouseRules, PanelWeight, ReadBy, Series, Stuck
+from dribbet.records import After, DribbetError, HouseRules, PanelWeight, ReadBy, Series, Stuck, Treated
 from dribbet.studio import sensors
 from dribbet.studio.acts import drying, ways
 from dribbet.studio.standing import looks, panels, turning
@@ -131,9 +132,38 @@ def test_a_treatment_that_takes_its_time_is_finished_by_a_second_press(k3):
     if state.silicone:
         drying.treat(k3, panel, After.WASH)
     drying.treat(k3, panel, After.BAKE, celsius=150.0, seconds=1800.0)
-    bake = next(t for t in k3.need_run().treated if t.kind is After.BAKE)
-    assert bake.finished_at is None
-    drying.finish(k3, bake)
+
+    def bake() -> Treated:
+        return next(t for t in k3.need_run().treated if t.kind is After.BAKE)
+
+    def stands() -> tuple[Phase, float]:
+        """To ten seconds: the clock of these tests ticks at each asking."""
+        phase, seconds = aftercare.phase(bake(), k3.now())
+        return phase, round(seconds, -1)
+
+    assert stands() == (Phase.HEATING, 0.0)
+    assert not panels.state(k3, k3.need_run(), panel).baked  # not before it is over
+    k3.clock.now += timedelta(minutes=10)
+    drying.go_on(k3, bake())
+    began = k3.now()
+    k3.clock.now += timedelta(minutes=29)
+    assert stands() == (Phase.HELD, 60.0)
+    assert panels.times_up(k3, began, k3.now()) == []
+    k3.clock.now += timedelta(minutes=2)
+    assert stands() == (Phase.UP, 60.0)
+    assert [(p.id, t.kind) for p, t in panels.times_up(k3, began, k3.now())] == [(panel.id, After.BAKE)]
+    assert panels.times_up(k3, k3.now() - timedelta(seconds=30), k3.now()) == []  # told once
+    drying.go_on(k3, bake())
+    assert aftercare.held_s(bake()) == pytest.approx(31 * 60.0, abs=20.0)
+    k3.clock.now += timedelta(minutes=40)
+    assert stands() == (Phase.COOLING, 2400.0)
+    drying.go_on(k3, bake())
+    assert stands() == (Phase.OVER, 0.0)
+    for left in (Phase.COOLING, Phase.UP, Phase.HEATING):
+        drying.take_back(k3)
+        assert stands()[0] is left
+    for _ in range(3):
+        drying.go_on(k3, bake())
     assert panels.state(k3, k3.need_run(), panel).baked
     drying.treat(k3, panel, After.HOT_CUP, celsius=95.0, seconds=30.0)
     cup = next(t for t in k3.need_run().treated if t.kind is After.HOT_CUP)

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QApplication, QSystemTrayIcon
 
-from dribbet.studio.standing import looks
+from dribbet.studio.standing import looks, panels
+from dribbet.words.dry import AFTER
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -26,17 +27,18 @@ class Notices:
         self.said: list[str] = []
 
     def came_due(self, now: datetime) -> list[str]:
-        """Codes and looks that came due since the last asking."""
-        new = [f"{a.panel.code}, {a.look}" for a in looks.ahead(self.desk) if self._until < a.due <= now]
+        """What came due since the last asking: looks, and the time of what is in the oven."""
+        new = [f"Look at {a.panel.code}, {a.look}." for a in looks.ahead(self.desk) if self._until < a.due <= now]
+        up = [f"{AFTER[one.kind]} of {panel.code}: time is up." for panel, one in panels.times_up(self.desk, self._until, now)]
         self._until = now
-        return new
+        return [*up, *new]
 
     def tell(self, now: datetime) -> str:
         """Tell the desktop of what came due; returns the sentence, empty where nothing did."""
         new = self.came_due(now)
         if not new:
             return ""
-        words = f"Look at {new[0]}" + (f" and {len(new) - 1} more." if len(new) > 1 else ".")
+        words = new[0] + (f" {len(new) - 1} more {'is' if len(new) == 2 else 'are'} due." if len(new) > 1 else "")
         self.said.append(words)
         QApplication.alert(self.window)
         if QSystemTrayIcon.isSystemTrayAvailable():

@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0007"
+VERSION = "0008"
 
 metadata = MetaData()
 
@@ -348,6 +348,8 @@ treated = Table(
     Column("celsius", Float),
     Column("seconds", Float, nullable=False),
     Column("load_kg", Float, nullable=False),
+    Column("hot_at", Instant),
+    Column("ajar_at", Instant),
     Column("stuck", String(12)),
     Column("finished_at", Instant),
     Column("note", Text, nullable=False),

@@ -52,6 +52,10 @@ class Treated(Happened):
     """How long it is held."""
     load_kg: float = 0.0
     """Weight of the cup."""
+    hot_at: datetime | None = None
+    """When a cold oven had come to its temperature: from then on the time runs."""
+    ajar_at: datetime | None = None
+    """When the oven was switched off and its door set ajar."""
     stuck: Stuck | None = None
     finished_at: datetime | None = None
     note: str = ""

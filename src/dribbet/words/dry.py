@@ -103,15 +103,27 @@ def flaws(found: Sequence[Flaw]) -> str:
     return listed([str(f) for f in found]) if found else ""
 
 
+def ask(kind: After, code: str) -> str:
+    """What is wanted before a treatment that takes its time."""
+    if kind is After.HOT_CUP:
+        return t("Hot cup on {code}: how hot, how long, how heavy?", code=code)
+    return t("Bake {code}: how hot, how long?", code=code)
+
+
 def ask_figures(kind: After, units: Units) -> str:
     """What a field asks for before a treatment that takes its time."""
     warm, seconds = aftercare.BAKE if kind is After.BAKE else aftercare.HOT_CUP
-    time = f"{seconds / 60:.0f} min" if seconds >= 120 else f"{seconds:.0f} s"
-    return f"{units.temperature_text(warm)}, {time}".replace(NARROW, " ")
+    cup = f", {units.mass_text(0.3)}" if kind is After.HOT_CUP else ""
+    return f"{units.temperature_text(warm)}, {_time(seconds)}{cup}".replace(NARROW, " ")
 
 
-def typed_figures(kind: After, typed: str, units: Units) -> tuple[float, float]:
-    """Temperature in °C and time in s from what was typed; the usual ones where nothing was.
+def _time(seconds: float) -> str:
+    """Seconds or minutes, whichever one says."""
+    return f"{seconds / 60:.0f}{NARROW}min" if seconds >= 90 else f"{seconds:.0f}{NARROW}s"
+
+
+def typed_figures(kind: After, typed: str, units: Units) -> tuple[float, float, float]:
+    """Temperature in °C, time in s and the full cup in kg (0 where it was not told) from what was typed; the usual ones where nothing was.
 
     Raises
     ------
@@ -120,16 +132,17 @@ def typed_figures(kind: After, typed: str, units: Units) -> tuple[float, float]:
     """
     usual = aftercare.BAKE if kind is After.BAKE else aftercare.HOT_CUP
     if not typed.strip():
-        return usual
+        return *usual, 0.0
     pieces = [p.strip() for p in typed.replace(";", ",").split(",") if p.strip()]
     try:
         warm = figure(pieces[0].rstrip("°CFcf "))
         time = pieces[1].lower()
         value = figure(time.rstrip("smin h"))
+        load_kg = units.mass_kg(pieces[2]) if kind is After.HOT_CUP and len(pieces) > 2 else 0.0
     except (ValueError, IndexError):
         raise DribbetError(t("“{typed}” is no temperature with a time. Type {such}.", typed=typed[:30], such=ask_figures(kind, units))) from None
     seconds = value * (3600.0 if time.endswith("h") else 60.0 if "m" in time else 1.0)
-    return (warm if units.temperature == "°C" else (warm - 32.0) / 1.8), seconds
+    return (warm if units.temperature == "°C" else (warm - 32.0) / 1.8), seconds, load_kg
 
 
 def typed_room(typed: str, units: Units) -> tuple[float, float]:
@@ -142,16 +155,22 @@ def typed_room(typed: str, units: Units) -> tuple[float, float]:
     return (warm if units.temperature == "°C" else (warm - 32.0) / 1.8), damp
 
 
-def treated(one: Treated, units: Units) -> str:
-    """One treatment that was done."""
+def treated(one: Treated, units: Units, days: float) -> str:
+    """One treatment that was done, so many days after the pour."""
     said = {
         After.WASH: t("washed"), After.VARNISH: t("varnished"), After.RESIN: t("coated with resin"), After.BAKE: t("baked"),
         After.HOT_CUP: t("hot cup"), After.DISCARD: t("discarded"),
     }[one.kind]  # fmt: skip
     if one.celsius is not None:
-        time = f"{one.seconds / 60:.0f}{NARROW}min" if one.seconds >= 120 else f"{one.seconds:.0f}{NARROW}s"
-        said = t("{said} at {warm}, {time}", said=said, warm=units.temperature_text(one.celsius), time=time)
-    return said + (f", {one.stuck}" if one.stuck is not None else "")
+        said = t("{said} at {warm}, {time}", said=said, warm=units.temperature_text(one.celsius), time=_time(aftercare.held_s(one)))
+    if one.load_kg > 0.0:
+        said += f", {units.mass_text(one.load_kg)}"
+    if one.kind is After.HOT_CUP:
+        said = t("{said} after {days}", said=said, days=count_text(int(days), "day"))
+    if one.hot_at is not None and one.ajar_at is not None and one.finished_at is not None:
+        heating, cooling = _time((one.hot_at - one.at).total_seconds()), _time((one.finished_at - one.ajar_at).total_seconds())
+        said = t("{said} ({heating} to heat, {cooling} to cool)", said=said, heating=heating, cooling=cooling)
+    return said + (f": {one.stuck}" if one.stuck is not None else "")
 
 
 def coat(kind: After | None) -> str:
@@ -159,12 +178,31 @@ def coat(kind: After | None) -> str:
     return {After.VARNISH: t("varnished"), After.RESIN: t("under resin")}.get(kind, "") if kind is not None else ""
 
 
-def left(one: Treated, now: datetime) -> str:
-    """Time that a treatment still takes."""
-    seconds = one.seconds - (now - one.at).total_seconds()
-    if seconds <= 0:
-        return t("time is up")
-    return f"{seconds / 60:.0f}{NARROW}min to go" if seconds >= 90 else f"{seconds:.0f}{NARROW}s to go"
+def under_way(one: Treated, code: str, now: datetime, units: Units) -> str:
+    """Where a treatment stands that takes its time, and what to do."""
+    stands, seconds = aftercare.phase(one, now)
+    warm, time = units.temperature_text(one.celsius) if one.celsius is not None else "", _time(seconds)
+    if one.kind is After.HOT_CUP:
+        if stands is aftercare.Phase.HELD:
+            return t("Hot cup on {code}: {time} to go.", code=code, time=time)
+        return t("Time is up. Lift the cup off {code}: how does it come off?", code=code)
+    return {
+        aftercare.Phase.HEATING: t("{code} in the cold oven, heating to {warm} for {time} now.", code=code, warm=warm, time=time),
+        aftercare.Phase.HELD: t("{code} at {warm}: {time} to go.", code=code, warm=warm, time=time),
+        aftercare.Phase.UP: t("{code}: time is up. Oven off, door ajar.", code=code),
+        aftercare.Phase.COOLING: t("{code} cools with the door ajar, for {time} now.", code=code, time=time),
+        aftercare.Phase.OVER: "",
+    }[stands]
+
+
+def next_press(one: Treated, now: datetime, units: Units) -> str:
+    """What the one key says while a treatment is under way."""
+    stands, _ = aftercare.phase(one, now)
+    if one.kind is After.HOT_CUP:
+        return t("Wait, then say how it came off")
+    if stands is aftercare.Phase.HEATING:
+        return t("It is at {warm}", warm=units.temperature_text(one.celsius or 0.0))
+    return {aftercare.Phase.HELD: t("Off early, door ajar"), aftercare.Phase.UP: t("Oven is off, door ajar")}.get(stands, t("It is cold"))
 
 
 def brought_in(new: int) -> str:

@@ -63,10 +63,14 @@ class KeyButton(QAbstractButton):
         strip = self.parentWidget()
         return strip.type_px if isinstance(strip, KeyStrip) else BENCH_PX[0]
 
-    def natural_width(self) -> int:
+    def least_width(self) -> int:
         """Width at which nothing is cut."""
-        cap = self._cap_width() + 14 if self.key.cap else 0
-        return round(32 + cap + width(self.key.words, self.px(), 700 if self.one else 500)) + 4
+        cap = self._cap_width() + 12 if self.key.cap else 0
+        return round(16 + cap + width(self.key.words, self.px(), 700 if self.one else 500)) + 6
+
+    def natural_width(self) -> int:
+        """Width at which it stands well: as much room behind its words as before them."""
+        return self.least_width() + 16
 
     def _cap_width(self) -> float:
         return max(26.0 if not self.bench else 34.0, width(self.key.cap, self.px() - 2, 600) + 20)

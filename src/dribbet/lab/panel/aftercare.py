@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from enum import StrEnum
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records import COATS, After
+
+if TYPE_CHECKING:
+    from datetime import datetime
+
+    from dribbet.records import Treated
 
 CURE_DAYS: Final = 21.0
 """Starting figure for a usual film; a thicker one takes longer in proportion."""
@@ -16,6 +22,16 @@ HOT_CUP: Final = (95.0, 30.0)
 """A cup of just-boiled water, and how long it stands, in °C and s."""
 THIN_M: Final = 2.2e-3
 """Wet films above this blister in the oven more often than not, by the craft's own reports."""
+
+
+class Phase(StrEnum):
+    """Where a treatment that takes its time stands."""
+
+    HEATING = "heating"
+    HELD = "held"
+    UP = "up"
+    COOLING = "cooling"
+    OVER = "over"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +62,30 @@ def cured_days(film_m: float) -> float:
 def lasts(kind: After) -> bool:
     """Whether a treatment takes its time and is finished by a second press."""
     return kind in (After.BAKE, After.HOT_CUP)
+
+
+def phase(one: Treated, now: datetime) -> tuple[Phase, float]:
+    """Where a treatment stands, and seconds: to go while it is held, since it began for every other phase.
+
+    A bake starts in a cold oven, so its time runs from the moment at which the oven is hot, and ends when the door stands ajar;
+    a hot cup's time runs from the start.
+    """
+    if one.finished_at is not None:
+        return Phase.OVER, (now - one.finished_at).total_seconds()
+    if one.ajar_at is not None:
+        return Phase.COOLING, (now - one.ajar_at).total_seconds()
+    since = one.hot_at if one.kind is After.BAKE else one.at
+    if since is None:
+        return Phase.HEATING, (now - one.at).total_seconds()
+    left = one.seconds - (now - since).total_seconds()
+    return (Phase.HELD, left) if left > 0.0 else (Phase.UP, -left)
+
+
+def held_s(one: Treated) -> float:
+    """Seconds for which heat was really held: from hot to ajar where a bake says both, else what was planned."""
+    if one.hot_at is None or one.ajar_at is None:
+        return one.seconds
+    return (one.ajar_at - one.hot_at).total_seconds()
 
 
 def barred(kind: After, state: State) -> str | None:

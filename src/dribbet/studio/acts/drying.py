@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.panel import aftercare
+from dribbet.lab.panel.aftercare import Phase
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     After,
@@ -118,6 +119,32 @@ def treat(
     desk.changed()
 
 
+def go_on(desk: Desk, treated: Treated) -> None:
+    """A bake goes on: the oven is hot, then its door stands ajar, then the panel is cold and the bake over."""
+    now = desk.now()
+    stands, _ = aftercare.phase(treated, now)
+    if stands is Phase.HEATING:
+        after = replace(treated, hot_at=now)
+    elif stands in (Phase.HELD, Phase.UP):
+        after = replace(treated, ajar_at=now)
+    else:
+        after = replace(treated, finished_at=now)
+    desk.notebook.replace(after)
+    desk.changed()
+
+
+def _one_back(treated: Treated) -> Treated:
+    """A treatment before its last press."""
+    if aftercare.lasts(treated.kind):
+        if treated.finished_at is not None:
+            return replace(treated, finished_at=None, stuck=None)
+        if treated.ajar_at is not None:
+            return replace(treated, ajar_at=None)
+        if treated.hot_at is not None:
+            return replace(treated, hot_at=None)
+    return replace(treated, taken_back=True)
+
+
 def finish(desk: Desk, treated: Treated, *, stuck: Stuck | None = None, note: str = "") -> None:
     """A treatment that takes its time is over: how it went."""
     desk.notebook.replace(replace(treated, finished_at=desk.now(), stuck=stuck or treated.stuck, note=note or treated.note))
@@ -125,12 +152,12 @@ def finish(desk: Desk, treated: Treated, *, stuck: Stuck | None = None, note: st
 
 
 def take_back(desk: Desk) -> str:
-    """Take back the last look, weighing or treatment of the series; returns the panel it was of."""
+    """Take back the last look or weighing of the series, or the last press of a treatment; returns the panel it was of."""
     run = desk.need_run()
     acts: list[Look | PanelWeighing | Treated] = [*run.looks, *run.treated, *(w for w in run.panel_weighings if w.kind is PanelWeight.DRYING)]
     if not acts:
         raise DribbetError("There is nothing to take back.")
     last = max(acts, key=order)
-    desk.notebook.replace(replace(last, taken_back=True))
+    desk.notebook.replace(_one_back(last) if isinstance(last, Treated) else replace(last, taken_back=True))
     desk.changed()
     return last.panel_id

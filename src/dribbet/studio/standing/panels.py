@@ -17,7 +17,7 @@ from dribbet.records import COATS, After, BasePlan, Feel, PanelWeight, Stage, or
 if TYPE_CHECKING:
     from datetime import datetime
 
-    from dribbet.records import Panel
+    from dribbet.records import Panel, Treated
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -157,7 +157,7 @@ def began(run: Run, panel: Panel) -> cracking.Began | None:
 def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:
     """What decides whether a panel may be treated."""
     poured, now = run.poured_at(panel), desk.now()
-    done = {t.kind for t in run.treated if t.panel_id == panel.id}
+    done = {t.kind for t in run.treated if t.panel_id == panel.id and t.finished_at is not None}
     judged = any(k.panel_id == panel.id and k.due == Stage.DRY and k.feel in (None, Feel.FIRM, Feel.HARD) for k in run.looks)
     weighed = loss_of(desk, run, panel)
     dry = judged or (weighed is not None and weighed.ready)
@@ -188,6 +188,19 @@ def coat_at(run: Run, panel: Panel, moment: datetime) -> After | None:
     """The last coat that lay on a panel at a moment; None where it was the paint alone."""
     done = [t for t in run.treated if t.panel_id == panel.id and t.kind in COATS and t.at <= moment]
     return max(done, key=order).kind if done else None
+
+
+def times_up(desk: Desk, since: datetime, until: datetime) -> list[tuple[Panel, Treated]]:
+    """Treatments of all series whose time ran out between two moments."""
+    found = []
+    for series in desk.all_series():
+        run = desk.load(series.id)
+        for one in run.treated:
+            panel = next((p for p in run.panels if p.id == one.panel_id), None)
+            stands, passed_s = aftercare.phase(one, until)
+            if panel is not None and stands is aftercare.Phase.UP and passed_s < (until - since).total_seconds():
+                found.append((panel, one))
+    return found
 
 
 def passed(desk: Desk, run: Run, panel: Panel) -> tuple[str, ...]:

@@ -109,7 +109,7 @@ class Sinking(Part):
                     draw_text(p, QRectF(x + 12, y - 1, 64, 26), "sinks", 15, 700, self.inks.ink)
 
 
-WAY_PX = 19
+WAY_PX = 17
 LEAST_S, MOST_S = 0.25, 12.0  # ends of the axis of mound seconds
 TICKS_S = (0.5, 1, 2, 4, 8)
 
@@ -135,11 +135,11 @@ class Ways(Part):
         return left + share * (self.width() - left - 10)
 
     def draw(self, p: QPainter) -> None:
-        left = max((width(w.name, 15, 700) for w in self.ways), default=80.0) + 14
+        left = max((width(w.name, 14, 700) for w in self.ways), default=80.0) + 14
         base = WAY_PX * len(self.ways) + 6.0
         for i, w in enumerate(self.ways):
             y = i * WAY_PX + 3.0
-            draw_text(p, QRectF(0, y - 3, left - 8, WAY_PX + 2), w.name, 15, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
+            draw_text(p, QRectF(0, y - 3, left - 8, WAY_PX + 2), w.name, 14, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
             bar = QRectF(self._x(w.low_s, left), y + 2, self._x(w.high_s, left) - self._x(w.low_s, left), WAY_PX - 8)
             p.setPen(solid(self.inks.ink, 1.5))
             p.setBrush(QColor("#9A9A9A") if w.suits else QColor("#FFFFFF"))

@@ -96,6 +96,7 @@ def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> t
     for technique in consistency.TECHNIQUE_GRADES:
         low, high = house_rules.seconds_of(*house_rules.window(technique, rules), rules)
         found.append(WayView(str(technique), low, high, technique in fits))
+    found.sort(key=lambda w: not w.suits)  # what suits stands where it is seen first
     if not pots:
         return tuple(found), (), "Time a mound, and your pots stand among the ways to pour."
     words = f"{listed([str(t) for t in fits]).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""

@@ -172,7 +172,7 @@ class DryPage(Page):
         """Answers stand two and two where their words have room, else one below the other."""
         assert self.column_widget is not None
         half = (self.column_widget.width() - self.answer_grid.horizontalSpacing()) // 2
-        columns = 2 if all(b.natural_width() <= half for b in self.answer_keys[:count]) else 1
+        columns = 2 if all(b.least_width() <= half for b in self.answer_keys[:count]) else 1
         if columns != self._columns:
             self._columns = columns
             for i, button in enumerate(self.answer_keys):

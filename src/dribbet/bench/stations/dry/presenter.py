@@ -128,8 +128,9 @@ class DryPresenter:
         return next((p for p in poured if p.id == chosen), due.panel if due else poured[-1] if poured else None)
 
     def running(self, run: Run) -> Treated | None:
-        """A treatment that takes its time and is not finished."""
-        return next((t for t in run.treated if t.finished_at is None), None)
+        """A treatment that takes its time and is not finished: that of the chosen panel, so that others may be looked at meanwhile."""
+        chosen = self.desk.in_hand("dry")
+        return next((t for t in run.treated if t.finished_at is None and chosen in ("", t.panel_id)), None)
 
     def asking(self, run: Run, due: DueLook | None) -> Asking:
         """What is asked: what the person turned to, else what the look that is due wants to know."""
@@ -173,7 +174,7 @@ class DryPresenter:
             hand=due.panel if due else subject,
             remarks=self._remarks(run, poured, subject, now),
             room=self._room(run, subject),
-            one_key=self._one_key(asking, due),
+            one_key=self._one_key(run, asking),
             can_take_back=bool(run.looks or run.treated or any(w.kind is PanelWeight.DRYING for w in run.panel_weighings)),
         )
 
@@ -182,7 +183,7 @@ class DryPresenter:
         running = self.running(run)
         if asking is Asking.STUCK and running is not None:
             mine = next(p for p in run.panels if p.id == running.panel_id)
-            return f"{mine.code}, {dry_words.treated(running, units_of(self.desk))}: {dry_words.left(running, now)}."
+            return dry_words.under_way(running, mine.code, now, units_of(self.desk))
         if due is None and asking is Asking.NOTHING:
             nxt = next(iter(run.due_looks(now)), None)
             return f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
@@ -194,10 +195,11 @@ class DryPresenter:
             Asking.WEIGHT: f"Put {code} on the scale.",
             Asking.ROOM: "How warm and how damp is the drying room?",
             Asking.TREAT: f"What is done with {code}?",
-            Asking.FIGURES: f"{dry_words.AFTER[self.kind]} {code}: how hot, how long?" if self.kind is not None else "",
+            Asking.FIGURES: dry_words.ask(self.kind, code) if self.kind is not None else "",
         }[asking]
 
-    def _one_key(self, asking: Asking, due: DueLook | None) -> str:
+    def _one_key(self, run: Run, asking: Asking) -> str:
+        running = self.running(run)
         return {
             Asking.FEEL: "Only look, do not touch",
             Asking.CRACK: "No crack",
@@ -206,7 +208,7 @@ class DryPresenter:
             Asking.ROOM: "Keep it",
             Asking.TREAT: "Nothing now",
             Asking.FIGURES: "Begin",
-            Asking.STUCK: "It is over" if self.running_kind() is After.BAKE else "Wait, then say how it came off",
+            Asking.STUCK: dry_words.next_press(running, self.desk.now(), units_of(self.desk)) if running is not None else "",
             Asking.NOTHING: "Go to Shoot",
         }[asking]
 
@@ -303,12 +305,18 @@ class DryPresenter:
             if film.weighed and not film.too_much_kg and self.mode in (Asking.WEIGHT, Asking.TREAT):
                 said = dry_words.film(film.left_kg, film.run_off_kg, film.wasted, film.wet_m, film.dry_m, units)
                 made.append(Remark(subject.code, said))
-            if self.kind is not None and self.mode is Asking.FIGURES:
-                made.append(Remark("", dry_words.CAUTION[self.kind], Weight.CAUTION))
-                thick = film.wet_m > aftercare.THIN_M and self.kind is After.BAKE
+            kind = self.kind if self.mode is Asking.FIGURES else self.running_kind()
+            if kind is not None:
+                made.append(Remark("", dry_words.CAUTION[kind], Weight.CAUTION))
+                thick = film.wet_m > aftercare.THIN_M and kind is After.BAKE and self.kind is not None
                 if thick:
                     made.append(Remark("", f"{units.length_text(film.wet_m * 1e3, 1)} of wet film: thick films blister in the oven.", Weight.CAUTION))
-            done = [dry_words.treated(t, units) for t in run.treated if t.panel_id == subject.id]
+            poured_at = run.poured_at(subject)
+            done = [
+                dry_words.treated(t, units, (t.at - poured_at).total_seconds() / 86_400.0)
+                for t in run.treated
+                if t.panel_id == subject.id and t.finished_at is not None and poured_at is not None
+            ]
             if done:
                 made.append(Remark(subject.code, f"{listed(done).capitalize()}."))
         cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
@@ -423,19 +431,22 @@ class DryPresenter:
         """Begin a treatment that takes its time."""
         if self.kind is None:
             raise DribbetError("Choose a treatment first.")
-        celsius, seconds = dry_words.typed_figures(self.kind, typed, units_of(self.desk))
-        acts.treat(self.desk, self._need_subject(), self.kind, celsius=celsius, seconds=seconds)
+        celsius, seconds, load_kg = dry_words.typed_figures(self.kind, typed, units_of(self.desk))
+        acts.treat(self.desk, self._need_subject(), self.kind, celsius=celsius, seconds=seconds, load_kg=load_kg)
         self.mode, self.kind = Asking.NOTHING, None
         self.desk.changed()
 
     def finish(self, stuck: Stuck | None = None) -> None:
-        """The treatment under way is over."""
+        """The treatment under way goes on: a bake to its next phase, a hot cup to how it came off."""
         running = self.running(self.desk.need_run())
         if running is None:
             raise DribbetError("Nothing is under way.")
         if running.kind is After.HOT_CUP and stuck is None:
             raise DribbetError("Lift the cup and say how it came off: 1 to 4.")
-        acts.finish(self.desk, running, stuck=stuck)
+        if running.kind is After.BAKE:
+            acts.go_on(self.desk, running)
+        else:
+            acts.finish(self.desk, running, stuck=stuck)
 
     def _need_subject(self) -> Panel:
         panel = self.subject(self.desk.need_run())
