@@ -17,6 +17,7 @@ from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.type import width
 from dribbet.records import Series, SeriesState
+from dribbet.records.wording import first_up
 from dribbet.studio import scales, sensors
 from dribbet.words.levels import levels_text
 from dribbet.words.units import units_of
@@ -148,7 +149,7 @@ class SeriesSheet(Page):
         self._list()
         units = units_of(self.desk)
         for name, button in self.unit_keys.items():
-            button.set_key(Key("", f"{name.capitalize()}: {getattr(units, name)}"))
+            button.set_key(Key("", f"{first_up(name)}: {getattr(units, name)}"))
         self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.desk))}"))
         self.sensor_key.set_key(Key("", f"Air: {sensors.words(sensors.chosen(self.desk))}"))
         self.where.say(

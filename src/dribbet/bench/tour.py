@@ -23,10 +23,8 @@ if TYPE_CHECKING:
 NOW: Final = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
 VIEWS: Final = (
     ("1-ask", "e1", "ask"),
-    ("1b-ask-amounts", "e1", "ask"),
-    ("1c-ask-days", "e1", "ask"),
-    ("1d-ask-looks", "e1", "ask"),
-    ("1e-ask-held", "e1", "ask"),
+    ("1b-ask-days", "e1", "ask"),
+    ("1c-ask-held", "e1", "ask"),
     ("2-mix", "k4", "mix"),
     ("2b-mix-cups", "k4", "mix"),
     ("3-check", "k4", "check"),
@@ -40,6 +38,8 @@ VIEWS: Final = (
     ("11-findings", "k2", "findings"),
     ("12-series", "k3", "series"),
     ("13-rules", "k3", "rules"),
+    ("14-turning", "k3", "turning"),
+    ("15-ways", "k3", "ways"),
 )
 FIRST: Final = "0-first-page"
 PICTURES: Final = (FIRST, *(name for name, _, _ in VIEWS))
@@ -75,6 +75,7 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
                 desk.choose_series(series_id)
                 desk.take("check", "a")
                 window.walk(view)
+                settle(window)
                 _stage(window, name, view)
                 settle(window)
                 app.processEvents()
@@ -118,6 +119,7 @@ def _stage(window: Window, name: str, view: str) -> None:
     from dribbet.bench.stations.ask.page import AskPage
     from dribbet.bench.stations.mix.page import MixPage
     from dribbet.bench.stations.pour.page import PourPage
+    from dribbet.bench.turning.page import TurningPage
     from dribbet.devices import ScaleReading
 
     page = window.pages[view]
@@ -131,6 +133,8 @@ def _stage(window: Window, name: str, view: str) -> None:
             page._list()
         else:
             page._back()
+    elif isinstance(page, TurningPage):
+        page.show_end()
     elif isinstance(page, PourPage):
         page.freeze()
         if not page.view.steps or page.view.steps[0].state == "planned":
@@ -144,7 +148,7 @@ def _stage(window: Window, name: str, view: str) -> None:
             desk.changed()
 
 
-def settle(window: Window, seconds: float = 30.0) -> None:
+def settle(window: Window, seconds: float = 90.0) -> None:
     """Wait until nothing runs and everything is drawn."""
     from PyQt6.QtWidgets import QApplication
 

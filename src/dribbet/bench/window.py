@@ -35,6 +35,7 @@ from dribbet.bench.theme import type as type_
 from dribbet.bench.turning.page import TurningPage
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
+from dribbet.records.wording import first_up
 from dribbet.studio import sensors
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words.units import listed
@@ -118,6 +119,7 @@ class Window(QWidget):
         self._clock.setInterval(MINUTE_MS)
         self._clock.timeout.connect(self._minute)
         self._rung_at = desk.now()
+        self._sensor_trouble = ""
         self.notices = Notices(self, desk)
         self._clock.start()
         self._waiting = QTimer(self)  # for the window that writes to go
@@ -292,14 +294,15 @@ class Window(QWidget):
         rested = flow_set.rested_between(self.desk, run, self._rung_at, now) if run is not None else []
         self._rung_at = now
         if rested and self.current in self.pages:
-            self.pages[self.current].say_note(f"{listed(rested).capitalize()} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
+            self.pages[self.current].say_note(f"{first_up(listed(rested))} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
             if self.desk.rules.tone:
                 QApplication.beep()
 
     def _listen(self, now: datetime) -> None:
         """The room's air is written down, and looks that came due are told, whichever page is open."""
         trouble, due = sensors.listen(self.desk), self.notices.tell(now)
-        if self.current in self.pages and (trouble or due):
+        new, self._sensor_trouble = trouble != self._sensor_trouble, trouble  # a sensor that stays away is told of once, not each minute
+        if self.current in self.pages and (due or (trouble and new)):
             page = self.pages[self.current]
             page.say_note(due) if due else page.say_trouble(trouble)
 

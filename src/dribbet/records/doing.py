@@ -8,6 +8,7 @@ from typing import Final
 
 from dribbet.records.errors import RecordError
 from dribbet.records.require import require_between, require_text
+from dribbet.records.wording import first_up
 
 
 class Step(StrEnum):
@@ -73,9 +74,9 @@ class Figure:
     def __post_init__(self) -> None:
         if (self.does in NAMED) != (self.value is None):
             kind = "a word" if self.does in NAMED else "a number"
-            raise RecordError(f"{str(self.does).capitalize()} of a step is {kind}. Enter {kind}.")
+            raise RecordError(f"{first_up(str(self.does))} of a step is {kind}. Enter {kind}.")
         if self.value is not None:
-            require_between(self.value, 0.0, MOST[self.does], f"{str(self.does).capitalize()} of a step", "Enter a figure that a hand can do.")
+            require_between(self.value, 0.0, MOST[self.does], f"{first_up(str(self.does))} of a step", "Enter a figure that a hand can do.")
         require_text(self.word, f"The {self.does} of a step", 40)
 
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from dribbet.records.errors import RecordError
 from dribbet.records.require import require_text
+from dribbet.records.wording import first_up
 
 MOST_FACTORS = 5
 MOST_LEVELS = 8
@@ -115,7 +116,7 @@ class Varied:
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.levels) <= MOST_LEVELS:
-            raise RecordError(f"{self.words.capitalize()} has {len(self.levels)} levels. Choose 2 to {MOST_LEVELS} levels.")
+            raise RecordError(f"{first_up(self.words)} has {len(self.levels)} levels. Choose 2 to {MOST_LEVELS} levels.")
         if len(set(self.levels)) < len(self.levels):
             raise RecordError(f"Two levels of {self.words} are the same. Choose levels that differ.")
 

@@ -11,6 +11,7 @@ from dribbet.lab.paint import containers, costs, flow_scale, history, measures
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.records import BasePlan, Basis, DribbetError, Kind
+from dribbet.records.wording import first_up
 from dribbet.studio.learned import LEAST_READINGS
 from dribbet.studio.standing import cups
 from dribbet.words import cautions
@@ -101,7 +102,7 @@ def checklist(desk: Desk) -> list[tuple[str, str]]:
         words = [cautions.BY_HAZARD[h] for h in material.hazards] + ([cautions.POWDER] if material.is_powder else [])
         for line in dict.fromkeys(words):
             by_words.setdefault(line, []).append(name)
-    made += [(listed(who).capitalize(), line) for line, who in by_words.items()]
+    made += [(first_up(listed(who)), line) for line, who in by_words.items()]
     return made
 
 
@@ -155,7 +156,7 @@ def shimmer(raw: dict[str, float], shelf: dict[str, Material]) -> str:
         if agent is None or not (agent.smallest_share or agent.kind is Kind.SHIMMER):
             continue
         dry = solids[name] / sum(solids.values()) if sum(solids.values()) else 0.0
-        said += t(" {name}: {wet} of the wet mix, {dry} of the dry film", name=name.capitalize(), wet=percent(share), dry=percent(dry))
+        said += t(" {name}: {wet} of the wet mix, {dry} of the dry film", name=first_up(name), wet=percent(share), dry=percent(dry))
         if agent.smallest_share and share < agent.smallest_share:
             said += t(", below the {share} from which it shows", share=percent(agent.smallest_share))
         hides = [n for n in raw if n in shelf and containers.hidden_shimmer(agent, shelf[n])]

@@ -55,6 +55,13 @@ def look(name: str) -> str:
     return LOOK[next((stage for until, stage in OWN_LOOK if hours < until), Stage.CURED)]
 
 
+def touch(code: str, name: str) -> str:
+    """What the hand does at a look that feels: the whole film is pressed with a nail, a skin is touched."""
+    if look(name) in (LOOK[Stage.DRY], LOOK[Stage.CURED]):
+        return t("Press a corner of {code} with a nail.", code=code)
+    return t("Touch a corner of {code} now.", code=code)
+
+
 def room(air: Air, units: Units) -> str:
     """Air of the drying room so far, and how much of it was read."""
     said = t("Room {warm}, {damp} damp", warm=units.temperature_text(air.celsius), damp=percent(air.damp))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
+from dribbet.records.wording import first_up
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, Units, figure, in_words, percent
 
@@ -93,7 +94,7 @@ def column_head(varied: Varied, drop_kg: float = 0.0) -> str:
     """What stands over the levels."""
     if varied.factor is Factor.SILICONE and drop_kg:
         return t("Drops in {hundred}, each {drop}", hundred=f"100{NARROW}g", drop=f"{drop_kg * 1e6:.0f}{NARROW}mg")
-    return NATURES[varied.factor].means or varied.words.capitalize()
+    return NATURES[varied.factor].means or first_up(varied.words)
 
 
 def level_text(factor: Factor, level: Level, units: Units) -> str:
@@ -317,7 +318,7 @@ def _by_container(factor: Factor, word: str, names: Names) -> Level:
                 "Which {what} is {said}? {some}. Type it with its {what}: {said} = {such}.",
                 what=what,
                 said=said,
-                some=some[:1].upper() + some[1:],
+                some=first_up(some),
                 such=such,
             )
         )

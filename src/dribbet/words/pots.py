@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint.consistency import Match
 from dribbet.records import CheckKind
+from dribbet.records.wording import first_up
 from dribbet.studio.standing.pots import Fault, is_out
 from dribbet.words.tongue import n, t
 from dribbet.words.units import in_words, listed
@@ -16,11 +17,6 @@ if TYPE_CHECKING:
     from dribbet.records import Mix
     from dribbet.studio.standing.pots import Hold, Standing
     from dribbet.words.units import Units
-
-
-def first_up(words: str) -> str:
-    """The words with a capital at their head."""
-    return words[:1].upper() + words[1:]
 
 
 def held_back(hold: Hold, units: Units) -> str:
@@ -65,7 +61,7 @@ def sentence(cups: Sequence[Mix], stands: Standing, technique: str, units: Units
             "{out} of {all} colours is {what}.",
             "{out} of {all} colours are {what}.",
             len(apart),
-            out=in_words(len(apart)).capitalize(),
+            out=first_up(in_words(len(apart))),
             all=in_words(len(cups)),
             what=what,
         )

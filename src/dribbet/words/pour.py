@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Mishap, MishapKind, Step, Technique
+from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, figure, listed, percent
@@ -125,7 +126,7 @@ def do_text(technique: Technique, plan: Planned, units: Units) -> str:
     """What to do now, with what is planned of it."""
     words = said(technique, plan.step).do
     told = [figure_text(f, units) for f in plan.figures if f.does is not Does.PASSES or plan.step is not Step.TORCH]
-    return t("{words} {figures}.", words=words, figures=", ".join(told).capitalize()) if told else words
+    return t("{words} {figures}.", words=words, figures=first_up(", ".join(told))) if told else words
 
 
 def asked_text(does: Does, plan: Planned, units: Units) -> str:
@@ -164,7 +165,7 @@ def typed_figure(does: Does, typed: str, units: Units) -> Figure:
 def zone_text(mishap: Mishap, width_mm: float, units: Units) -> str:
     """What becomes of the place of a mishap."""
     reach = units.length_text(mishap.reach_share * width_mm)
-    kind = str(mishap.kind).capitalize()
+    kind = first_up(str(mishap.kind))
     if not mishap.zone_out:
         return t("{kind}: its zone counts.", kind=kind)
     return t("{kind}: {reach} round it left out.", kind=kind, reach=reach)

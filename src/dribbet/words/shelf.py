@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import bottles
 from dribbet.records import DribbetError, Kind, Response
+from dribbet.records.wording import first_up
 from dribbet.studio.standing.shelf import A_MIX_M3
 from dribbet.words import cautions
 from dribbet.words.parts import Remark, Weight
@@ -40,10 +41,10 @@ def sentence(due: Sequence[Material], low: Sequence[Material], containers: int, 
             "{names} came in a new lot: measure it again.",
             "{names} came in a new lot: measure them again.",
             len(due),
-            names=listed([m.name for m in due], 3).capitalize(),
+            names=first_up(listed([m.name for m in due], 3)),
         )
     elif low:
-        words = n("{names} is running low.", "{names} are running low.", len(low), names=listed([m.name for m in low], 3).capitalize())
+        words = n("{names} is running low.", "{names} are running low.", len(low), names=first_up(listed([m.name for m in low], 3)))
     else:
         words = t("Nothing is running low.")
     more = t(" and {count}; the oldest mix first", count=count_text(stored, "bottle")) if stored else ""

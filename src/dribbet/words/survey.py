@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import survey
 from dribbet.records import GaugingKind
+from dribbet.records.wording import first_up
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.tongue import t
 from dribbet.words.units import count_text, in_words, listed
@@ -38,7 +39,7 @@ def note(table: Sequence[Row]) -> str:
     return t(
         "{count}, no panels. {words} left to measure.",
         count=count_text(len(table), "colour"),
-        words=in_words(left).capitalize() if left else "Nothing",
+        words=first_up(in_words(left)) if left else "Nothing",
     )
 
 
@@ -56,7 +57,7 @@ def found(table: Sequence[Row]) -> list[Remark]:
         made.append(
             Remark(
                 "" if made else t("What sinks"),
-                t("{name} sinks into {names}.", name=heavy.name.capitalize(), names=listed([m.name for m in under], 3)),
+                t("{name} sinks into {names}.", name=first_up(heavy.name), names=listed([m.name for m in under], 3)),
                 Weight.PLAIN,
             )
         )
@@ -68,7 +69,7 @@ def found(table: Sequence[Row]) -> list[Remark]:
         else:
             said = t(
                 "{thick} is {times:.1f} times as thick as {thin}. Start it with more medium or water.",
-                thick=drip.most.name.capitalize(),
+                thick=first_up(drip.most.name),
                 times=drip.times,
                 thin=drip.least.name,
             )
@@ -81,7 +82,7 @@ def found(table: Sequence[Row]) -> list[Remark]:
                 "" if i else t("To start from"),
                 t(
                     "{name} {words}: 1 part to {start_parts:g} of conditioner.",
-                    name=material.name.capitalize(),
+                    name=first_up(material.name),
                     words=body.words,
                     start_parts=body.start_parts,
                 ),

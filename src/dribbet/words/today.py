@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+from dribbet.records.wording import first_up
 from dribbet.studio.standing.today import Todo
 from dribbet.words.night import moved_text
 from dribbet.words.tongue import n, t
@@ -49,9 +50,7 @@ def head(dues: Sequence[Due]) -> str:
     if not dues:
         return NOTHING
     many = sum(d.now for d in dues)
-    return (
-        n("{number} thing to do now.", "{number} things to do now.", many, number=in_words(many).capitalize()) if many else t("Nothing is due yet.")
-    )
+    return n("{number} thing to do now.", "{number} things to do now.", many, number=first_up(in_words(many))) if many else t("Nothing is due yet.")
 
 
 def note(now: datetime, local: Callable[[datetime], datetime]) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+from dribbet.records.wording import first_up
 from dribbet.words.tongue import n, t
 from dribbet.words.units import listed, percent
 
@@ -37,7 +38,7 @@ def sinks(up: Sequence[Lying], units: Units) -> str:
         return ""
     return n(
         "{heavy} is heavier than what lies under it and sinks.", "{heavy} are heavier than what lies under them and sink.", len(heavy),
-        heavy=listed(heavy).capitalize(),
+        heavy=first_up(listed(heavy)),
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.panel import pouring
 from dribbet.records import Does, DribbetError, Figure, Step, WayStep
+from dribbet.records.wording import first_up
 from dribbet.words.pour import figure_text, said, typed_figure
 from dribbet.words.tongue import t
 from dribbet.words.units import clock_text
@@ -93,4 +94,4 @@ def said_name(step: Step) -> str:
 
 def kept_note(way: Way) -> str:
     """What changing a way does not do."""
-    return t("{name} was made from {of}. Tests that use it keep it as it was when they were planned.", name=way.name.capitalize(), of=way.of)
+    return t("{name} was made from {of}. Tests that use it keep it as it was when they were planned.", name=first_up(way.name), of=way.of)

@@ -139,7 +139,9 @@ class TimeBands(Part):
         for i, band in enumerate(v.bands):
             if band.due is not None:
                 y = HEAD_PX + i * pitch + pitch / 2
-                self._due(p, now if band.hand and not band.overdue else min(self.x_of(band.due), self.width() - 10.0), y, band)
+                left = CODE_PX + (12.0 if band.crack_seen is None else 34.0)
+                x = min(max(self.x_of(band.due), left), self.width() - 10.0)
+                self._due(p, now if band.hand and not band.overdue else x, y, band)
 
     def _days(self, p: QPainter, v: BandsView) -> None:
         day = v.start.replace(hour=0, minute=0, second=0, microsecond=0)
@@ -198,12 +200,13 @@ class TimeBands(Part):
         p.setPen(solid(inks.ink, 2))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(shape)
-        for look in band.looks:
+        assert self.view is not None
+        for look in (k for k in band.looks if k >= self.view.start):  # older ones lie left of the axis, where the codes stand
             p.setPen(solid(BLACK, 2))
             p.setBrush(inks.card)
             p.drawEllipse(QPointF(self.x_of(look), top + tall / 2), 5.5, 5.5)
         if band.crack_seen is not None:
-            x = self.x_of(band.crack_seen)
+            x = max(self.x_of(band.crack_seen), CODE_PX + 12.0)  # a crack is shown for ever, at the edge where it is older
             plate = QRectF(x - 10, top + tall / 2 - 10, 20, 20)
             p.fillRect(plate, inks.card)
             p.setPen(solid(BLACK, 1.6))

@@ -11,6 +11,7 @@ from dribbet.lab.cup import house_rules
 from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
+from dribbet.records.wording import first_up
 from dribbet.words.units import figure, percent
 
 if TYPE_CHECKING:
@@ -80,7 +81,7 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         made.append(
             RuleLine(
                 f"window {technique}",
-                f"{str(technique).capitalize()} wants",
+                f"{first_up(str(technique))} wants",
                 f"grade {low}{f' to {high}' if high > low else ''}, {words}",
                 "2, 3",
                 group="Ways to pour" if not i else "",

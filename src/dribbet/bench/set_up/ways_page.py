@@ -14,6 +14,7 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.lab.panel import pouring
 from dribbet.records import WAYS, DribbetError, Technique, Way, WayStep
+from dribbet.records.wording import first_up
 from dribbet.studio.acts import ways as acts
 from dribbet.words import ways as words
 from dribbet.words.units import units_of
@@ -72,7 +73,7 @@ class WaysPage(Page):
         steps, units = self.steps_now(), units_of(self.desk)
         self.step = min(self.step, len(steps) - 1)
         self.title(
-            "", f"{self.name.capitalize()}, step by step.", words.kept_note(mine) if mine is not None else "It ships as it is. Copy it to change it."
+            "", f"{first_up(self.name)}, step by step.", words.kept_note(mine) if mine is not None else "It ships as it is. Copy it to change it."
         )
         key = (self.name, self.step, tuple(own), steps, units)
         if key != self._built:
@@ -83,7 +84,7 @@ class WaysPage(Page):
                 if names:
                     self.list.addWidget(Words(head, 17, 700))
                 for name in names:
-                    row = CardRow(name.capitalize(), "", name == self.name)
+                    row = CardRow(first_up(name), "", name == self.name)
                     row.clicked.connect(lambda _=False, n=name: self.attempt(lambda: self._take(n)))
                     self.list.addWidget(row)
             self.list.addStretch(1)
@@ -127,7 +128,7 @@ class WaysPage(Page):
 
     def _pick(self, at: int) -> None:
         if self.own() is None:
-            raise DribbetError(f"{self.name.capitalize()} ships as it is. N copies it, and the copy can be changed.")
+            raise DribbetError(f"{first_up(self.name)} ships as it is. N copies it, and the copy can be changed.")
         self.step = at
         self.asking = ""
         self._ask("figures")
@@ -149,7 +150,7 @@ class WaysPage(Page):
     def _change(self, steps: tuple[WayStep, ...]) -> None:
         own = self.own()
         if own is None:
-            raise DribbetError(f"{self.name.capitalize()} ships as it is. N copies it, and the copy can be changed.")
+            raise DribbetError(f"{first_up(self.name)} ships as it is. N copies it, and the copy can be changed.")
         acts.change(self.desk, own, steps)
 
     def _take_out(self) -> None:

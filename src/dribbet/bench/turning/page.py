@@ -131,6 +131,11 @@ class TurningPage(Page):
             self._job.cancel()
             self._job, self._key = None, None
 
+    def show_end(self) -> None:
+        """Stop at the last frame."""
+        self.playing, self.at = False, max(len(self.frames[0]) - 1, 0) if self.frames else 0
+        self.refresh()
+
     def cups(self) -> tuple[turning.Cup, turning.Cup] | None:
         """The two that are shown."""
         run = self.desk.run()
@@ -156,7 +161,7 @@ class TurningPage(Page):
             self._begin(pair)
         units = units_of(self.desk)
         seconds = self.frames[0][self.at].seconds if self.frames else 0.0
-        said = f"After {clock_text(seconds)}" if self.frames else "Computing both cups"
+        said = f"After {clock_text(seconds)} minutes" if self.frames else "Computing both cups"
         self.title("", f"{said}.", words.HONEST)
         for i, cup in enumerate(pair):
             self.heads[i].say(words.head(cup))

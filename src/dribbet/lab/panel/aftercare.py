@@ -7,6 +7,7 @@ from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import COATS, After
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -105,7 +106,7 @@ def barred(kind: After, state: State) -> str | None:
         return f"There is silicone on {code}. Wash it off first, and say so: nothing sticks to oil, and an oven smokes it."
     if kind is After.BAKE:
         if state.unbakeable:
-            what = state.unbakeable[0].capitalize()
+            what = first_up(state.unbakeable[0])
             return f"{what} is in {code}, and its card does not say that it may be baked. Look at its label, then mark it on Shelf."
         if state.coated:
             return f"{code} is coated. Only the label of the coat can say whether it may go into an oven: bake before coating."

@@ -10,6 +10,7 @@ from typing import Final
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, SILICONE_THICKENS_PER_DROP, log_mixed_viscosity_pa_s
 from dribbet.lab.plan.factors import applied, between, blend
 from dribbet.records import BETWEEN, Constants, DribbetError, Extra, Factor, Layer, Level, Series, Swap, Technique, Varied
+from dribbet.records.wording import first_up
 
 THINNERS: Final = ("water", "alcohol")
 NOTHING: Final = "nothing"
@@ -260,7 +261,7 @@ def swapped(layers: tuple[Layer, ...], swaps: tuple[Swap, ...]) -> tuple[Layer, 
         here = [i for i, layer in enumerate(layers, start=1) if layer.material == swap.of and swap.layer in (0, i)]
         if not here:
             where = f"layer {swap.layer} of the cup" if swap.layer else "the cup"
-            raise DribbetError(f"{swap.of.capitalize()} is not in {where}, so {swap.to} cannot take its place. Name a colour that is in it.")
+            raise DribbetError(f"{first_up(swap.of)} is not in {where}, so {swap.to} cannot take its place. Name a colour that is in it.")
         layers = tuple(replace(layer, material=swap.to) if i in here else layer for i, layer in enumerate(layers, start=1))
     return layers
 
@@ -292,7 +293,7 @@ def ordered(layers: tuple[Layer, ...], order: str) -> tuple[Layer, ...]:
         left.remove(found)
         made.append(found)
     if left:
-        raise DribbetError(f"{left[0].material.capitalize()} is left out of the order “{order}”. Name every layer of the cup.")
+        raise DribbetError(f"{first_up(left[0].material)} is left out of the order “{order}”. Name every layer of the cup.")
     return tuple(made)
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from dribbet.lab.plan.arm import MOST_THIN, Arm, mixed, thinned_to
 from dribbet.lab.plan.factors import NATURES
 from dribbet.records import DribbetError, Equal, Factor
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -109,7 +110,7 @@ def need_no_clash(equal: Equal, factors: Sequence[Factor]) -> None:
     """
     found = clash(equal, factors)
     if found is not None:
-        raise DribbetError(f"{str(equal).capitalize()} would undo the {found} that you test. Choose equal recipe, or test something else.")
+        raise DribbetError(f"{first_up(str(equal))} would undo the {found} that you test. Choose equal recipe, or test something else.")
 
 
 BESIDES: Final = ("medium", "base", "base_plan", "technique", "poured_kg", "water_source", "silicone_drops_per_100g", "anti_craze_share", "film_m")

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.plan import aliases, layouts
 from dribbet.lab.plan.arm import mixed, thinned_to
 from dribbet.records import BETWEEN, BasePlan, Design, DribbetError, Equal, Extra, Factor, Level
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -80,7 +81,7 @@ def _aliased(series: Series, recipes: Sequence[Arm]) -> list[Confound]:
     said: list[Confound] = []
     for a in mains:
         how = "always change together" if a.full else "change together in part"
-        sentence = f"{_names(series, a.first).capitalize()} and {_names(series, a.second)} {how}: this test cannot tell which of the two did it."
+        sentence = f"{first_up(_names(series, a.first))} and {_names(series, a.second)} {how}: this test cannot tell which of the two did it."
         said.append(_parted("design", sentence, series, rows, levels, [a.first, a.second]))
     if with_pairs:
         lines = [f"{_names(series, a.first)} from {_names(series, a.second)}" for a in with_pairs]

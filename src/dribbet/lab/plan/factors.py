@@ -8,6 +8,7 @@ from enum import Enum
 from typing import Any, Final
 
 from dribbet.records import BasePlan, Constants, Does, Doing, DribbetError, Factor, Figure, Level, Step, Swap, Technique, Varied
+from dribbet.records.wording import first_up
 
 
 class Measure(Enum):
@@ -276,8 +277,8 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
         each, unit = SHOWN_AS.get(nature.measure, (1.0, ""))
         low, high, said = (f"{v * each:g}{unit}" for v in (nature.least, nature.most, value))
         if value < 0:
-            raise DribbetError(f"{words.capitalize()} of {said} is below zero. Choose {low} to {high}.")
-        raise DribbetError(f"{words.capitalize()} of {said} is out of reach. Choose {low} to {high}.")
+            raise DribbetError(f"{first_up(words)} of {said} is below zero. Choose {low} to {high}.")
+        raise DribbetError(f"{first_up(words)} of {said} is out of reach. Choose {low} to {high}.")
     if factor is Factor.ADDED:
         if not varied.of:
             raise DribbetError(f"What goes into the cup with {words}? Name its container.")
@@ -290,7 +291,7 @@ def _applied(held: Constants, varied: Varied, level: Level) -> Constants:
 
 def _word(level: Level, words: str) -> str:
     if not level.name:
-        raise DribbetError(f"{words.capitalize()} needs names, not {level.value:g}. Type names with commas between them.")
+        raise DribbetError(f"{first_up(words)} needs names, not {level.value:g}. Type names with commas between them.")
     return level.name
 
 
@@ -323,7 +324,7 @@ def _exchanged(held: Constants, varied: Varied, level: Level) -> Constants:
 
 def _named(held: Constants, factor: Factor, level: Level) -> dict[str, Any]:
     if not level.name:
-        raise DribbetError(f"{str(factor).capitalize()} needs names, not {level.value:g}. Type names with commas between them.")
+        raise DribbetError(f"{first_up(str(factor))} needs names, not {level.value:g}. Type names with commas between them.")
     if factor is Factor.TECHNIQUE:
         own = next((w for w in held.ways if w.name == level.name), None)
         if own is not None:

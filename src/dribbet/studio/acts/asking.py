@@ -31,6 +31,7 @@ from dribbet.records import (
     Varied,
     Wanted,
 )
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -79,7 +80,7 @@ def place_own(series: Series, which: int, of: str, shelf: Sequence[Material]) ->
     """Whether something of one's own changes what is in the cup (then which container it adds), or only the doing (no container)."""
     now = series.varied[which]
     if now.factor not in (Factor.OWN, Factor.ADDED):
-        raise DribbetError(f"{now.words.capitalize()} is not something of your own.")
+        raise DribbetError(f"{first_up(now.words)} is not something of your own.")
     if of and of not in {m.key for m in shelf}:
         raise DribbetError(f"“{of}” is not on the shelf. Enter its container there first.")
     if (now.factor is Factor.ADDED) == bool(of):

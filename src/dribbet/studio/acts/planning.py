@@ -28,6 +28,7 @@ from dribbet.records import (
     Wanted,
     Weighing,
 )
+from dribbet.records.wording import first_up
 from dribbet.studio.history import History
 
 if TYPE_CHECKING:
@@ -156,7 +157,7 @@ class Planning:
         table = {r: now.get(r, usual if not s.protocol else {"dry"}) for r, _ in s.responses}
         table[response] ^= {time}
         if not table[response]:
-            raise DribbetError(f"{str(response).capitalize()} would never be judged. Leave it one look, or do not ask it.")
+            raise DribbetError(f"{first_up(str(response))} would never be judged. Leave it one look, or do not ask it.")
         protocol = tuple(Judging(response=r, times=tuple(n for n in named if n in times)) for r, times in table.items())
         self.keep(s, replace(s, protocol=protocol))
 

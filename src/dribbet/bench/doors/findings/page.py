@@ -15,6 +15,7 @@ from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.lab.paint import experience
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import Response, Series, SeriesState
+from dribbet.records.wording import first_up
 from dribbet.words.units import count_text, units_of
 
 if TYPE_CHECKING:
@@ -47,7 +48,7 @@ class FindingsPresenter:
                 )
                 if round(known.sd, scale.digits) == 0.0:
                     value = f"less than {10.0**-scale.digits:g} {scale.unit}".strip()
-                made.append(f"{str(response).capitalize()}: panels poured alike differ by {value} (rests on {known.df} repeats).")
+                made.append(f"{first_up(str(response))}: panels poured alike differ by {value} (rests on {known.df} repeats).")
         return made
 
     def bench(self) -> list[str]:
@@ -62,7 +63,7 @@ class FindingsPresenter:
             made.append(f"{words} Other things differ between them, too: ask it as a test.")
         for s in experience.of_signs(seen):
             noted, others = f"{s.mound_s:.1f} s ({count_text(s.panels, 'panel')})", f"{s.others_mound_s:.1f} s ({s.others})"
-            made.append(f"“{str(s.sign).capitalize()}” while pouring: their mounds had held {noted}, the others' {others}.")
+            made.append(f"“{first_up(str(s.sign))}” while pouring: their mounds had held {noted}, the others' {others}.")
         return made
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup import bottles
 from dribbet.lab.paint import containers
 from dribbet.records import Bottle, BottleWeighing, DribbetError, GaugingKind, Material
+from dribbet.records.wording import first_up
 from dribbet.studio.acts.shelving import Shelving
 from dribbet.words.units import percent, units_of
 
@@ -86,7 +87,7 @@ def density(desk: Desk, m: Material) -> Guide:
         value = containers.density_of_fillings(kg[1:], kg[0])
         spread = containers.density_sd(kg[1:], kg[0])
         Shelving(desk).measured(replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
-        return f"{m.name.capitalize()} weighs {value / 1000:.3f} g in each mL; the fillings differ by {percent(spread / value, 1)}."
+        return f"{first_up(m.name)} weighs {value / 1000:.3f} g in each mL; the fillings differ by {percent(spread / value, 1)}."
 
     def check(kg: list[float]) -> None:
         if len(kg) > 1 and kg[-1] <= kg[0]:
@@ -113,7 +114,7 @@ def body(desk: Desk, m: Material) -> Guide:
         found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
         Shelving(desk).measured(m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
         across = units_of(desk).length_text(diameter * 1e3)
-        return f"{m.name.capitalize()} {found.words}: {across} across. Start from 1 part to {found.start_parts:g} of conditioner."
+        return f"{first_up(m.name)} {found.words}: {across} across. Start from 1 part to {found.start_parts:g} of conditioner."
 
     def check(values: list[float]) -> None:
         if len(values) == 1 and not 0.2 <= values[0] / rules.slump_kg <= 3.0:
@@ -138,7 +139,7 @@ def drip(desk: Desk, m: Material) -> Guide:
 
     def finish(values: list[float]) -> str:
         Shelving(desk).measured(m, GaugingKind.DRIP, values[1], (values[1],), seconds=rules.drip_seconds)
-        return f"{m.name.capitalize()} ran {units_of(desk).length_text(values[1] * 1e3)} in {rules.drip_seconds:g} seconds, as it left the container."
+        return f"{first_up(m.name)} ran {units_of(desk).length_text(values[1] * 1e3)} in {rules.drip_seconds:g} seconds, as it left the container."
 
     def check(values: list[float]) -> None:
         if len(values) == 2 and not 0.0 < values[1] < 1.0:

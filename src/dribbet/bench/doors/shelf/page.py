@@ -23,6 +23,7 @@ from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.lab.paint import survey
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
+from dribbet.records.wording import first_up
 from dribbet.words import survey as survey_words
 from dribbet.words.units import clock_text, units_of
 
@@ -209,7 +210,7 @@ class ShelfPage(Page):
             self.remarks(self.notes, [])
             clear(self.rows)
             return
-        self.name_words.say(m.name.capitalize())
+        self.name_words.say(first_up(m.name))
         self.remarks(self.notes, self.presenter.remarks(m))
         lines = card.lines(m, self.desk)
         key = (m.id, tuple(lines), self.line)

@@ -11,6 +11,7 @@ from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
+from dribbet.records.wording import first_up
 from dribbet.words import stops as stops_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import NARROW, NO_BREAK, count_text, listed, percent
@@ -115,7 +116,7 @@ def _at_hand(series: Series, demand: Sequence[Demand], units: Units, have_panels
     what = [f"the stock of {listed(unsaid, 3)} (Shelf)"] if unsaid else []
     what += ["bare panels and rack places (\x02H\x03, at the end)"] if have_panels is None else []
     if what:
-        made.append(Remark("Not entered", f"{'; '.join(what)[:1].upper()}{'; '.join(what)[1:]}. Whether it is enough is not known."))
+        made.append(Remark("Not entered", f"{first_up('; '.join(what))}. Whether it is enough is not known."))
     return made
 
 
@@ -170,7 +171,7 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
         said.append(f"paint {_span(*found[Equal.PAINT], NARROW + '%', 100)}")
     if Equal.COST in found:
         said.append(f"cost {_span(*found[Equal.COST], ' a kilogram', 1, 2)}")
-    head = str(series.equal).capitalize() if series.equal is Equal.OWN else f"At {series.equal}"
+    head = first_up(str(series.equal)) if series.equal is Equal.OWN else f"At {series.equal}"
     said += [UNLIKE[field] for field in basis.also_differs(compared, [v.factor for v in series.varied])]
     undone = basis.clash(series.equal, [v.factor for v in series.varied])
     if undone is not None:

@@ -31,6 +31,7 @@ from dribbet.records import (
     Technique,
     Weighing,
 )
+from dribbet.records.wording import first_up
 from dribbet.studio.acts import ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.words import held, levels, question
@@ -188,8 +189,8 @@ class AskPresenter:
             shown = f"shows {margin.amount(first, offer.shows, units_of(self.desk))}" if offer.shows is not None else "shows: not known yet"
             same = before == offer.series
             now = not same and offer.series.layout == s.layout and offer.series.repeats == s.repeats
-            words_ = f"the same as {i}" if same else f"{shown}. {offer.parts.capitalize()}."
-            made.append(Offered(i + 1, str(offer.size).capitalize(), count_text(offer.panels, "panel"), words_, now))
+            words_ = f"the same as {i}" if same else f"{shown}. {first_up(offer.parts)}."
+            made.append(Offered(i + 1, first_up(str(offer.size)), count_text(offer.panels, "panel"), words_, now))
             before = offer.series
         return tuple(made)
 

@@ -10,6 +10,7 @@ from dribbet.bench.parts.cup import CupView
 from dribbet.bench.stations.ask.view import RackCup, RackRow
 from dribbet.lab.plan.factors import NATURES
 from dribbet.records import BETWEEN, BasePlan, Factor
+from dribbet.records.wording import first_up
 from dribbet.words import levels as words
 from dribbet.words.units import count_text, dose_text, percent
 
@@ -55,7 +56,7 @@ def lines(series: Series, which: Sequence[int], units: Units) -> tuple[tuple[str
         outer = math.prod(len(series.varied[j].levels) for j in which[at + 1 :])
         texts = [(words.level_text(varied.factor, v, units), words.short_text(varied.factor, v, units)) for v in varied.levels]
         levels = tuple((text, short, inner) for text, short in texts)
-        made.append((varied.words.capitalize(), levels * outer))
+        made.append((first_up(varied.words), levels * outer))
     return tuple(made)
 
 
@@ -82,7 +83,7 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
             text = head(series, down, row, units) if down else ""
             what = ", ".join(series.varied[i].words for i in down if series.varied[i].words not in text)
             note = what if down else f"{count_text(series.repeats, 'repeat')} of each recipe"
-            made.append(RackRow(text[:1].upper() + text[1:], note, tuple(cups)))
+            made.append(RackRow(first_up(text), note, tuple(cups)))
     besides = [a for a in recipes if a.extra is not None or BETWEEN in a.settings]
     if besides:
         wide = len(columns)
@@ -94,7 +95,7 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
     if len(across) == 1:
         title = words.column_head(series.varied[0], series.constants.drop_kg)
     else:
-        title = " and ".join(series.varied[i].words for i in across).capitalize()
+        title = first_up(" and ".join(series.varied[i].words for i in across))
     return title, tuple(head(series, across, c, units) for c in columns), tuple(made)
 
 

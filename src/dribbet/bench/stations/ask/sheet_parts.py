@@ -19,6 +19,7 @@ from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, O
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
+from dribbet.records.wording import first_up
 from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
@@ -195,7 +196,7 @@ class BottlePart(Drawn):
             p.fillRect(QRectF(76, 62, 20, 20), BLACK)
             draw_text(p, QRectF(76, 62, 20, 20), "!", 16, 800, self.inks.sheet, Qt.AlignmentFlag.AlignHCenter)
         top = Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(8, 110, BOTTLE.width() - 10, 20), b.name[:20].capitalize(), 15, 700, BLACK, top)
+        draw_text(p, QRectF(8, 110, BOTTLE.width() - 10, 20), first_up(b.name[:20]), 15, 700, BLACK, top)
         grams, _, rest = b.need.partition(", ")
         draw_text(p, QRectF(76, 14, BOTTLE.width() - 76, 22), grams, 16, 700, BLACK, top)
         draw_text(p, QRectF(76, 35, BOTTLE.width() - 76, 20), rest, 14, 400, self.inks.note, top)

@@ -11,6 +11,7 @@ from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
+from dribbet.records.wording import first_up
 from dribbet.words import levels as words
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Part
@@ -70,8 +71,7 @@ def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h:
             made[at] = Day(was.number, was.words, was.mix_h, was.pour_h, was.work, tuple(looks))
     made.sort(key=lambda d: d.number)
     said = tuple(
-        f"{p.name.capitalize()}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})"
-        for p in plan.paces
+        f"{first_up(p.name)}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})" for p in plan.paces
     )
     fits = f"About {count_text(plan.pours_fit, 'panel')} fit into one day at the bench."
     span = f"{plan.dry_from_s / 86_400:.1f} to {plan.dry_until_s / 86_400:.1f} days"
@@ -112,7 +112,7 @@ def checks(series: Series, goals: Sequence[Goal], units: Units, own: Sequence[st
         )  # fmt: skip
         rows.append(
             Judged(
-                f"{str(response).capitalize()}, {wanted}", response.value, tuple(n in times for n in named), round(aim.weight) if aim else 1,
+                f"{first_up(str(response))}, {wanted}", response.value, tuple(n in times for n in named), round(aim.weight) if aim else 1,
                 Part(
                     f"range:{response}", span if span == "any" else f"{span} {scale.unit}".strip(),
                     typed="" if span == "any" else span.replace("up to ", "0 to "),

@@ -110,6 +110,7 @@ class Sinking(Part):
 
 
 WAY_PX = 17
+AXIS_PX = 26
 LEAST_S, MOST_S = 0.25, 12.0  # ends of the axis of mound seconds
 TICKS_S = (0.5, 1, 2, 4, 8)
 
@@ -125,7 +126,7 @@ class Ways(Part):
     def show_ways(self, ways: tuple[WayView, ...], pots: tuple[tuple[str, str, float], ...]) -> None:
         """Draw these windows and pots."""
         self.ways, self.pots = ways, pots
-        self.setFixedHeight(WAY_PX * len(ways) + 34)
+        self.setFixedHeight(AXIS_PX + WAY_PX * len(ways) + 8)
         said = [f"{w.name} {w.low_s:g} to {w.high_s:g} s{', suits' if w.suits else ''}" for w in ways]
         self.name("Ways to pour", "; ".join(said + [f"{n} holds {s:.1f} s" for n, _, s in pots]))
         self.update()
@@ -136,9 +137,9 @@ class Ways(Part):
 
     def draw(self, p: QPainter) -> None:
         left = max((width(w.name, 14, 700) for w in self.ways), default=80.0) + 14
-        base = WAY_PX * len(self.ways) + 6.0
+        base = AXIS_PX + 2.0  # above the windows: what suits stands first, and the axis with it, before anything is scrolled
         for i, w in enumerate(self.ways):
-            y = i * WAY_PX + 3.0
+            y = base + i * WAY_PX + 5.0
             draw_text(p, QRectF(0, y - 3, left - 8, WAY_PX + 2), w.name, 14, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
             bar = QRectF(self._x(w.low_s, left), y + 2, self._x(w.high_s, left) - self._x(w.low_s, left), WAY_PX - 8)
             p.setPen(solid(self.inks.ink, 1.5))
@@ -148,17 +149,18 @@ class Ways(Part):
         for _, hex_, seconds in self.pots:
             x = self._x(seconds, left)
             p.setPen(solid(self.inks.ink, 6))
-            p.drawLine(QPointF(x, 0), QPointF(x, base))
+            foot = float(self.height())
+            p.drawLine(QPointF(x, base), QPointF(x, foot))
             p.setPen(solid(QColor(hex_), 3.5))
-            p.drawLine(QPointF(x, 1), QPointF(x, base - 1))
+            p.drawLine(QPointF(x, base + 1), QPointF(x, foot - 1))
         p.setPen(solid(self.inks.ink, 2))
         p.drawLine(QPointF(left, base), QPointF(self.width(), base))
         for seconds in TICKS_S:
             x = self._x(seconds, left)
             p.setPen(solid(self.inks.ink, 1.5))
-            p.drawLine(QPointF(x, base), QPointF(x, base + 5))
+            p.drawLine(QPointF(x, base - 5), QPointF(x, base))
             words = f"{seconds:g} s" if seconds == TICKS_S[-1] else f"{seconds:g}"
-            draw_text(p, QRectF(x - 22, base + 6, 44, 20), words, 14, 400, self.inks.note, Qt.AlignmentFlag.AlignHCenter)
+            draw_text(p, QRectF(x - 22, 0, 44, 20), words, 14, 400, self.inks.note, Qt.AlignmentFlag.AlignHCenter)
 
 
 class TestWord(PressButton):

@@ -13,6 +13,7 @@ from dribbet.lab.cup import composition
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
 from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream
+from dribbet.records.wording import first_up
 from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
@@ -141,7 +142,7 @@ class CheckPresenter:
             if units.length == "in" and value is not None and not seconds:
                 text = f"{value / 25.4:.2f}"
             good = v.match is Match.GOOD
-            word = "Not read" if value is None else "one so far" if v.match is None else "Good" if good else str(v.match).capitalize()
+            word = "Not read" if value is None else "one so far" if v.match is None else "Good" if good else first_up(str(v.match))
             if found.kind in (None, CheckKind.DRIP) and value is None:
                 word = "Not dripped"
             told = ""
@@ -153,7 +154,7 @@ class CheckPresenter:
                 told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
             elif v.hint:
                 told = v.hint.partition(":")[0]
-            lanes.append(Lane(m.colour.capitalize(), side.hex_of(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
+            lanes.append(Lane(first_up(m.colour), side.hex_of(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
         aim = (found.band[0] * scale, found.band[1] * scale) if found.band and len(values) > 1 and found.kind is not CheckKind.FLOW_CUP else None
         words = (f"aim: {aim[0]:.1f}\nto {aim[1]:.1f} s" if seconds else f"aim: {aim[0]:.0f}\nto {aim[1]:.0f} mm") if aim else ""
         least, step = (5.0, 1.0) if seconds else (90.0, 20.0)
@@ -166,7 +167,7 @@ class CheckPresenter:
         made = []
         for kind in KINDS:
             n = sum(any(c.kind is kind and c.mix_id == m.id for c in run.checks) for m in cups)
-            made.append(TestView(str(kind), f"{str(kind).capitalize()}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
+            made.append(TestView(str(kind), f"{first_up(str(kind))}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
         return tuple(made)
 
     def _due(self, run: Run, cups: list[Mix]) -> Mix | None:
@@ -188,7 +189,7 @@ class CheckPresenter:
             CheckKind.MOUND: ("seconds", f"Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone."),
             CheckKind.FLOW_CUP: (
                 "seconds",
-                f"{who.capitalize()} through {self.cup}, from opening it to the first break of the stream. U: another cup.",
+                f"{first_up(who)} through {self.cup}, from opening it to the first break of the stream. U: another cup.",
             ),
             CheckKind.RING: (
                 f"ring / drop, {unit}",
@@ -208,7 +209,7 @@ class CheckPresenter:
         cautions = []
         for m in cups:
             v = found.pots[m.id]
-            name = m.colour[:1].upper() + m.colour[1:]
+            name = first_up(m.colour)
             if v.hint:
                 cautions.append(f"\x02{name}:\x03 {v.hint}.")
             if v.reason:
@@ -218,7 +219,7 @@ class CheckPresenter:
         mix = cups[self.hand]
         v = found.pots[mix.id]
         if v.anew and not v.kept:
-            name = mix.colour[:1].upper() + mix.colour[1:]
+            name = first_up(mix.colour)
             told = "thickening it would take more than half of what it holds. Start it anew on Mix (M, N) with less water, or keep it as it is."
             return "", f"\x02{name}:\x03 {told}", cautions
         if not flow_set.is_out(v) or not v.add:
@@ -234,7 +235,7 @@ class CheckPresenter:
             )
             whole = f"{units.mass_text(v.low_kg)} to {units.mass_text(v.high_kg)} in all, {rests}."
             steps = f" Begin with {units.mass_text(v.first_kg)} and check again." if v.first_kg < v.amount_kg * 0.99 else ""
-            note = f"\x02{mix.colour[:1].upper()}{mix.colour[1:]}:\x03 {whole}{steps}{self._room(run, mix, v)}"
+            note = f"\x02{first_up(mix.colour)}:\x03 {whole}{steps}{self._room(run, mix, v)}"
         if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
@@ -476,7 +477,7 @@ class CheckPresenter:
         mix = cups[self.hand]
         v = flow_set.verdict(self.desk, run, group).pots[mix.id]
         if not flow_set.is_out(v) or not v.add:
-            raise DribbetError(f"{mix.colour.capitalize()} needs nothing.")
+            raise DribbetError(f"{first_up(mix.colour)} needs nothing.")
         name = v.add if v.add != "paint" else mix.colour
         self.hand = None
         self._stay()

@@ -11,6 +11,7 @@ from dribbet.lab.paint import consistency, density, flow_scale, history
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.design import mix_fractions
 from dribbet.records import CheckKind, Stream
+from dribbet.records.wording import first_up
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words.units import in_words, listed, units_of
 
@@ -33,7 +34,7 @@ def mounds(desk: Desk, run: Run, group: str, cups: list[Mix], shelf: dict[str, M
     out = [v.name for v in made if v.seconds is not None and not low <= house_rules.grade_of(v.seconds, rules) <= high]
     words = f"For a {technique}: {thin:g} to {thick:g} s."
     if out:
-        words += f" {out[0].capitalize()} is outside."
+        words += f" {first_up(out[0])} is outside."
     return tuple(made), words
 
 
@@ -54,7 +55,7 @@ def sinking(run: Run, group: str) -> tuple[tuple[str, str, str, bool], ...]:
     shelf = {m.key: m for m in run.shelf}
     layers = _layers(run, group)
     joints = density.overturning_joints([d for _, d in layers])
-    rows = [(n.capitalize(), f"{d / 1000:.2f}", hex_of(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
+    rows = [(first_up(n), f"{d / 1000:.2f}", hex_of(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
     return tuple(reversed(rows))
 
 
@@ -66,7 +67,7 @@ def sink_note(run: Run, group: str) -> str:
         return "g in each cm³. Lighter lies on heavier everywhere: no joint turns over by weight."
     steps = [layers[i + 1][1] - layers[i][1] for i in joints]
     thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
-    turning = f"{in_words(len(joints)).capitalize()} joint{' turns' if len(joints) == 1 else 's turn'} over"
+    turning = f"{first_up(in_words(len(joints)))} joint{' turns' if len(joints) == 1 else 's turn'} over"
     return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm.{_sheens(run, layers)}"
 
 
@@ -99,7 +100,7 @@ def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> t
     found.sort(key=lambda w: not w.suits)  # what suits stands where it is seen first
     if not pots:
         return tuple(found), (), "Time a mound, and your pots stand among the ways to pour."
-    words = f"{listed([str(t) for t in fits]).capitalize()} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""
+    words = f"{first_up(listed([str(t) for t in fits]))} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""
     return tuple(found), tuple(pots), words or "No way to pour suits all of these; match them first."
 
 
@@ -129,7 +130,7 @@ def read(desk: Desk, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
         if speed is not None:
             bits.append(f"its drip still ran {units_of(desk).length_text(speed * 1e3, 2)} a second")
         if bits:
-            said.append(f"{m.colour[:1].upper()}{m.colour[1:]}: {'; '.join(bits)}.")
+            said.append(f"{first_up(m.colour)}: {'; '.join(bits)}.")
     return tuple(said)
 
 

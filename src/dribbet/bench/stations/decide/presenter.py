@@ -32,6 +32,7 @@ from dribbet.records import (
     Stage,
     Wanted,
 )
+from dribbet.records.wording import first_up
 from dribbet.sight import zones
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import panels as standing
@@ -232,7 +233,7 @@ class DecidePresenter:
         return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
 
     def strip(self, response: Response, d: Difference) -> StripView:
-        name = str(response).capitalize().replace("Crack length", "Cracks").replace("Cell count", "Cells")
+        name = first_up(str(response)).replace("Crack length", "Cracks").replace("Cell count", "Cells")
         if d.difference != d.difference:
             return StripView(name, None, None, None, d.word, "not read yet")
         band = d.band or 1.0
@@ -246,7 +247,7 @@ class DecidePresenter:
         if real:
             r, d = real[0]
             much = "more" if d.difference > 0 else "less"
-            subject = words[0][:1].upper() + words[0][1:]
+            subject = first_up(words[0])
             what = {
                 Response.CRACK_LENGTH: f"cracks {much}",
                 Response.CELL_COUNT: f"makes {'more' if much == 'more' else 'fewer'} cells",
@@ -297,7 +298,7 @@ class DecidePresenter:
             return ""
         size = f" by {self.amount(p.response, p.size)}" if p.size else ""
         locked = f", locked {self.desk.local(p.locked_at):%-d %b}" if p.locked_at else ""
-        became = predicted.outcome(p, found[p.response]).capitalize()
+        became = first_up(predicted.outcome(p, found[p.response]))
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
 
     def _by_goal(self, run: Run) -> list[Remark]:
@@ -362,7 +363,7 @@ class DecidePresenter:
                 continue
             if mix.id in kept:
                 made.append(
-                    Remark("", f"{mix.colour.capitalize()} of {' and '.join(mix.recipes)} was poured as it was: {kept[mix.id]}.", Weight.CAUTION)
+                    Remark("", f"{first_up(mix.colour)} of {' and '.join(mix.recipes)} was poured as it was: {kept[mix.id]}.", Weight.CAUTION)
                 )
             if mix.kept_over:
                 made.append(Remark("", f"An overshoot in {mix.colour} of {' and '.join(mix.recipes)} was accepted; its real shares are used."))
@@ -427,7 +428,7 @@ class DecidePresenter:
             return f"One repeat more of each recipe: {count_text(len(run.arms), 'panel')}. Then the scatter is known."
         if not any(d.word is Word.REAL for _, d in found):
             r, _d = found[0]
-            return f"More repeats of the same two, or levels further apart. {str(r).capitalize()} moved less than its luck."
+            return f"More repeats of the same two, or levels further apart. {first_up(str(r))} moved less than its luck."
         if pair.which is None:
             return "The recipe that looks better, again, beside the next thing you wonder about."
         varied = s.varied[pair.which]
@@ -447,7 +448,7 @@ class DecidePresenter:
         from dribbet.records import Level
 
         best = level_text(varied.factor, varied.levels[liked.index(max(liked))], units)
-        between = level_text(varied.factor, Level(value=round(level, 4)), units).capitalize()
+        between = first_up(level_text(varied.factor, Level(value=round(level, 4)), units))
         return f"{between}, between the two best, beside {best}. Everything else as now."
 
     # ------------------------------------------------------------ what a press does

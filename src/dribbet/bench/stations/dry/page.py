@@ -58,11 +58,12 @@ class Legend(Part):
             p.drawPath(path)
             draw_text(p, QRectF(x + 32, 0, 120, 26), word, 14, 400, self.inks.note)
             x += 46 + width(word, 14)
-        if x + 108 + 70 > self.width():
+        may = width("may crack", 14) + 46
+        if x + may + 70 > self.width():
             return  # the rest is told by the accessible name; nothing is cut
         hatch(p, QRectF(x, 5, 24, 16), BLACK, gap=5)
-        draw_text(p, QRectF(x + 30, 0, 100, 26), "may crack", 14, 400, self.inks.note)
-        x += 108
+        draw_text(p, QRectF(x + 30, 0, may, 26), "may crack", 14, 400, self.inks.note)
+        x += may
         p.setPen(solid(BLACK, 2))
         p.setBrush(self.inks.card)
         p.drawEllipse(QPointF(x + 6, 13), 5, 5)
@@ -133,7 +134,7 @@ class DryPage(Page):
             return
         self.bands.show_bands(v.bands)
         self.room.say(v.room)
-        self.due_head.say("Touch where it is" if v.asking == "where" else "Touch one" if v.choices else "Due next")
+        self.due_head.say("Touch where it is" if v.asking == "where" else "Touch one" if v.choices else "Type it" if v.typed else "Due next")
         self.answers.setVisible(bool(v.choices))
         for i, button in enumerate(self.answer_keys):
             button.setVisible(i < len(v.choices))

@@ -11,6 +11,7 @@ from dribbet.bench.parts.time_bands import BandsView, BandView
 from dribbet.devices.climate import from_table
 from dribbet.lab.panel import aftercare
 from dribbet.records import After, DribbetError, Feel, Flaw, Panel, PanelWeight, Stuck
+from dribbet.records.wording import first_up
 from dribbet.studio.acts import drying as acts
 from dribbet.studio.standing import panels as standing
 from dribbet.words import dry as dry_words
@@ -157,7 +158,7 @@ class DryPresenter:
         bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {self.desk.local(now):%H:%M}")
         waiting = len(run.panels) - len(poured)
         days = (now.date() - start.date()).days + 1
-        note = f"{run.series.name}, day {days}. {in_words(len(poured)).capitalize()} panels poured"
+        note = f"{run.series.name}, day {days}. {first_up(in_words(len(poured)))} panels poured"
         note += f", {in_words(waiting)} still to pour." if waiting else "."
         asking = self.asking(run, due)
         wide, high = run.sheet_mm(subject) if subject is not None else (1.0, 1.0)
@@ -189,7 +190,7 @@ class DryPresenter:
             return f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
         looked = due.panel.code if due is not None else code
         return {
-            Asking.FEEL: f"Touch a corner of {looked} now.",
+            Asking.FEEL: dry_words.touch(looked, due.name) if due is not None else "",
             Asking.CRACK: f"Is {looked} cracked anywhere?",
             Asking.WHERE: f"Where is the first crack of {looked}?",
             Asking.WEIGHT: f"Put {code} on the scale.",
@@ -318,7 +319,7 @@ class DryPresenter:
                 if t.panel_id == subject.id and t.finished_at is not None and poured_at is not None
             ]
             if done:
-                made.append(Remark(subject.code, f"{listed(done).capitalize()}."))
+                made.append(Remark(subject.code, f"{first_up(listed(done))}."))
         cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
         if cracked:
             levels = {p.level for p in cracked}
@@ -330,9 +331,7 @@ class DryPresenter:
                 if len(levels) == 1 and len(cracked) > 1
                 else ""
             )
-            made.append(
-                Remark(f"Cracks in {codes}", f"{in_words(len(cracked)).capitalize()} of {in_words(len(poured))} panels{same}.", Weight.CAUTION)
-            )
+            made.append(Remark(f"Cracks in {codes}", f"{first_up(in_words(len(cracked)))} of {in_words(len(poured))} panels{same}.", Weight.CAUTION))
         washed = {t.panel_id for t in run.treated if t.kind is After.WASH}
         oily = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0 and p.id not in washed]
         if oily:

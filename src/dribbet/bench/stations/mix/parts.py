@@ -15,6 +15,7 @@ from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid, waves
 from dribbet.bench.theme.type import width
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from dribbet.bench.stations.mix.view import BatchLine, Slice, TrayCup
@@ -230,7 +231,7 @@ class BatchRow(PressButton):
         )
         x = max(66 + size.width() + 18, self.width() * 0.27)
         room = self.width() * 0.53 - x
-        name = f"{b.name[:1].upper()}{b.name[1:]}"
+        name = first_up(b.name)
         draw_text(p, QRectF(x, 8, room, 32), name, 22, 700, BLACK)
         word = {"done": "mixed", "now": "in hand", "next": "next", "planned": ""}[b.state]
         draw_text(p, QRectF(x, 40, room, 26), f"{b.amount}{', ' + word if word else ''}", 18, 500, PAPER.note)
@@ -268,7 +269,7 @@ class BatchList(QWidget):
         last = None
         for line in lines:
             if line.group != last:
-                self.rows.addWidget(Words(f"{line.group[:1].upper()}{line.group[1:]}", 17, 700))
+                self.rows.addWidget(Words(first_up(line.group), 17, 700))
                 last = line.group
             row = BatchRow(line)
             row.clicked.connect(lambda _=False, i=line.mix_id: self.chosen.emit(i))

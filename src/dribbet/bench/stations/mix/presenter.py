@@ -22,6 +22,7 @@ from dribbet.records import (
     Weighing,
     order,
 )
+from dribbet.records.wording import first_up
 from dribbet.studio.acts.mixing import Mixing
 from dribbet.studio.standing import cups, pots
 from dribbet.words import cautions
@@ -81,7 +82,7 @@ class MixPresenter:
         base = MixView(
             note_line=cup_words.ratio(self.desk, mix, shelf),
             codes=", ".join(f"{run.series.code}-{c}" for c in mix.recipes),
-            title=f"{called[:1].upper()}{called[1:]}, {share}",
+            title=f"{first_up(called)}, {share}",
             slices=self._slices(run, mix, now, shelf, units),
             capacity_kg=cups.capacity_kg(self.desk, mix),
             already_kg=now.total,
@@ -199,9 +200,9 @@ class MixPresenter:
         if mix is None:
             return []
         entries: list[tuple[Weighing | MixMark, str, str]] = [
-            (w, _first_up(units_of(self.desk).called(w.ingredient)), _weighed(w, units_of(self.desk))) for w in self.ledger(run, mix)
+            (w, first_up(units_of(self.desk).called(w.ingredient)), _weighed(w, units_of(self.desk))) for w in self.ledger(run, mix)
         ]
-        entries += [(m, str(m.kind).capitalize(), m.note) for m in run.marks if m.mix_id == mix.id]
+        entries += [(m, first_up(str(m.kind)), m.note) for m in run.marks if m.mix_id == mix.id]
         return [(f"{self.desk.local(e.at):%H:%M:%S}  {what}", more) for e, what, more in sorted(entries, key=lambda e: order(e[0]))]
 
     def rest(self, run: Run, mix: Mix) -> resting.Rest | None:
@@ -289,11 +290,11 @@ class MixPresenter:
         if material is not None and material.strained_at is not None and not logged:
             days = (self.desk.now() - material.strained_at).total_seconds() / 86400.0
             if days > STRAIN_AFTER_D:
-                return f"{name.capitalize()} was last strained {days:.0f} days ago. Shake and strain it, and rinse the strainer at once."
+                return f"{first_up(name)} was last strained {days:.0f} days ago. Shake and strain it, and rinse the strainer at once."
         open_min = cups.open_minutes(self.desk, run, mix)
         limit = self.desk.rules.cover_after_s
         if limit and open_min * 60.0 >= limit and cups.covered_since(run, mix) is None:
-            return f"{mix.colour[:1].upper()}{mix.colour[1:]} has stood open for {open_min:.0f} min. Cover it."
+            return f"{first_up(mix.colour)} has stood open for {open_min:.0f} min. Cover it."
         return ""
 
     # ------------------------------------------------------------ the whole series
@@ -423,10 +424,6 @@ def still_text(units: Units, target_kg: float, reading_kg: float) -> str:
     """How much is left, or how much it is over."""
     left = target_kg - reading_kg
     return f"{units.mass_figure(abs(left))}{NARROW}{units.mass}"
-
-
-def _first_up(words: str) -> str:
-    return words[:1].upper() + words[1:]
 
 
 def _weighed(w: Weighing, units: Units) -> str:

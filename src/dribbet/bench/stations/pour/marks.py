@@ -13,6 +13,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.records import MishapKind
+from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -47,7 +48,7 @@ class MishapButton(QAbstractButton):
         """A sign has no drawing: its word stands alone."""
         draw_text(p, QRectF(14, 6, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
         top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(14, 28, room.width() - 18, room.height() - 28), str(self.kind).capitalize(), 18, 700, BLACK, top, wrap=True)
+        draw_text(p, QRectF(14, 28, room.width() - 18, room.height() - 28), first_up(str(self.kind)), 18, 700, BLACK, top, wrap=True)
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -75,7 +76,7 @@ class MishapButton(QAbstractButton):
         p.setPen(solid(BLACK, 1.5))
         p.drawRect(box)
         self._drawing(p, box)
-        words = str(self.kind).capitalize()
+        words = first_up(str(self.kind))
         top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
         draw_text(p, QRectF(box.right() + 10, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
         if roomy:

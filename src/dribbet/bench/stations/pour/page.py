@@ -23,6 +23,7 @@ from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
+from dribbet.records.wording import first_up
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
 
@@ -324,7 +325,7 @@ class PourPage(Page):
         asked = "One press, at the moment." if signs else "Touch it, then where it is."
         where = "Touch where it is, draw how far."
         self.mishap_head.setVisible(not (self.narrow and (v.zone_words or v.placing)))
-        self.mishap_note.say(where if v.placing else v.zone_words or ", ".join(v.mishaps).capitalize() or asked)
+        self.mishap_note.say(where if v.placing else v.zone_words or first_up(", ".join(v.mishaps)) or asked)
         run, panel = self.desk.need_run(), v.panel
         if panel is not None:
             wide, high = run.sheet_mm(panel)

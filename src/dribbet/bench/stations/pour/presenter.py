@@ -10,6 +10,7 @@ from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film, pouring, risk
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.records import Does, DribbetError, Hazard, MishapKind, Panel, PanelWeight, Step
+from dribbet.records.wording import first_up
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts import zones
 from dribbet.studio.standing import panels, pots, turning
@@ -145,7 +146,7 @@ class PourPresenter:
         arm, held, shelf = run.arm(panel), run.held(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(
             (
-                layer.material.capitalize(),
+                first_up(layer.material),
                 units.mass_figure(held.poured_kg * layer.share),
                 layer.share,
                 shelf[layer.material].hex if layer.material in shelf else "#9A9A9A",

@@ -10,6 +10,7 @@ from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
+from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
@@ -147,7 +148,7 @@ class ReadPresenter:
 
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
-        head = f"{in_words(n).capitalize()} cell{'s' if n != 1 else ''}"
+        head = f"{first_up(in_words(n))} cell{'s' if n != 1 else ''}"
         tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no cracks"
         return f"{head} and {tail}."
 
