@@ -1,8 +1,10 @@
 """Train the reader's network from panels that `training.draw` drew; goes on from its last checkpoint.
 
-    nice python -m training.train FOLDER [--steps 30000] [--batch 6] [--hours 12]
+    nice python -m training.train FOLDER [--steps 30000] [--batch 6] [--hours 12] [--finish 0]
 
-Every `MARK_EVERY` steps it is marked on worlds that never teach, and both the working and the averaged weights are kept in FOLDER/reader.pt.
+Every `MARK_EVERY` steps it is marked on worlds that never teach, and both the working and the averaged weights are kept in FOLDER/reader.pt. Panels
+are drawn from all files teach*.npy, those with much to learn more often. The rate stays as it is until `--finish N` steps are asked for, in which
+it falls to nothing: so training may be ended well at any time, and gone on with from a copy.
 """
 
 from __future__ import annotations
@@ -33,14 +35,26 @@ WEIGHT: Final = {"inside": 1.5, "rim": 1.0, "centre": 1.0, "border": 0.7, "lacin
 CRACK_ODDS: Final = 3.0  # a pixel of a crack counts so much more than one of none
 
 
+LOOKS: Final = 4  # places looked at for one that holds something to learn
+PLAIN: Final = 0.25  # crops that are taken as they come
+
+
+def _content(cracks: Any, planes: Any) -> float:
+    """How much there is to learn in a crop: cells, their rims, cracks."""
+    return float((planes[PLANES.index("inside")] > 127).mean() + 3.0 * (planes[PLANES.index("border")] > 127).mean() + 30.0 * (cracks > 127).mean())
+
+
 def photographed(row: Any, rng: np.random.Generator, crop: int = CROP) -> tuple[Any, Any, Any]:
     """A crop of a panel as a camera sees it: turned, mirrored, a little larger or smaller, its colours exchanged at times."""
     srgb, cracks, planes = opened(row)
     scale = float(np.exp(rng.uniform(-0.22, 0.22)))
     size = min(int(crop / scale) // 4 * 4, srgb.shape[0] // 4 * 4)
-    top, left = (int(rng.integers(0, (n - size) // FOLD + 1)) * FOLD for n in srgb.shape[:2])
-    window = np.s_[top : top + size, left : left + size]
-    half = np.s_[:, top // FOLD : (top + size) // FOLD, left // FOLD : (left + size) // FOLD]
+    most, window, half = -1.0, np.s_[:0, :0], np.s_[:, :0, :0]
+    for _ in range(1 if rng.random() < PLAIN else LOOKS):
+        top, left = (int(rng.integers(0, (n - size) // FOLD + 1)) * FOLD for n in srgb.shape[:2])
+        there = np.s_[top : top + size, left : left + size], np.s_[:, top // FOLD : (top + size) // FOLD, left // FOLD : (left + size) // FOLD]
+        if (much := min(_content(cracks[there[0]], planes[there[1]]), 1.0)) > most:
+            most, (window, half) = much, there
     linear = linear_of_srgb(np.asarray(srgb[window], np.float32) / 255.0)
     if rng.random() < 0.25:
         linear = linear[..., rng.permutation(3)]
@@ -58,19 +72,22 @@ def photographed(row: Any, rng: np.random.Generator, crop: int = CROP) -> tuple[
 
 
 class Photographs(torch.utils.data.IterableDataset[tuple[Tensor, Tensor, Tensor]]):
-    """Endless photographs of the panels in a file."""
+    """Endless photographs of the panels in some files."""
 
-    def __init__(self, path: Path, seed: int, rows: int) -> None:
-        self.path, self.seed, self.rows = path, seed, rows
+    def __init__(self, paths: list[Path], seed: int) -> None:
+        self.paths, self.seed = paths, seed
 
     def __iter__(self) -> Any:
         """Photo (3, n, n), cracks (n, n), planes (6, n / 2, n / 2), all uint8."""
         cv2.setNumThreads(1)
         info = torch.utils.data.get_worker_info()
         rng = np.random.default_rng([self.seed, info.id if info else 0])
-        rows = np.load(self.path, mmap_mode="r")
+        files = [np.load(p, mmap_mode="r") for p in self.paths]
+        rows = [(f, i) for f in files for i in range(len(f))]
+        much = np.array([0.15 + min(_content(*opened(f[i])[1:]), 1.0) for f, i in rows])
         while True:
-            yield tuple(torch.from_numpy(p) for p in photographed(rows[int(rng.integers(self.rows))], rng))
+            file, i = rows[int(rng.choice(len(rows), p=much / much.sum()))]
+            yield tuple(torch.from_numpy(p) for p in photographed(file[i], rng))
 
 
 def folded(photo: Tensor) -> Tensor:
@@ -130,6 +147,7 @@ def main() -> None:
     words.add_argument("--batch", type=int, default=6)
     words.add_argument("--hours", type=float, default=12.0)
     words.add_argument("--threads", type=int, default=2)
+    words.add_argument("--finish", type=int, default=0)
     asked = words.parse_args()
     torch.set_num_threads(asked.threads)
     torch.manual_seed(5)
@@ -146,16 +164,17 @@ def main() -> None:
         learner.load_state_dict(was["learner"])
         step, seconds = was["step"], was["seconds"]
     print(f"{weights_of(reader)} weights, from step {step}", flush=True)
-    rows = len(np.load(asked.folder / "teach.npy", mmap_mode="r"))
+    last = step + asked.finish if asked.finish else asked.steps
     feed = iter(
         torch.utils.data.DataLoader(
-            Photographs(asked.folder / "teach.npy", 100 + step, rows), batch_size=asked.batch, num_workers=1, prefetch_factor=4
+            Photographs(sorted(asked.folder.glob("teach*.npy")), 100 + step), batch_size=asked.batch, num_workers=1, prefetch_factor=4
         )
     )
     begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
-    while step < asked.steps and time.perf_counter() - begun < asked.hours * 3600:
+    while step < last and time.perf_counter() - begun < asked.hours * 3600:
         for group in learner.param_groups:
-            group["lr"] = RATE * min(1.0, (step + 1) / 500) * 0.5 * (1 + math.cos(math.pi * min(step / asked.steps, 1.0))) + 1e-5
+            fall = 0.5 * (1 + math.cos(math.pi * (1 - (last - step) / asked.finish))) if asked.finish else 1.0
+            group["lr"] = RATE * min(1.0, (step + 1) / 500) * fall + 1e-5
         photo, cracks, planes = next(feed)
         loss, parts = loss_of(reader(folded(photo).contiguous(memory_format=torch.channels_last)), cracks, planes)
         learner.zero_grad(set_to_none=True)

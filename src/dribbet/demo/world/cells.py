@@ -51,7 +51,7 @@ def scattered(sheet: Sheet) -> Seeds:
     """Cells here and there or in clumps, from a few to a crowd; at times only where a patch or a colour lets them."""
     rng, k, shape = sheet.rng, sheet.k, sheet.shape
     area = shape[0] * shape[1] / (100 * k) ** 2
-    radii = _sizes(min(MOST, rng.poisson(between(rng, 4, 500) * area) + 1), k, rng)
+    radii = _sizes(min(MOST, rng.poisson(between(rng, 8, 600) * area) + 1), k, rng)
     patch = layered_noise(shape, 25 * k, rng, 2) > rng.uniform(-2.5, 0.8) if chance(rng, 0.5) else None
     aspect, angle, clump = (1.0 if chance(rng, 0.5) else between(rng, 1.0, 3.5)), rng.random() * np.pi, rng.uniform(0, 0.8)
     seeds = Seeds()
@@ -124,7 +124,8 @@ def grown(sheet: Sheet, seeds: Seeds) -> tuple[Numbers, Image]:
     """Each seed's region, numbered from 1, and how far out each pixel lies in it (0 middle, 1 rim)."""
     rng, k, shape = sheet.rng, sheet.k, sheet.shape
     numbers, nearest = np.zeros(shape, np.int32), np.full(shape, 9.0, np.float32)
-    wobble, fine = rng.uniform(0.0, 0.12), rng.uniform(0.0, 0.10)
+    smooth = chance(rng, 0.5)  # surface tension rounds most of what opens
+    wobble, fine = rng.uniform(0.0, 0.05 if smooth else 0.12), 0.0 if smooth else rng.uniform(0.0, 0.10)
     ragged = layered_noise(shape, between(rng, 0.8, 4) * k, rng, 2) * np.float32(fine)
     additive = chance(rng, 0.5)  # straight walls where they meet, as equal pressures make; else the larger one bulges
     power = 2.0 if chance(rng, 0.7) else rng.uniform(1.6, 4.0)
