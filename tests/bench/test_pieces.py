@@ -12,9 +12,11 @@ from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
 from dribbet.bench.stations.shoot.presenter import ShootPresenter
 from dribbet.lab.plan import layouts, pieces
-from dribbet.records import Photo, silent
+from dribbet.records import PanelWeight, Photo, silent
 from dribbet.sight import geometry
 from dribbet.sight.photographs import Looks
+from dribbet.studio.acts import pouring as acts
+from dribbet.studio.standing import panels
 
 
 @pytest.fixture
@@ -113,3 +115,20 @@ def test_area_of_a_piece_is_its_region_and_the_measured_part_is_smaller(side_by_
     whole = replace(sheet[0], region=(), sheet=0)
     assert pieces.measured_mm(run.series, arm, whole) == pytest.approx((200.0, 150.0))
     assert layouts.left_out_share([p.region for p in sheet], 0.2, 0.15, 0.01) == pytest.approx(0.2)
+
+
+def test_a_region_keeps_its_share_of_what_stayed_on_the_sheet(side_by_side):
+    """Of the sheet's gain in weight a region has the part that it was given; its film follows from its own area."""
+    desk, _, _ = side_by_side
+    run = desk.need_run()
+    sheet = run.together(next(p for p in run.panels if p.sheet == 1))
+    acts.weigh(desk, sheet[0], PanelWeight.BARE, 0.3000)
+    acts.weigh(desk, sheet[0], PanelWeight.POURED, 0.3300)
+    run = desk.need_run()
+    films = [panels.film(desk, run, p) for p in sheet]
+    given = [1 / 3 * run.held(p).poured_kg + run.held(p).activator_kg + panels.base_kg(desk, run, p) for p in sheet]
+    assert sum(f.left_kg for f in films) == pytest.approx(0.030)
+    for p, film, gave in zip(sheet, films, given, strict=True):
+        assert film.left_kg == pytest.approx(0.030 * gave / sum(given))
+        assert film.wet_m == pytest.approx(film.left_kg / (desk.density(run, p) * run.area_m2(p)))
+        assert film.run_off_kg == pytest.approx(0.068 - 0.030)  # one cup of 68 g on each sheet

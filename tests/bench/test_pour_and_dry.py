@@ -94,7 +94,7 @@ dry = on_series("k3", DryPresenter)
 def test_due_look_asks_how_it_feels_and_then_whether_it_cracked(desk, dry):
     view = dry.view()
     assert view.asking == "feel"
-    assert view.sentence == f"Touch a corner of {view.hand_code} now."
+    assert view.sentence == f"Press a corner of {view.hand_code} with a nail."  # the dry look: the whole film is asked, not its skin
     looks = len(desk.need_run().looks)
     dry.answer_feel(Feel.FIRM)
     assert dry.view().asking == "crack"

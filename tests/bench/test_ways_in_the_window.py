@@ -82,3 +82,44 @@ def test_nothing_is_poured_from_cups_that_were_not_mixed_unless_said_once(open_w
     assert [s.step for s in desk.need_run().steps] == [Step.FILL]
     press(window, "W")  # it is begun: the key is another one now
     assert len(desk.need_run().series.insisted) == 1
+
+
+def test_a_camera_sees_each_step_and_the_last_cup_is_copied_by_one_key(open_window, desk, qtbot):
+    from dribbet.bench.application import practice_camera
+
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    bench.check_all()
+    desk.camera = practice_camera(desk.notebook)
+    window = open_window(desk)
+    window.walk("pour")
+    page = window.page("pour")
+
+    def pour(*, ticks: int) -> None:
+        page.typed.setText("210.0")
+        press(window, "Space", "Space")
+        for _ in range(ticks):
+            press(window, "K")
+
+    panel = page.presenter.panel(desk.need_run())
+    layers = len(desk.need_run().arm(panel).layers)
+    pour(ticks=layers)
+    qtbot.waitUntil(lambda: page.view.steps[0].still != b"", timeout=20_000)
+    assert page.view.as_last == ""
+    page.bench_line.grab()
+    assert list(page.bench_line._pictures) == [page.view.steps[0].still]
+    while page.view.need != "poured":
+        press(window, "Space")
+    page.typed.setText("216.0")
+    press(window, "Space")
+    assert page.view.ran_off
+    press(window, "R")
+    assert "Pot" in trouble(window)
+    assert page.view.ran_off == ""
+    desk.camera.lose()
+    pour(ticks=0)
+    qtbot.waitUntil(lambda: "camera does not answer" in trouble(window), timeout=20_000)
+    assert page.view.as_last == panel.code.split("-")[-1]
+    press(window, "C")
+    assert (page.view.ticked, page.view.layer) == (layers, "")

@@ -10,8 +10,9 @@ from icalendar import Calendar
 
 from dribbet.lab.panel import aftercare
 from dribbet.lab.panel.aftercare import Phase
+from dribbet.lab.panel.drying import DryStage
 from dribbet.paper.calendar import calendar
-from dribbet.records import After, DribbetError, HouseRules, PanelWeight, ReadBy, Series, Stuck, Treated
+from dribbet.records import After, DribbetError, Feel, HouseRules, Look, PanelWeight, ReadBy, Series, Stuck, Treated
 from dribbet.studio import sensors
 from dribbet.studio.acts import drying, ways
 from dribbet.studio.standing import looks, panels, turning
@@ -294,3 +295,21 @@ def test_a_cup_is_held_against_every_recipe_that_lies_otherwise_and_no_other(des
     bench.vary(Varied(factor=Factor.HEAT, levels=numbers(0.0, 2.0)))  # heat changes nothing of how the stack lies
     run = desk.need_run()
     assert [(c.letter, c.turned_round) for c in turning.cups(desk, run, "a")] == [("a", True)]
+
+
+def test_check_ins_move_the_windows_of_all_panels(k3):
+    run = k3.need_run()
+    panel = poured(k3)
+    through = {w.stage: w for w in panels.windows(k3, run, panel)}
+    physics = {w.stage: w for w in panels.physics(k3, run, panel)}
+    assert k3.learned.paces()[DryStage.TOUCH].panels > 0  # the demo's own looks
+    assert through[DryStage.TOUCH] != physics[DryStage.TOUCH]
+    assert through[DryStage.SKIN] == physics[DryStage.SKIN]
+    before = k3.learned.paces()[DryStage.THROUGH]
+    for one in [p for p in run.in_order() if run.poured_at(p) is not None]:
+        made = (run.poured_at(one) + timedelta(seconds=physics[DryStage.THROUGH].latest_s * 1.5)).replace(microsecond=0)
+        k3.notebook.add(Look(id=f"late {one.id}"[:32], panel_id=one.id, due="dry", at=made, feel=Feel.TACKY, cracked=False))
+    k3.changed()
+    after = k3.learned.paces()[DryStage.THROUGH]
+    assert after.shift > before.shift
+    assert panels.windows(k3, k3.need_run(), panel)[2].latest_s > through[DryStage.THROUGH].latest_s

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import base64
+import io
 from dataclasses import replace
 
 import pytest
+from PIL import Image
 
+from dribbet.bench.application import practice_camera
+from dribbet.lab.cup import house_mix
 from dribbet.lab.panel import pouring
 from dribbet.lab.plan import stops
 from dribbet.lab.plan.factors import NATURES, applied
 from dribbet.records import (
     WAYS,
+    BottleKind,
     Constants,
     Does,
     DribbetError,
@@ -22,14 +28,16 @@ from dribbet.records import (
     PanelWeight,
     RecordError,
     Step,
+    Still,
     Technique,
     Varied,
     Way,
     WayStep,
 )
-from dribbet.studio.acts import asking, zones
+from dribbet.studio.acts import asking, stills, zones
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts.planning import PlanStopped
+from dribbet.studio.acts.shelving import Shelving, with_drops
 from dribbet.studio.standing import panels
 from dribbet.words import pour as words
 from dribbet.words import stops as stop_words
@@ -326,7 +334,7 @@ def test_pieces_of_one_sheet_share_what_ran_off_and_what_stayed(desk):
     panel = run.in_order()[0]
     pieces = run.together(panel)
     assert len(pieces) > 1
-    cup = run.held(panel).poured_kg * len(pieces)
+    cup = run.held(panel).poured_kg  # the pieces share what one panel takes: so their cups were planned
     acts.weigh(desk, panel, PanelWeight.BARE, 0.500)
     acts.weigh(desk, panel, PanelWeight.POURED, 0.500 + cup * 0.8)
     film = panels.film(desk, desk.need_run(), panel)
@@ -349,3 +357,98 @@ def test_what_ran_off_is_worth_its_share_of_the_cup(poured):
     assert film.wasted == pytest.approx(sum(share * 0.020 * price.get(n, 0.0) for n, share in run.cup(panel).items()))
     said = dry_words.film(0.048, 0.020, 0.314, 1.52e-3, 0.45e-3, UNITS)
     assert said == "48.0\u202fg stay: 1.5\u202fmm wet, about 0.5\u202fmm dry. 20.0\u202fg ran off or stayed in the cup (0.31)."
+
+
+def finish(desk, panel, bare_kg: float, poured_kg: float) -> None:
+    if desk.need_run().weight(panel, PanelWeight.BARE) is None:
+        acts.weigh(desk, panel, PanelWeight.BARE, bare_kg)
+    while acts.go_on(desk, panel):
+        pass
+    acts.weigh(desk, panel, PanelWeight.POURED, poured_kg)
+
+
+def test_layers_are_ticked_as_in_the_last_cup_that_held_the_same(poured):
+    desk, panel = poured
+    acts.go_on(desk, panel)
+    with pytest.raises(DribbetError, match="No cup with these layers"):
+        acts.all_layers_in(desk, panel)
+    count = len(desk.need_run().arm(panel).layers)
+    for _ in range(count):
+        acts.layer_in(desk, panel)
+    finish(desk, panel, 0.2146, 0.2500)
+    after = next(p for p in desk.need_run().in_order() if p.id != panel.id)
+    acts.weigh(desk, after, PanelWeight.BARE, 0.2150)
+    acts.go_on(desk, after)
+    assert acts.as_before(desk.need_run(), after).id == panel.id
+    acts.all_layers_in(desk, after)
+    assert acts.layers_in(desk.need_run(), after) == count
+    with pytest.raises(DribbetError, match="All layers are in"):
+        acts.layer_in(desk, after)
+
+
+def test_what_ran_off_goes_into_one_pot_with_the_mean_of_what_it_is(poured):
+    desk, panel = poured
+    shelf = Shelving(desk)
+    first, second = panel, next(p for p in desk.need_run().in_order() if p.recipe != panel.recipe)
+    finish(desk, first, 0.2146, 0.2346)
+    run = desk.need_run()
+    off = acts.ran_off(desk, run)
+    cup = run.held(first).poured_kg + run.held(first).activator_kg + panels.base_kg(desk, run, first)
+    assert off[0].id == first.id
+    assert off[1] == pytest.approx(cup - 0.020)
+    pot = shelf.keep_run_off(first)
+    assert (pot.kind, pot.stored_kg) == (BottleKind.LEFTOVER, pytest.approx(off[1]))
+    assert acts.ran_off(desk, desk.need_run()) is None
+    with pytest.raises(DribbetError, match="Nothing of"):
+        shelf.keep_run_off(first)
+    finish(desk, second, 0.2146, 0.2446)
+    more = acts.ran_off(desk, desk.need_run())[1]
+    both = shelf.keep_run_off(second)
+    assert both.id == pot.id
+    assert both.stored_kg == pytest.approx(off[1] + more)
+    one, other = with_drops(desk.need_run(), first.recipe), with_drops(desk.need_run(), second.recipe)
+    raw = [house_mix.raw(c, desk.shelf()) for c in (one, other)]
+    for name, share in both.contents:
+        assert share == pytest.approx((raw[0].get(name, 0.0) * off[1] + raw[1].get(name, 0.0) * more) / (off[1] + more))
+    assert sum(s for _, s in both.contents) == pytest.approx(1.0)
+
+
+def test_a_pot_that_was_capped_or_is_empty_is_not_added_to(poured):
+    desk, panel = poured
+    finish(desk, panel, 0.2146, 0.2346)
+    shelf = Shelving(desk)
+    pot = shelf.keep_run_off(panel)
+    shelf.finish_bottle(pot)
+    after = next(p for p in desk.need_run().in_order() if p.id != panel.id)
+    finish(desk, after, 0.2150, 0.2350)
+    assert shelf.keep_run_off(after).id != pot.id
+
+
+def test_less_than_five_grams_are_not_offered(poured):
+    desk, panel = poured
+    run = desk.need_run()
+    cup = run.held(panel).poured_kg + run.held(panel).activator_kg + panels.base_kg(desk, run, panel)
+    finish(desk, panel, 0.2146, 0.2146 + cup - 0.004)
+    assert acts.ran_off(desk, desk.need_run()) is None
+
+
+def test_a_still_is_kept_of_the_step_it_was_taken_of(poured):
+    desk, panel = poured
+    assert stills.wanted(desk, desk.need_run(), panel) is None  # no camera
+    desk.camera = practice_camera(desk.notebook)
+    acts.go_on(desk, panel)
+    mark = stills.wanted(desk, desk.need_run(), panel)
+    stills.keep(desk, mark, stills.small(desk.camera.still(panel.code, str(mark.step)).data))
+    kept = stills.of_panel(desk, panel)
+    assert list(kept) == [mark.id]
+    with Image.open(io.BytesIO(kept[mark.id])) as picture:
+        assert (picture.format, max(picture.size)) == ("JPEG", 320)
+    acts.take_back(desk)
+    stills.keep(desk, mark, stills.small(desk.camera.still(panel.code, "fill").data))
+    assert len(stills.of_panel(desk, panel)) == 1  # a step that was taken back meanwhile keeps none
+
+
+@pytest.mark.parametrize("jpeg", ["no picture", "aGVsbG8=", base64.b64encode(b"\xff\xd8" + b"0" * 130_000).decode()])
+def test_a_still_is_a_small_jpeg(jpeg):
+    with pytest.raises(RecordError, match="still"):
+        Still(id="s", panel_id="p", step_id="m", at=NOW, jpeg=jpeg)

@@ -63,13 +63,18 @@ def application() -> QApplication:
 def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCamera:
     """Camera that photographs the panels of this notebook as the demo room draws them."""
     from dribbet.demo.build import practice_photo
+    from dribbet.demo.still import step_still
     from dribbet.records import Panel, Series
 
     def render(code: str, lamp: Lamp, lapse: Lapse) -> bytes:
         panel = notebook.all(Panel, code=code)[0]
         return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse)
 
-    return SimulatedCamera(render, lapses=lapses)
+    def bench(code: str, step: str) -> bytes:
+        panel = notebook.all(Panel, code=code)[0]
+        return step_still(notebook.get(Series, panel.series_id), panel, step)
+
+    return SimulatedCamera(render, bench, lapses=lapses)
 
 
 def run_smoothly() -> None:

@@ -33,6 +33,9 @@ class Camera(Protocol):
     def shoot(self, subject: str, lamp: Lamp) -> Frame:
         """Photograph what stands before it; raises `DeviceError` where it cannot."""
 
+    def still(self, subject: str, step: str) -> Frame | None:
+        """A picture of the bench while this panel is poured; None where there is none just now. Raises `DeviceError` where it cannot."""
+
 
 class Lapse(StrEnum):
     """What may go wrong with a picture."""
@@ -46,13 +49,21 @@ class Lapse(StrEnum):
 class SimulatedCamera:
     """A practice camera: plays made-up photographs of the panel before it, now and then with glare, blur or a missing card.
 
-    `render(subject, lamp, lapse)` draws the picture; the demo room ships one.
+    `render(subject, lamp, lapse)` draws the picture, `bench(subject, step)` what lies on the bench at a step; the demo room ships both.
     """
 
     name = "Practice camera"
 
-    def __init__(self, render: Callable[[str, Lamp, Lapse], bytes], *, seed: int = 0, lapses: float = 0.0) -> None:
+    def __init__(
+        self,
+        render: Callable[[str, Lamp, Lapse], bytes],
+        bench: Callable[[str, str], bytes] | None = None,
+        *,
+        seed: int = 0,
+        lapses: float = 0.0,
+    ) -> None:
         self._render = render
+        self._bench = bench
         self._rng = np.random.default_rng(seed)
         self._lapses = lapses
         self._lost = False
@@ -75,6 +86,15 @@ class SimulatedCamera:
             lapse = [Lapse.GLARE, Lapse.BLUR, Lapse.NO_CARD][int(self._rng.integers(3))]
         self._count += 1
         return Frame(data=self._render(subject, lamp, lapse), name=f"practice-{self._count:04d}-{subject}-{lamp}.jpg")
+
+    def still(self, subject: str, step: str) -> Frame | None:
+        """A made-up picture of the bench."""
+        if self._lost:
+            raise DeviceError("The camera does not answer. Check its cable, or bring photos in from files.")
+        if self._bench is None:
+            return None
+        self._count += 1
+        return Frame(data=self._bench(subject, step), name=f"still-{self._count:04d}-{subject}-{step}.jpg")
 
 
 class FolderCamera:
@@ -102,3 +122,11 @@ class FolderCamera:
         newest = fresh[-1]
         self._seen.update(p.name for p in fresh)
         return Frame(data=newest.read_bytes(), name=newest.name)
+
+    def still(self, subject: str, step: str) -> Frame | None:
+        """Hand over the newest new picture, where one came since the last."""
+        fresh = [p for p in self._pictures() if p.name not in self._seen]
+        if not fresh:
+            return None
+        self._seen.update(p.name for p in fresh)
+        return Frame(data=fresh[-1].read_bytes(), name=fresh[-1].name)

@@ -34,6 +34,7 @@ TABLES: dict[type[Any], Table] = {
     records.Bottle: schema.bottle,
     records.BottleWeighing: schema.bottle_weighing,
     records.StepMark: schema.step_mark,
+    records.Still: schema.still,
     records.PanelWeighing: schema.panel_weighing,
     records.Mishap: schema.mishap,
     records.Look: schema.look,

@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0008"
+VERSION = "0009"
 
 metadata = MetaData()
 
@@ -270,6 +270,17 @@ step_mark = Table(
     Column("place", Integer, nullable=False, server_default="-1"),
     Column("how", String(8), nullable=False, server_default="done"),
     Column("figures", JSON, nullable=False, server_default="[]"),
+    Column("taken_back", Boolean, nullable=False),
+)
+still = Table(
+    "still",
+    metadata,
+    _id(),
+    _number(),
+    _belongs_to("panel"),
+    Column("step_id", String(32), ForeignKey("step_mark.id", ondelete="RESTRICT"), nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("jpeg", Text, nullable=False),
     Column("taken_back", Boolean, nullable=False),
 )
 panel_weighing = Table(

@@ -14,7 +14,7 @@ from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard,
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
 from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
-from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark
+from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark, Still
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 from dribbet.records.signs import OF_CORNERS, Seen, Sign
@@ -117,6 +117,7 @@ __all__ = [
     "Stage",
     "Step",
     "StepMark",
+    "Still",
     "Stream",
     "Stuck",
     "Survey",

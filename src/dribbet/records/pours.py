@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final
@@ -52,6 +53,31 @@ class StepMark(Happened):
         require_not_negative(self.planned_s, "The time of a step", "Plan it as zero seconds or more.", MOST_SECONDS)
 
 
+MOST_STILL_BYTES: Final = 120_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Still(Happened):
+    """A small picture of the bench as a step began; a note to look back at, never measured."""
+
+    id: str
+    panel_id: str
+    step_id: str
+    """The step's mark."""
+    at: datetime
+    jpeg: str
+    """JPEG, in base64."""
+    taken_back: bool = False
+
+    def __post_init__(self) -> None:
+        try:
+            data = base64.b64decode(self.jpeg, validate=True)
+        except ValueError:
+            raise RecordError("The still of a step is no picture. Leave it out.") from None
+        if not data.startswith(b"\xff\xd8") or len(data) > MOST_STILL_BYTES:
+            raise RecordError("The still of a step is no small JPEG. Leave it out.")
+
+
 class PanelWeight(StrEnum):
     """When a panel was weighed."""
 
@@ -60,6 +86,8 @@ class PanelWeight(StrEnum):
     DRYING = "drying"
     """While it dries: what is lost is water."""
     DRY = "dry"
+    RUN_OFF = "run-off"
+    """What ran off or stayed in the cup, as it went into the leftover pot."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -34,6 +34,7 @@ from dribbet.records import (
     Reading,
     Series,
     StepMark,
+    Still,
     Survey,
     Treated,
     UnitChoice,
@@ -51,7 +52,7 @@ if TYPE_CHECKING:
     from dribbet.notebook import Notebook
 
 RULES: Final = "house_rules"
-BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal, Survey, Way)
+BESIDE_RUNS: Final = (Bottle, BottleWeighing, Gauging, Goal, Still, Survey, Way)
 """Records that no run holds."""
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
-from dribbet.lab.panel import cracking, pouring, progress, risk
+from dribbet.lab.panel import cracking, pace, pouring, progress, risk
 from dribbet.lab.plan.power import Scatter, scatter_of
 from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
@@ -16,6 +16,8 @@ from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesSta
 if TYPE_CHECKING:
     from dribbet.lab.paint.experience import Seen
     from dribbet.lab.paint.history import Told
+    from dribbet.lab.panel.drying import DryStage
+    from dribbet.lab.panel.pace import Pace
     from dribbet.lab.panel.risk import Risk
     from dribbet.records import HouseRules, Material, Panel
     from dribbet.studio.desk import Desk
@@ -40,6 +42,7 @@ class Learned:
         self._told_by: tuple[object, object] | None = None
         self._fresh = 0
         self._risk: Risk | None = None
+        self._paces: dict[DryStage, Pace] | None = None
         self._rescues: pouring.Rescues | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
@@ -50,6 +53,13 @@ class Learned:
             self._risk = risk.fit([case for s in self._desk.all_series() for case in _cracking(self._desk, self._desk.load(s.id))])
         return self._risk
 
+    def paces(self) -> dict[DryStage, Pace]:
+        """How quickly films dry here, by stage, from the check-ins of all panels."""
+        if self._paces is None:
+            told = [one for s in self._desk.all_series() for one in _dried(self._desk, self._desk.load(s.id))]
+            self._paces = {stage: pace.learn([t for t in told if t.window.stage is stage]) for stage in pace.LEARNED}
+        return self._paces
+
     def rescues(self) -> pouring.Rescues:
         """How the person's further actions turned out, over all series."""
         if self._rescues is None:
@@ -59,7 +69,7 @@ class Learned:
 
     def something_happened(self) -> None:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
-        self._risk = self._rescues = None
+        self._risk = self._rescues = self._paces = None
         self._scatters.clear()
         self._all = self._seen = None
 
@@ -175,6 +185,19 @@ def _cracking(desk: Desk, run: Run) -> list[tuple[risk.Causes, bool]]:
         began = cracking.began(poured, [k for k in run.looks if k.panel_id == panel.id])
         if film.weighed and began is not None and (began.until_h is not None or began.from_h >= LAST_WORD_H):
             found.append((panels.causes(desk, run, panel), began.until_h is not None))
+    return found
+
+
+def _dried(desk: Desk, run: Run) -> list[pace.Seen]:
+    """What the check-ins of a series' panels say of their drying."""
+    found = []
+    for panel in run.panels:
+        poured = run.poured_at(panel)
+        if panel.spoiled or poured is None:
+            continue
+        looks = [k for k in run.looks if k.panel_id == panel.id]
+        if any(k.feel is not None for k in looks):
+            found += [s for w in panels.physics(desk, run, panel) if w.stage in pace.LEARNED and (s := pace.seen(w, poured, looks)) is not None]
     return found
 
 

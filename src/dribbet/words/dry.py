@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.panel import aftercare
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import After, DribbetError, Feel, Flaw, Stage, Stuck
+from dribbet.records.wording import first_up
 from dribbet.words.tongue import n, t
-from dribbet.words.units import NARROW, count_text, figure, listed, percent
+from dribbet.words.units import NARROW, count_text, figure, in_words, listed, percent
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -45,6 +46,105 @@ CAUTION: Final = {
     After.BAKE: t("Only what its label allows, in an oven not used for food; cold start, air the room, cool with the door ajar, hot tray: gloves."),
     After.HOT_CUP: t("Just-boiled water scalds. Whether a piece may bear heat or touch food, only its product's label says."),
 }
+
+
+NOTHING: Final = t("Nothing is drying.")
+NOTHING_NOTE: Final = t("Pour a panel and its band starts here.")
+GO_TO_POUR: Final = t("Go to Pour")
+ALL_LOOKED: Final = t("All looks are made.")
+OVERDUE: Final = t("overdue")
+NOW: Final = t("now")
+SILICONE: Final = t("Silicone")
+ONE_KEY: Final = {
+    "": t("Go to Shoot"), "feel": t("Only look, do not touch"), "crack": t("No crack"), "where": t("Do not say where"),
+    "weight": t("Take the weight"), "room": t("Keep it"), "treat": t("Nothing now"), "figures": t("Begin"),
+}  # fmt: skip
+"""What the one key does, by what is asked."""
+FIELD: Final = {"weight": t("type the grams"), "room": t("21, 45")}
+
+
+def note(series: str, day: int, poured: int, waiting: int) -> str:
+    """How far a series has come in its drying."""
+    said = t("{series}, day {day}.", series=series, day=day)
+    panels = n("{count} panel poured", "{count} panels poured", poured, count=first_up(in_words(poured)))
+    return f"{said} {panels}" + (t(", {count} still to pour.", count=in_words(waiting)) if waiting else ".")
+
+
+def now_mark(now: datetime) -> str:
+    """The moment, on the axis."""
+    return t("now, {clock}", clock=f"{now:%H:%M}")
+
+
+def not_due(code: str, when: str) -> str:
+    """When the next look comes."""
+    return t("Nothing is due. {code} at {when}.", code=code, when=when)
+
+
+def question(asked: str, code: str) -> str:
+    """What is asked of a panel: crack, where, weight, room or treat."""
+    return {
+        "crack": t("Is {code} cracked anywhere?", code=code),
+        "where": t("Where is the first crack of {code}?", code=code),
+        "weight": t("Put {code} on the scale.", code=code),
+        "room": t("How warm and how damp is the drying room?"),
+        "treat": t("What is done with {code}?", code=code),
+    }[asked]
+
+
+def thick(wet_m: float, units: Units) -> str:
+    """A film that may crack, beside its look."""
+    return " " + t("{film} film.", film=units.length_text(wet_m * 1e3, 1))
+
+
+def not_poured(code: str) -> str:
+    """A panel without a band."""
+    return t("{code}, not poured", code=code)
+
+
+def band(code: str, windows: Sequence[tuple[datetime, datetime]]) -> str:
+    """When a panel is touch-dry and through-dry, for who hears the page."""
+    (a, b), (c, d) = [(f"{low:%a %H:%M}", f"{high:%a %H:%M}") for low, high in windows]
+    return t("{code}, touch-dry between {a} and {b}, through-dry between {c} and {d}", code=code, a=a, b=b, c=c, d=d)
+
+
+def too_much(kg: float, units: Units) -> str:
+    """More paint on a panel than its cup held."""
+    return t("Weighed {mass} more than its cup held. Mend one of the two.", mass=units.mass_text(kg))
+
+
+def blisters(wet_m: float, units: Units) -> str:
+    """A film that is thick for an oven."""
+    return t("{film} of wet film: thick films blister in the oven.", film=units.length_text(wet_m * 1e3, 1))
+
+
+def cracked(codes: Sequence[str], poured: int, *, one_recipe: bool, one_level: bool) -> tuple[str, str]:
+    """Which panels cracked, and what they share."""
+    head = t("Cracks in {codes}", codes=listed(list(codes)))
+    many, whole = first_up(in_words(len(codes))), in_words(poured)
+    if len(codes) > 1 and one_recipe:
+        return head, t("{count} of {whole} panels, all of one recipe.", count=many, whole=whole)
+    if len(codes) > 1 and one_level:
+        return head, t("{count} of {whole} panels, all at one level.", count=many, whole=whole)
+    return head, n("{count} of {whole} panel.", "{count} of {whole} panels.", poured, count=many, whole=whole)
+
+
+def oily(count: int) -> str:
+    """Silicone that was not washed off yet."""
+    return t("It is on {count} of these panels. Varnish will not stick until it is washed off.", count=in_words(count))
+
+
+def first_dry(when: str) -> str:
+    """When the first panel may be dry all through."""
+    return t("First panel through-dry from {when} at the earliest.", when=when)
+
+
+def paced(panels: int) -> str:
+    """What the drying windows rest on beside film and air."""
+    return (
+        " " + n("Windows moved by the looks at {count} panel.", "Windows moved by the looks at {count} panels.", panels, count=panels)
+        if panels
+        else ""
+    )
 
 
 def look(name: str) -> str:

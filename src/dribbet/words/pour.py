@@ -9,7 +9,7 @@ from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Misha
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
 from dribbet.words.tongue import n, t
-from dribbet.words.units import NARROW, figure, listed, percent
+from dribbet.words.units import NARROW, clock_text, figure, listed, percent
 
 if TYPE_CHECKING:
     from dribbet.lab.panel.pouring import Planned, Rescues
@@ -61,6 +61,110 @@ OTHERWISE: Final = {
     (Technique.BLOOM, Step.LAY): Said(t("Pillow"), t("Lay the pillow and the colours onto it."), t("Lay the pillow")),
 }
 """Steps that one way to pour does otherwise than the rest."""
+
+
+NOTHING: Final = t("Nothing to pour yet. Draw lots on Ask, then mix and check.")
+ALL_POURED: Final = t("Every panel of this series is poured.")
+NOT_MIXED: Final = t("Its cups are not mixed yet. Mix them first.")
+READY: Final = t("Ready. Press when you begin.")
+PLANNED: Final = t("planned in all")
+TO_GO: Final = t("still to go")
+OVER: Final = t("over the plan by")
+AND_LEVEL: Final = t("and level")
+WEIGH_FIRST: Final = t("Weigh the bare panel first")
+TAKE_BARE: Final = t("Take the bare weight")
+TAKE_POURED: Final = t("Take the weight with paint")
+GO_TO_ASK: Final = t("Go to Ask")
+GO_TO_MIX: Final = t("Go to Mix")
+GO_TO_DRY: Final = t("Go to Dry")
+NEXT_PANEL: Final = t("Next panel")
+STATES: Final = {"done": t("done"), "skipped": t("skipped")}
+
+
+def bare(code: str) -> str:
+    """What comes before the pour."""
+    return t("Write {code} on its back, then weigh it bare.", code=code)
+
+
+def weigh_and_lay(slot: int) -> str:
+    """The last step, where the panel has its place on the rack."""
+    return t("Wipe the drips, weigh the panel, lay it level on rack place {slot}.", slot=slot)
+
+
+def left_out(code: str, why: str) -> str:
+    """A panel that does not count."""
+    return t("{code} is left out: {why}.", code=code, why=why)
+
+
+def layers_note(kg: float, units: Units) -> str:
+    """What is poured in all."""
+    return t("{mass}, filled from below", mass=units.mass_text(kg))
+
+
+def start(technique: Technique, first: Step) -> str:
+    """What the one key does before anything has begun."""
+    go_ = said(technique, first).go
+    return t("Start: {step}", step=f"{go_[:1].lower()}{go_[1:]}")
+
+
+def go(technique: Technique, step: Step, early_s: float) -> str:
+    """What the one key does, and how much earlier than planned."""
+    one = said(technique, step).go
+    if not early_s:
+        return one
+    return t("{step} now, {seconds:.0f} s early", step=one.split(":")[0].removesuffix(t(" now")), seconds=early_s)
+
+
+def layer_in(name: str, grams: str) -> str:
+    """The layer that goes in next."""
+    return t("{name} {grams} in", name=name, grams=grams)
+
+
+def trace(code: str, of: str) -> str:
+    """A cup that another one's stick was in."""
+    return t("{code} may hold a trace of another cup ({of}).", code=code, of=of)
+
+
+def bubbles(colour: str, left: str) -> str:
+    """A cup that still rests."""
+    return t("Bubbles are still in {colour}: {left} of rest to go. Pour earlier, and they rise on the panel.", colour=colour, left=left)
+
+
+def stir_up(colour: str, settles: str) -> str:
+    """A cup in which something sinks."""
+    return t("Stir {colour} up again: {settles} settles.", colour=colour, settles=settles)
+
+
+def passes(count: float, seconds: float) -> str:
+    """Passes of the flame, and how long each takes."""
+    return t("{count:g} × {seconds:g} s", count=count, seconds=seconds)
+
+
+def lasting(seconds: float) -> str:
+    """How long a step is planned to take."""
+    return t("{seconds:.0f} s", seconds=seconds) if seconds < 60 else t("{clock} min", clock=clock_text(seconds))
+
+
+def before(kg: float | None, units: Units) -> str:
+    """The bare panel's weight."""
+    return t("Panel before: {mass}", mass=units.mass_text(kg)) if kg is not None else t("not weighed yet")
+
+
+def if_stays(kg: float, of_kg: float, units: Units) -> str:
+    """What the plan expects to stay."""
+    return t("if {mass} stay of {whole}", mass=units.mass_text(kg), whole=units.mass_text(of_kg))
+
+
+def stayed(kg: float, units: Units) -> str:
+    """What stayed on the panel."""
+    return t("{mass} stayed", mass=units.mass_text(kg))
+
+
+def zones_by(panels: int) -> str:
+    """What the zones of the gauge rest on."""
+    if not panels:
+        return t("zones: starting figures")
+    return n("zones by {count} panel of yours", "zones by {count} panels of yours", panels, count=panels)
 
 
 def said(technique: Technique, step: Step) -> Said:
@@ -169,6 +273,11 @@ def zone_text(mishap: Mishap, width_mm: float, units: Units) -> str:
     if not mishap.zone_out:
         return t("{kind}: its zone counts.", kind=kind)
     return t("{kind}: {reach} round it left out.", kind=kind, reach=reach)
+
+
+def kept(code: str, kg: float, units: Units) -> str:
+    """What went into the leftover pot."""
+    return t("Pot {code} holds {mass} now. For edges and free pours.", code=code, mass=units.mass_text(kg))
 
 
 def substituted_text(mishap: Mishap) -> str:

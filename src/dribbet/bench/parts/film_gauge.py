@@ -44,7 +44,7 @@ class FilmGauge(Part):
     def __init__(self, inks: Inks = PAPER) -> None:
         super().__init__(inks)
         self.view = GaugeView(())
-        self.setMinimumSize(250, 210)
+        self.setMinimumSize(250, 164)
 
     def show_gauge(self, view: GaugeView) -> None:
         self.view = view

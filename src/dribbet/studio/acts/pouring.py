@@ -26,7 +26,7 @@ from dribbet.records import (
     order,
 )
 from dribbet.studio.acts.zones import change
-from dribbet.studio.standing import pots
+from dribbet.studio.standing import panels, pots
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 
 FILLING: Final = (Step.FILL, Step.LAY)
 """Steps in which layers go in one after the other."""
+LEAST_KEPT_KG: Final = 5e-3  # what ran off is offered to be kept from here on: less dries on the spatula
 GRAM_DIGITS: Final = 5  # of a weight in kg: hundredths of a gram
 
 
@@ -140,6 +141,36 @@ def layer_in(desk: Desk, panel: Panel) -> None:
     if done >= len(run.arm(panel).layers):
         raise DribbetError("All layers are in. Go on with the next step.")
     tell(desk, panel, Figure(does=Does.LAYERS, value=float(done + 1)))
+
+
+def as_before(run: Run, panel: Panel) -> Panel | None:
+    """The panel poured last whose cup held the same layers and was ticked whole: its layers can be ticked anew in one press."""
+    begun = {s.panel_id: s.at for s in run.steps}
+    mine = run.arm(panel).layers
+    alike = [p for p in run.panels if p.id != panel.id and p.id in begun and run.arm(p).layers == mine and layers_in(run, p) == len(mine)]
+    return max(alike, key=lambda p: begun[p.id], default=None)
+
+
+def all_layers_in(desk: Desk, panel: Panel) -> None:
+    """All layers went in as with the last panel that held the same; each with its planned grams."""
+    run = desk.need_run()
+    current = progress_of(run, panel).current
+    if current is None or current.plan.step not in FILLING:
+        raise DribbetError("Layers are ticked while the cup is filled.")
+    if as_before(run, panel) is None:
+        raise DribbetError("No cup with these layers was filled before. Tick each as it goes in.")
+    tell(desk, panel, Figure(does=Does.LAYERS, value=float(len(run.arm(panel).layers))))
+
+
+def ran_off(desk: Desk, run: Run) -> tuple[Panel, float] | None:
+    """The panel weighed last and the kilograms that ran off it, where they are worth keeping and were not kept."""
+    weighed = [w for w in run.panel_weighings if w.kind is PanelWeight.POURED]
+    last = max(weighed, key=order, default=None)
+    panel = next((p for p in run.panels if last is not None and p.id == last.panel_id), None)
+    if panel is None or run.weight(panel, PanelWeight.RUN_OFF) is not None:
+        return None
+    kg = panels.film(desk, run, panel).run_off_kg
+    return (panel, kg) if kg >= LEAST_KEPT_KG else None
 
 
 def layers_in(run: Run, panel: Panel) -> int:

@@ -9,12 +9,27 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup import bottles, composition, house_mix
 from dribbet.lab.cup.recipe import DENSITY_BY_WORD
 from dribbet.notebook.store import new_id
-from dribbet.records import Bottle, BottleKind, BottleWeighing, DribbetError, Gauging, GaugingKind, Hazard, Kind, Material, Opacity
+from dribbet.records import (
+    Bottle,
+    BottleKind,
+    BottleWeighing,
+    DribbetError,
+    Gauging,
+    GaugingKind,
+    Hazard,
+    Kind,
+    Material,
+    Opacity,
+    PanelWeighing,
+    PanelWeight,
+)
+from dribbet.studio.standing import panels
 from dribbet.studio.standing.shelf import USUAL_DROP_KG
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
+    from dribbet.records import Panel
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -103,7 +118,7 @@ class Shelving:
             place = recipes.get(re.sub(r"\d+$", "", recipe.lower()))
             if place is None:
                 raise DribbetError(f"There is no recipe {recipe}. Write it as K3-a.")
-            parts.append((_with_drops(self.desk.load(place[0]), place[1]), kg))
+            parts.append((with_drops(self.desk.load(place[0]), place[1]), kg))
         contents, oily = bottles.leftover(parts, self.desk.shelf())
         made = Bottle(
             id=new_id(), code=bottles.next_code(b.code for b in self.desk.notebook.all(Bottle)), name=name[:NAME_LONG],
@@ -111,6 +126,40 @@ class Shelving:
             hex=LEFTOVER_HEX, silicone=oily,
         )  # fmt: skip
         self.desk.notebook.add(made)
+        self.desk.changed()
+        return made
+
+    def keep_run_off(self, panel: Panel) -> Bottle:
+        """What ran off a panel goes into the leftover pot of its series, weighed as what its cup gave less what stayed on the panel.
+
+        Raises
+        ------
+        DribbetError
+            If nothing ran off, or it is in the pot already.
+        """
+        run = self.desk.load(panel.series_id)
+        kg = panels.film(self.desk, run, panel).run_off_kg
+        if kg <= 0.0 or run.weight(panel, PanelWeight.RUN_OFF) is not None:
+            raise DribbetError(f"Nothing of {panel.code} is left to keep.")
+        weighed = {w.bottle_id for w in self.desk.notebook.all(BottleWeighing)}
+        pots = [b for b in self.desk.notebook.all(Bottle, series_id=run.series.id) if b.kind is BottleKind.LEFTOVER]
+        pot = next((b for b in pots if not b.finished and b.id not in weighed and not b.empty_kg), None)
+        parts: list[tuple[Mapping[str, float], float]] = [(with_drops(run, panel.recipe), kg)]
+        if pot is not None:
+            parts.append((dict(pot.contents), pot.stored_kg))
+        contents, oily = bottles.leftover(parts, self.desk.shelf())
+        total = sum(kg for _, kg in parts)
+        if pot is None:
+            made = Bottle(
+                id=new_id(), code=bottles.next_code(b.code for b in self.desk.notebook.all(Bottle)), name=f"run-off of {run.series.code}",
+                kind=BottleKind.LEFTOVER, contents=tuple(contents.items()), stored_at=self.desk.now(), stored_kg=total, hex=LEFTOVER_HEX,
+                silicone=oily, series_id=run.series.id,
+            )  # fmt: skip
+        else:
+            made = replace(pot, contents=tuple(contents.items()), stored_kg=total, silicone=pot.silicone or oily)
+        with self.desk.notebook.transaction():
+            self.desk.notebook.add(PanelWeighing(id=new_id(), panel_id=panel.id, kind=PanelWeight.RUN_OFF, mass_kg=kg, at=self.desk.now()))
+            (self.desk.notebook.add if pot is None else self.desk.notebook.replace)(made)
         self.desk.changed()
         return made
 
@@ -134,12 +183,12 @@ class Shelving:
         self.desk.changed()
 
 
-def _with_drops(run: Run, letter: str) -> dict[str, float]:
+def with_drops(run: Run, letter: str) -> dict[str, float]:
     """What a recipe's cup holds, with the silicone that was dropped in when the cups were filled."""
     arm = next(a for a in run.arms if a.letter == letter)
     cup = composition.of_cup(run.series, arm, run.mixes, run.weighings, run.shelf)
     drop_kg = next((m.drop_kg for m in run.shelf if m.key == arm.held.silicone and m.drop_kg), USUAL_DROP_KG)
-    carrying = sum(layer.share for layer in run.series.layers if layer.material in arm.held.silicone_colours)
+    carrying = sum(layer.share for layer in arm.layers if layer.material in arm.held.silicone_colours)
     silicone = arm.silicone_drops_per_100g * 10.0 * drop_kg * carrying
     if silicone > 0.0 and arm.held.silicone not in cup:
         return {n: s * (1.0 - silicone) for n, s in cup.items()} | {arm.held.silicone: silicone}

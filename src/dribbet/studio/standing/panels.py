@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition
 from dribbet.lab.paint import costs
-from dribbet.lab.panel import aftercare, air, cracking, drying, loss, risk
+from dribbet.lab.panel import aftercare, air, cracking, drying, loss, pace, risk
 from dribbet.lab.panel import film as films
 from dribbet.lab.plan import amounts, planning
 from dribbet.records import COATS, After, BasePlan, Feel, PanelWeight, Stage, order
@@ -36,6 +36,7 @@ class Film:
     dry_m: float
     left_kg: float
     run_off_kg: float
+    """Of the whole sheet, where regions share one."""
     wasted: float
     """What ran off or stayed in the cup is worth, by shelf prices."""
     too_much_kg: float
@@ -43,15 +44,17 @@ class Film:
 
 
 def film(desk: Desk, run: Run, panel: Panel) -> Film:
-    """Film of a panel, wet and dry, and what ran off."""
+    """Film of a panel, wet and dry, and what ran off; of a region the share of its sheet's weight that it was given of the sheet's paint."""
 
     def compute() -> Film:
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
         arm, density, area = run.arm(panel), desk.density(run, panel), run.area_m2(panel)
         shelf = desk.shelf()
         solids = composition.volume_solids(run.cup(panel), shelf)
-        pieces = len(run.together(panel))
-        cup = arm.held.poured_kg * pieces + (arm.held.activator_kg + base_kg(desk, run, panel)) * pieces
+        sheet = run.together(panel)
+        part = planning.piece_share(run.series)
+        given = {p.id: part * (run.held(p).poured_kg + run.held(p).activator_kg + base_kg(desk, run, p)) for p in sheet}
+        cup = math.fsum(given.values())
         if bare is None or poured is None or poured <= bare:
             return Film(
                 wet_m=arm.film_m, weighed=False, dry_m=films.dry_film_m(arm.film_m, solids), left_kg=arm.film_m * area * density,
@@ -59,10 +62,10 @@ def film(desk: Desk, run: Run, panel: Panel) -> Film:
                 wasted=0.0, too_much_kg=0.0,
             )  # fmt: skip
         left = poured - bare
-        whole = sum(run.area_m2(p) for p in run.together(panel))
-        wet = films.wet_film_m(left, density, whole)
+        mine = left * given[panel.id] / cup if len(sheet) > 1 and cup > 0.0 else left  # regions of one sheet: each keeps as it was given
+        wet = films.wet_film_m(mine, density, area)
         return Film(
-            wet_m=wet, weighed=True, dry_m=films.dry_film_m(wet, solids), left_kg=left * area / whole, run_off_kg=max(cup - left, 0.0),
+            wet_m=wet, weighed=True, dry_m=films.dry_film_m(wet, solids), left_kg=mine, run_off_kg=max(cup - left, 0.0),
             wasted=costs.of_amounts({n: share * max(cup - left, 0.0) for n, share in run.cup(panel).items()}, shelf),
             too_much_kg=max(left - cup, 0.0) if left > cup * (1.0 + WEIGHED_WITHIN) else 0.0,
         )  # fmt: skip
@@ -88,8 +91,8 @@ def air_of(desk: Desk, run: Run, panel: Panel) -> air.Air:
     )
 
 
-def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
-    """When each stage of drying begins, by this panel's film and the air that was read."""
+def physics(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+    """When each stage of drying begins by this panel's film and the air that was read, before any check-in is asked."""
     told = air_of(desk, run, panel)
 
     def compute() -> tuple[drying.Window, ...]:
@@ -97,6 +100,13 @@ def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
         return drying.windows(film(desk, run, panel).wet_m, solids, told.celsius, told.damp, run.held(panel).air_m_s)
 
     return run.once(("windows", panel.id, told), compute)
+
+
+def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+    """When each stage of drying begins: by film and air, as the check-ins of all panels have moved it."""
+    paces = desk.learned.paces()
+    key = tuple((stage, paces[stage]) for stage in pace.LEARNED)
+    return run.once(("windows moved", panel.id, air_of(desk, run, panel), key), lambda: pace.moved(physics(desk, run, panel), paces))
 
 
 def causes(desk: Desk, run: Run, panel: Panel) -> risk.Causes:

@@ -9,6 +9,7 @@ from dribbet.lab.cup import bottles, house_rules
 from dribbet.lab.paint import containers, costs, experience, flow_scale
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 from dribbet.lab.paint.learning import start_ratio
+from dribbet.lab.plan import planning
 from dribbet.records import Bottle, BottleWeighing, Factor, GaugingKind, Grade, Kind, Material
 
 if TYPE_CHECKING:
@@ -211,7 +212,8 @@ def per_pour_kg(desk: Desk, m: Material) -> float:
         if m.key == held.silicone and held.silicone_colours:
             most = max((v.value or 0.0 for varied in series.varied for v in varied.levels if varied.factor is Factor.SILICONE), default=0.0)
             dosed = sum(layer.share for layer in series.layers if layer.material in held.silicone_colours)
-            return (most or held.silicone_drops_per_100g) * 10.0 * held.poured_kg * dosed * (m.drop_kg or USUAL_DROP_KG)
+            poured = held.poured_kg * planning.piece_share(series)
+            return (most or held.silicone_drops_per_100g) * 10.0 * poured * dosed * (m.drop_kg or USUAL_DROP_KG)
     return 0.0
 
 

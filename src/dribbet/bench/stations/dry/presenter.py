@@ -17,7 +17,7 @@ from dribbet.studio.standing import panels as standing
 from dribbet.words import dry as dry_words
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.units import in_words, listed, units_of
+from dribbet.words.units import listed, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -148,23 +148,21 @@ class DryPresenter:
         now = self.desk.now()
         poured = [p for p in run.in_order() if run.poured_at(p) is not None] if run else []
         if run is None or not poured:
-            return DryView("Nothing is drying.", "Pour a panel and its band starts here.", None, one_key="Go to Pour", empty=True)
+            return DryView(dry_words.NOTHING, dry_words.NOTHING_NOTE, None, one_key=dry_words.GO_TO_POUR, empty=True)
         due, subject = self.hand(run), self.subject(run)
         start = min(t for p in poured if (t := run.poured_at(p)) is not None)
         start = self.desk.local(start).replace(hour=0, minute=0, second=0, microsecond=0)
         if now - start > timedelta(days=25):
             start = now - timedelta(days=25)
         end = start + timedelta(days=max(14, (now - start).days + 4))
-        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, f"now, {self.desk.local(now):%H:%M}")
+        bands = BandsView(tuple(self._band(run, p, due, now) for p in run.in_order()), start, end, now, dry_words.now_mark(self.desk.local(now)))
         waiting = len(run.panels) - len(poured)
         days = (now.date() - start.date()).days + 1
-        note = f"{run.series.name}, day {days}. {first_up(in_words(len(poured)))} panels poured"
-        note += f", {in_words(waiting)} still to pour." if waiting else "."
         asking = self.asking(run, due)
         wide, high = run.sheet_mm(subject) if subject is not None else (1.0, 1.0)
         return DryView(
             sentence=self._sentence(run, asking, due, subject, now),
-            note=note,
+            note=dry_words.note(run.series.name, days, len(poured), waiting),
             bands=bands,
             dues=tuple(self._due(run, d, now, due) for d in run.due_looks(now)[:6]),
             asking=asking.value,
@@ -187,31 +185,19 @@ class DryPresenter:
             return dry_words.under_way(running, mine.code, now, units_of(self.desk))
         if due is None and asking is Asking.NOTHING:
             nxt = next(iter(run.due_looks(now)), None)
-            return f"Nothing is due. {nxt.panel.code} at {self._when(nxt.due, now)}." if nxt else "All looks are made."
+            return dry_words.not_due(nxt.panel.code, self._when(nxt.due, now)) if nxt else dry_words.ALL_LOOKED
         looked = due.panel.code if due is not None else code
-        return {
-            Asking.FEEL: dry_words.touch(looked, due.name) if due is not None else "",
-            Asking.CRACK: f"Is {looked} cracked anywhere?",
-            Asking.WHERE: f"Where is the first crack of {looked}?",
-            Asking.WEIGHT: f"Put {code} on the scale.",
-            Asking.ROOM: "How warm and how damp is the drying room?",
-            Asking.TREAT: f"What is done with {code}?",
-            Asking.FIGURES: dry_words.ask(self.kind, code) if self.kind is not None else "",
-        }[asking]
+        if asking is Asking.FEEL:
+            return dry_words.touch(looked, due.name) if due is not None else ""
+        if asking is Asking.FIGURES:
+            return dry_words.ask(self.kind, code) if self.kind is not None else ""
+        return dry_words.question(asking.value, looked if asking in (Asking.CRACK, Asking.WHERE) else code)
 
     def _one_key(self, run: Run, asking: Asking) -> str:
         running = self.running(run)
-        return {
-            Asking.FEEL: "Only look, do not touch",
-            Asking.CRACK: "No crack",
-            Asking.WHERE: "Do not say where",
-            Asking.WEIGHT: "Take the weight",
-            Asking.ROOM: "Keep it",
-            Asking.TREAT: "Nothing now",
-            Asking.FIGURES: "Begin",
-            Asking.STUCK: dry_words.next_press(running, self.desk.now(), units_of(self.desk)) if running is not None else "",
-            Asking.NOTHING: "Go to Shoot",
-        }[asking]
+        if asking is Asking.STUCK:
+            return dry_words.next_press(running, self.desk.now(), units_of(self.desk)) if running is not None else ""
+        return dry_words.ONE_KEY[asking.value]
 
     def running_kind(self) -> After | None:
         """Which treatment is under way."""
@@ -234,13 +220,15 @@ class DryPresenter:
     def _typed(self, asking: Asking) -> str:
         if asking is Asking.FIGURES and self.kind is not None:
             return dry_words.ask_figures(self.kind, units_of(self.desk))
-        return {Asking.WEIGHT: "type the grams", Asking.ROOM: "21, 45"}.get(asking, "")
+        return dry_words.FIELD.get(asking.value, "")
 
     def _room(self, run: Run, subject: Panel | None) -> str:
         units = units_of(self.desk)
         if subject is None:
             return ""
+        paces = self.desk.learned.paces()
         said = dry_words.room(standing.air_of(self.desk, run, subject), units)
+        said += dry_words.paced(max((p.panels for p in paces.values()), default=0))
         weighed, poured = standing.loss_of(self.desk, run, subject), run.poured_at(subject)
         if weighed is not None and poured is not None:
             now = self.desk.now()
@@ -254,9 +242,9 @@ class DryPresenter:
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
     def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
-        when = "overdue" if d.overdue else "now" if d.now else self._when(d.due, now)
+        when = dry_words.OVERDUE if d.overdue else dry_words.NOW if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
-        extra = f" {units_of(self.desk).length_text(thick[0] * 1e3, 1)} film." if thick[1] and self.risk(run, d.panel) > RISKY else ""
+        extra = dry_words.thick(thick[0], units_of(self.desk)) if thick[1] and self.risk(run, d.panel) > RISKY else ""
         if not d.now and not d.overdue:
             extra += moved_text(d.moved_s)
         return Due(when, d.panel.code, dry_words.look(d.name) + extra, hand is not None and d.panel.id == hand.panel.id)
@@ -264,7 +252,7 @@ class DryPresenter:
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
         poured = run.poured_at(panel)
         if poured is None:
-            return BandView(panel.id, panel.code, None, words=f"{panel.code}, not poured")
+            return BandView(panel.id, panel.code, None, words=dry_words.not_poured(panel.code))
         local = self.desk.local
         poured = local(poured)
         at = [(poured + timedelta(seconds=w.earliest_s), poured + timedelta(seconds=w.latest_s)) for w in self.windows(run, panel)]
@@ -278,8 +266,7 @@ class DryPresenter:
             crack_from = cuts[0][1]
         mine = next((d for d in run.due_looks(now) if d.panel.id == panel.id), None)
         touch, through = cuts[1], cuts[2]
-        words = f"{panel.code}, touch-dry between {touch[0]:%a %H:%M} and {touch[1]:%a %H:%M}"
-        words += f", through-dry between {through[0]:%a %H:%M} and {through[1]:%a %H:%M}"
+        words = dry_words.band(panel.code, [(local(a), local(b)) for a, b in (touch, through)])
         return BandView(
             panel.id,
             panel.code,
@@ -300,9 +287,7 @@ class DryPresenter:
         if subject is not None:
             film = standing.film(self.desk, run, subject)
             if film.too_much_kg:
-                made.append(
-                    Remark(subject.code, f"Weighed {units.mass_text(film.too_much_kg)} more than its cup held. Mend one of the two.", Weight.CAUTION)
-                )
+                made.append(Remark(subject.code, dry_words.too_much(film.too_much_kg, units), Weight.CAUTION))
             if film.weighed and not film.too_much_kg and self.mode in (Asking.WEIGHT, Asking.TREAT):
                 said = dry_words.film(film.left_kg, film.run_off_kg, film.wasted, film.wet_m, film.dry_m, units)
                 made.append(Remark(subject.code, said))
@@ -311,7 +296,7 @@ class DryPresenter:
                 made.append(Remark("", dry_words.CAUTION[kind], Weight.CAUTION))
                 thick = film.wet_m > aftercare.THIN_M and kind is After.BAKE and self.kind is not None
                 if thick:
-                    made.append(Remark("", f"{units.length_text(film.wet_m * 1e3, 1)} of wet film: thick films blister in the oven.", Weight.CAUTION))
+                    made.append(Remark("", dry_words.blisters(film.wet_m, units), Weight.CAUTION))
             poured_at = run.poured_at(subject)
             done = [
                 dry_words.treated(t, units, (t.at - poured_at).total_seconds() / 86_400.0)
@@ -322,27 +307,20 @@ class DryPresenter:
                 made.append(Remark(subject.code, f"{first_up(listed(done))}."))
         cracked = [p for p in poured if any(look.cracked for look in run.looks if look.panel_id == p.id)]
         if cracked:
-            levels = {p.level for p in cracked}
-            codes = listed([p.code.split("-")[-1] for p in cracked])
-            same = (
-                ", all of one recipe"
-                if len({p.recipe for p in cracked}) == 1 and len(cracked) > 1
-                else ", all at one level"
-                if len(levels) == 1 and len(cracked) > 1
-                else ""
+            codes = [p.code.split("-")[-1] for p in cracked]
+            head, body = dry_words.cracked(
+                codes, len(poured), one_recipe=len({p.recipe for p in cracked}) == 1, one_level=len({p.level for p in cracked}) == 1
             )
-            made.append(Remark(f"Cracks in {codes}", f"{first_up(in_words(len(cracked)))} of {in_words(len(poured))} panels{same}.", Weight.CAUTION))
+            made.append(Remark(head, body, Weight.CAUTION))
         washed = {t.panel_id for t in run.treated if t.kind is After.WASH}
         oily = [p for p in poured if run.arm(p).silicone_drops_per_100g > 0 and p.id not in washed]
         if oily:
-            made.append(
-                Remark("Silicone", f"It is on {in_words(len(oily))} of these panels. Varnish will not stick until it is washed off.", Weight.CAUTION)
-            )
+            made.append(Remark(dry_words.SILICONE, dry_words.oily(len(oily)), Weight.CAUTION))
         dry = [self.windows(run, p)[2] for p in poured]
         when = [(run.poured_at(p), w.earliest_s) for p, w in zip(poured, dry, strict=True)]
         first = min((at + timedelta(seconds=s) for at, s in when if at is not None), default=None)
         if first is not None and first > now:
-            made.append(Remark("", f"First panel through-dry from {self._when(first, now)} at the earliest."))
+            made.append(Remark("", dry_words.first_dry(self._when(first, now))))
         return tuple(made)
 
     # ------------------------------------------------------------ what an answer does

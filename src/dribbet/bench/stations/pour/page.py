@@ -7,6 +7,7 @@ import time
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Field, Page
@@ -24,6 +25,7 @@ from dribbet.bench.theme.type import fitting_px, width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
 from dribbet.records.wording import first_up
+from dribbet.studio.acts.stills import small
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
 
@@ -33,7 +35,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.records import Panel
+    from dribbet.records import Panel, Report, StepMark
     from dribbet.studio.desk import Desk
 
 TICK_MS = 200
@@ -53,7 +55,7 @@ class LayeredCup(Part):
         self.note = ""
         self.ticked = 0
         self.names = True
-        self.setMinimumSize(240, 190)
+        self.setMinimumSize(240, 160)
 
     def sizeHint(self) -> QSize:
         return QSize(360, 240)
@@ -93,7 +95,7 @@ class Clock(Part):
     def __init__(self) -> None:
         super().__init__()
         self.head, self.figure = "", ""
-        self.setMinimumSize(200, 180)
+        self.setMinimumSize(200, 150)
 
     def show_time(self, head: str, figure: str) -> None:
         if (head, figure) != (self.head, self.figure):
@@ -111,6 +113,11 @@ class Clock(Part):
 BANKS: Final = (MISHAPS[:5], MISHAPS[5:10], SIGNS)
 NEXT_BANK: Final = ("More", "Runs?", "Mishaps")
 MOST_KEYS: Final = 5
+NAMES_PX: Final = 66.0
+"""Room under the bench for the names of the steps and what is said of each."""
+UNDER_PX: Final = 118.0
+"""The same with the time axis."""
+AXIS_FROM_PX: Final = 190
 NAME_GAP_PX = 10  # between the names of two steps
 
 
@@ -122,7 +129,8 @@ class BenchLine(Part):
         self.steps: tuple[StepView, ...] = ()
         self.layers: tuple[tuple[str, float], ...] = ()
         self.elapsed_s = 0.0
-        self.setMinimumHeight(200)
+        self._pictures: dict[bytes, QPixmap] = {}
+        self.setMinimumHeight(160)
         self.setMaximumHeight(300)
 
     def sizeHint(self) -> QSize:
@@ -136,7 +144,7 @@ class BenchLine(Part):
     def draw(self, p: QPainter) -> None:
         if not self.steps:
             return
-        bench = self.height() - 118.0
+        bench = self.height() - (UNDER_PX if self._tall() else NAMES_PX)
         wide = self.width() / len(self.steps)
         for i, s in enumerate(self.steps):
             if s.state == "now":
@@ -147,7 +155,10 @@ class BenchLine(Part):
         stands = any(s.step == Step.STAND for s in self.steps)  # an open cup is never turned over
         for i, s in enumerate(self.steps):
             x = (i + 0.5) * wide
-            draw_step(p, s.step, x, bench, min(1.0, (bench - 6) / 84), self.layers, stands=stands)
+            if s.still and s.state != "planned":
+                self._still(p, s.still, QRectF(i * wide + 8, 4, wide - 16, bench - 10))
+            else:
+                draw_step(p, s.step, x, bench, min(1.0, (bench - 6) / 84), self.layers, stands=stands)
             draw_text(
                 p,
                 QRectF(i * wide, bench + 6, wide, 28),
@@ -171,7 +182,31 @@ class BenchLine(Part):
                 BLACK if s.state == "now" else self.inks.note,
                 Qt.AlignmentFlag.AlignHCenter,
             )
-        self._axis(p, bench + 74)
+        if self._tall():
+            self._axis(p, bench + 74)
+
+    def _tall(self) -> bool:
+        """Whether there is room for the time axis under the names."""
+        return self.height() >= AXIS_FROM_PX
+
+    def _still(self, p: QPainter, jpeg: bytes, room: QRectF) -> None:
+        """What the camera saw as the step began, in a thin frame."""
+        picture = self._pictures.get(jpeg)
+        if picture is None:
+            picture = QPixmap()
+            picture.loadFromData(jpeg, "JPG")
+            self._pictures = {k: v for k, v in self._pictures.items() if any(s.still == k for s in self.steps)} | {jpeg: picture}
+        if picture.isNull():
+            return
+        scale = min(room.width() / picture.width(), room.height() / picture.height())
+        box = QRectF(0, 0, picture.width() * scale, picture.height() * scale)
+        box.moveCenter(room.center())
+        box.moveBottom(room.bottom())
+        p.setRenderHint(p.RenderHint.SmoothPixmapTransform)
+        p.drawPixmap(box, picture, QRectF(picture.rect()))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(solid(self.inks.ink, 1.5))
+        p.drawRect(box)
 
     def _axis(self, p: QPainter, y: float) -> None:
         total = max(sum(s.planned_s for s in self.steps), self.elapsed_s, 60.0)
@@ -272,6 +307,8 @@ class PourPage(Page):
         self.bank = 0
         """Which marks the five buttons stand for: mishaps, further mishaps, or signs of too thick or too thin."""
         self._leaves: object = None
+        self._blind = False
+        """Whether the camera did not answer when a step began."""
         self._reading: ScaleReading | None = None
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
@@ -365,6 +402,8 @@ class PourPage(Page):
             (v.steps[0].begun_s is None, Key("G", "See it turn"), lambda: self.go.emit("turning")),
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
             (bool(v.layer), Key("K", v.layer), self.presenter.layer_in),
+            (bool(v.as_last), Key("C", f"All as {v.as_last}"), self.presenter.layers_as_last),
+            (bool(v.ran_off), Key("R", f"Keep {v.ran_off} run-off"), lambda: self.say_note(self.presenter.keep_run_off())),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
             *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),
             (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:].split(',')[0]}"), self.presenter.pass_over),
@@ -416,11 +455,36 @@ class PourPage(Page):
                         raise DribbetError(f"“{text}” is no weight. Type a figure such as 214.6.") from None
                 elif self._reading is not None and self._reading.steady:
                     kg = self._reading.mass_kg
+            before = self.presenter.to_see()
             self.presenter.advance(kg, "scale")
             self.typed.clear()
             self.setFocus()
+            seen = self.presenter.to_see()
+            if seen is not None and seen != before:
+                self._look(*seen)
 
         self.attempt(go)
+
+    def _look(self, mark: StepMark, code: str) -> None:
+        """Take a still of the step that begins, beside the window; a camera that does not answer is told of once."""
+        camera = self.desk.camera
+        assert camera is not None
+
+        def work(_: Report) -> str:
+            frame = camera.still(code, str(mark.step))
+            return small(frame.data) if frame is not None else ""
+
+        def done(jpeg: object) -> None:
+            self._blind = False
+            if jpeg:
+                self.attempt(lambda: self.presenter.saw(mark, str(jpeg)))
+
+        def failed(error: Exception) -> None:
+            if not self._blind:
+                self._blind = True
+                self.failed(error)
+
+        self.jobs.start(work, done, failed)
 
     def _tell(self, told: str) -> None:
         self.presenter.tell(told)

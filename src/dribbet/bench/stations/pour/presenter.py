@@ -8,29 +8,30 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench.parts.film_gauge import GaugeView
 from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film, pouring, risk
+from dribbet.lab.plan import planning
 from dribbet.lab.plan.amounts import CUP_LOSS
 from dribbet.records import Does, DribbetError, Hazard, MishapKind, Panel, PanelWeight, Step
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import pouring as acts
-from dribbet.studio.acts import zones
+from dribbet.studio.acts import stills, zones
+from dribbet.studio.acts.shelving import Shelving
 from dribbet.studio.standing import panels, pots, turning
 from dribbet.words import cautions
 from dribbet.words import pots as pot_words
 from dribbet.words import pour as pour_words
 from dribbet.words import turning as turning_words
-from dribbet.words.units import clock_text, count_text, units_of
+from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
     from datetime import datetime
 
-    from dribbet.records import Technique
+    from dribbet.records import StepMark, Technique
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
     from dribbet.words.units import Units
 
 EARLY_S: Final = 3.0
 LEAST_ZONE_M: Final = 0.15e-3  # no zone of the gauge is too slim for its word
-NOT_MIXED: Final = "Its cups are not mixed yet. Mix them first."
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +56,8 @@ class StepView:
     planned_s: float
     begun_s: float | None
     """Seconds since the first step, where it has begun."""
+    still: bytes = b""
+    """JPEG of the bench as it began, where a camera saw it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +91,10 @@ class PourView:
     """So many layers went in, from below."""
     layer: str = ""
     """The layer that goes in next, while the cup is filled."""
+    as_last: str = ""
+    """Panel whose layers this cup's are the same as, while none of them is in."""
+    ran_off: str = ""
+    """What ran off the last panel and can be kept."""
     again: str = ""
     """What can be done once more now; empty where nothing can."""
     over: str = ""
@@ -112,6 +119,14 @@ class PourPresenter:
         """Mishap that waits for its place on the panel."""
         self.levelling = False
         """Whether the panel's level is asked for."""
+        self._stills: tuple[object, dict[str, bytes]] = (None, {})
+
+    def stills(self, panel: Panel) -> dict[str, bytes]:
+        """Pictures of the bench at each step of a panel; read once until something changes, since the page asks five times a second."""
+        key = (panel.id, self.desk.revision)
+        if self._stills[0] != key:
+            self._stills = key, stills.of_panel(self.desk, panel)
+        return self._stills[1]
 
     def panel(self, run: Run) -> Panel | None:
         """Panel in hand: the chosen one, else the next in the lots that is not poured."""
@@ -138,16 +153,16 @@ class PourPresenter:
     def view(self) -> PourView:
         run = self.desk.run()
         if run is None or run.series.seed is None or not run.panels:
-            return PourView(sentence="Nothing to pour yet. Draw lots on Ask, then mix and check.", empty=True, one_key="Go to Ask")
+            return PourView(sentence=pour_words.NOTHING, empty=True, one_key=pour_words.GO_TO_ASK)
         panel = self.panel(run)
         if panel is None:
-            return PourView(sentence="Every panel of this series is poured.", empty=True, one_key="Go to Dry")
+            return PourView(sentence=pour_words.ALL_POURED, empty=True, one_key=pour_words.GO_TO_DRY)
         units, now = units_of(self.desk), self.desk.now()
-        arm, held, shelf = run.arm(panel), run.held(panel), {m.key: m for m in self.desk.shelf()}
+        arm, shelf = run.arm(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(
             (
                 first_up(layer.material),
-                units.mass_figure(held.poured_kg * layer.share),
+                units.mass_figure(planning.poured_kg(run.series, arm) * layer.share),
                 layer.share,
                 shelf[layer.material].hex if layer.material in shelf else "#9A9A9A",
             )
@@ -161,31 +176,31 @@ class PourPresenter:
         unmixed = hold is not None and hold.fault is pots.Fault.UNMIXED
         left = 0.0
         if current is None or current.mark is None:
-            head, clock = "planned in all", clock_text(sum(s.plan.seconds for s in pour.stages))
-            sentence = (
-                f"Write {panel.code} on its back, then weigh it bare." if bare is None else NOT_MIXED if unmixed else "Ready. Press when you begin."
-            )
+            head, clock = pour_words.PLANNED, clock_text(sum(s.plan.seconds for s in pour.stages))
+            sentence = pour_words.bare(panel.code) if bare is None else pour_words.NOT_MIXED if unmixed else pour_words.READY
         else:
             left = current.mark.planned_s - (now - current.mark.at).total_seconds()
-            head = "still to go" if left >= 0 else "over the plan by"
+            head = pour_words.TO_GO if left >= 0 else pour_words.OVER
             clock, sentence = clock_text(abs(left)), pour_words.do_text(arm.technique, current.plan, units)
             if current.plan.step is Step.WEIGH and panel.slot:
-                sentence = sentence.replace("lay it level", f"lay it level on rack place {panel.slot}")
+                sentence = pour_words.weigh_and_lay(panel.slot)
         weighing = current is not None and current.plan.step is Step.WEIGH
         need = "bare" if bare is None and not pour.begun else "poured" if weighing and poured is None else ""
         mine = [m for m in run.mishaps if m.panel_id == panel.id]
         placed = zones.last_placed(run, panel)
         asked = self._asked(current)
+        ticked = acts.layers_in(run, panel)
+        layer = self._layer(current, layers, ticked)
         return PourView(
             code=panel.code,
             panel=panel,
-            sentence=f"{panel.code} is left out: {panel.spoiled}." if panel.spoiled else sentence,
+            sentence=pour_words.left_out(panel.code, panel.spoiled) if panel.spoiled else sentence,
             recipe=pour_words.recipe(run.series, arm, units),
             layers=layers,
-            layers_note=f"{units.mass_text(held.poured_kg)}, filled from below",
+            layers_note=pour_words.layers_note(planning.poured_kg(run.series, arm), units),
             clock_head=head,
             clock=clock,
-            steps=tuple(self._step(arm.technique, s, current, first, units) for s in pour.stages),
+            steps=tuple(self._step(arm.technique, s, current, first, units, self.stills(panel)) for s in pour.stages),
             elapsed_s=(now - first).total_seconds() if pour.begun else 0.0,
             gauge=self._gauge(run, panel, bare, poured),
             need=need,
@@ -195,8 +210,10 @@ class PourPresenter:
             caution=self._caution(run, panel, pour),
             unmixed=unmixed,
             can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
-            ticked=acts.layers_in(run, panel),
-            layer=self._layer(current, layers, acts.layers_in(run, panel)),
+            ticked=ticked,
+            layer=layer,
+            as_last=last.code.split("-")[-1] if layer and not ticked and (last := acts.as_before(run, panel)) is not None else "",
+            ran_off=units.mass_text(off[1]) if not pour.begun and (off := acts.ran_off(self.desk, run)) is not None else "",
             again=pour_words.said(arm.technique, s).name if (s := pouring.again(pour)) is not None else "",
             over=pour_words.said(arm.technique, after.plan.step).name if pour.begun and after and after.plan.step is not Step.WEIGH else "",
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
@@ -210,16 +227,15 @@ class PourPresenter:
     def _one_key(self, technique: Technique, pour: pouring.Progress, need: str, left_s: float, *, unmixed: bool) -> str:
         """What the one key does now."""
         if need:
-            return "Take the bare weight" if need == "bare" else "Take the weight with paint"
+            return pour_words.TAKE_BARE if need == "bare" else pour_words.TAKE_POURED
         if unmixed:
-            return "Go to Mix"
+            return pour_words.GO_TO_MIX
         if pour.after is None:
-            return "Next panel"
+            return pour_words.NEXT_PANEL
         step = pour.after.plan.step
         if pour.current is None:
-            return self._start_words(technique, step)
-        one = pour_words.said(technique, step).go
-        return f"{one.split(':')[0]} now, {left_s:.0f} s early".replace(" now now", " now") if left_s > EARLY_S else one
+            return pour_words.start(technique, step)
+        return pour_words.go(technique, step, left_s if left_s > EARLY_S else 0.0)
 
     def _caution(self, run: Run, panel: Panel, pour: pouring.Progress) -> str:
         """What could hurt at this moment, else what the cups ask for."""
@@ -241,7 +257,7 @@ class PourPresenter:
         if current is None or current.plan.step not in acts.FILLING or ticked >= len(layers):
             return ""
         name, grams, _, _ = layers[ticked]
-        return f"{name} {grams} in"
+        return pour_words.layer_in(name, grams)
 
     def _ready(self, run: Run, panel: Panel) -> str:
         """What the panel is made of, and how far its paint will creep."""
@@ -257,44 +273,42 @@ class PourPresenter:
         told = {f.does for f in stage.mark.figures}
         return next((d for d in stage.plan.asked if d not in told), None)
 
-    def _start_words(self, technique: Technique, first: Step) -> str:
-        """What the one key does before anything has begun."""
-        go = pour_words.said(technique, first).go
-        return f"Start: {go[:1].lower()}{go[1:]}"
-
     def _cups_say(self, run: Run, panel: Panel) -> str:
         """What the cups of this panel ask for before they are poured: rest, a stir, or a thought about a trace of another cup."""
         shelf, now = {m.key: m for m in run.shelf}, self.desk.now()
         mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block) and m.done]
         flagged = batches.contaminated_panels([panel], mine, run.marks)
         if flagged:
-            return f"{panel.code} may hold a trace of another cup ({next(iter(flagged.values()))})."
+            return pour_words.trace(panel.code, next(iter(flagged.values())))
         resting = [(m, left) for m in mine if (left := pots.rest_left_s(self.desk, run, m, now)) > 0.0]
         if resting:
             mix, left = max(resting, key=lambda x: x[1])
-            return f"Bubbles are still in {mix.colour}: {clock_text(left)} of rest to go. Pour earlier, and they rise on the panel."
+            return pour_words.bubbles(mix.colour, clock_text(left))
         for mix in mine:
             held = composition.weighed_in(mix, run.weighings)
             total = sum(held.values())
             settles = additions.restir_needed({n: kg / total for n, kg in held.items()}, shelf) if total else ""
             if settles:
-                return f"Stir {mix.colour} up again: {settles} settles."
+                return pour_words.stir_up(mix.colour, settles)
         return ""
 
-    def _step(self, technique: Technique, stage: pouring.Stage, current: pouring.Stage | None, first: datetime, units: Units) -> StepView:
+    def _step(
+        self, technique: Technique, stage: pouring.Stage, current: pouring.Stage | None, first: datetime, units: Units, seen: dict[str, bytes]
+    ) -> StepView:
         state = "now" if stage is current else "skipped" if stage.skipped else "done" if stage.mark is not None else "planned"
         planned = stage.plan.seconds
         passes = stage.plan.figure(Does.PASSES)
         if state in ("done", "skipped"):
-            note = state if stage.mark is None or not stage.mark.figures else pour_words.figure_text(stage.mark.figures[-1], units)
+            note = pour_words.STATES[state] if stage.mark is None or not stage.mark.figures else pour_words.figure_text(stage.mark.figures[-1], units)
         elif stage.plan.step is Step.TORCH and passes is not None and passes.value:
-            note = f"{passes.value:g} × {pouring.PASS_S:g} s"
+            note = pour_words.passes(passes.value, pouring.PASS_S)
         else:
-            note = f"{planned:.0f} s" if planned < 60 else clock_text(planned) + " min"
+            note = pour_words.lasting(planned)
         if stage.plan.step is Step.WEIGH:
-            note = "and level"
+            note = pour_words.AND_LEVEL
         begun = (stage.mark.at - first).total_seconds() if stage.mark is not None else None
-        return StepView(str(stage.plan.step), pour_words.said(technique, stage.plan.step).name, note, state, planned, begun)
+        still = seen.get(stage.mark.id, b"") if stage.mark is not None else b""
+        return StepView(str(stage.plan.step), pour_words.said(technique, stage.plan.step).name, note, state, planned, begun, still)
 
     def film_mm(self, run: Run, panel: Panel) -> float | None:
         """Measured wet film, or None where it was not weighed."""
@@ -310,24 +324,21 @@ class PourPresenter:
         return tuple(zip((thin * 1e3, safe * 1e3, cracks * 1e3, top * 1e3), [str(z) for z in film.FilmZone], strict=True))
 
     def _gauge(self, run: Run, panel: Panel, bare: float | None, poured: float | None) -> GaugeView:
-        units, held = units_of(self.desk), run.held(panel)
+        units = units_of(self.desk)
         zones = self.zones(run, panel)
         marks = tuple((p.code, mm) for p in run.panels if p.id != panel.id and (mm := self.film_mm(run, p)) is not None)
         mine = self.film_mm(run, panel)
-        foot = f"Panel before: {units.mass_text(bare)}" if bare is not None else "not weighed yet"
+        foot = pour_words.before(bare, units)
         if mine is None and bare is None:
-            return GaugeView(zones, marks, empty="Weigh the bare panel first")
+            return GaugeView(zones, marks, empty=pour_words.WEIGH_FIRST)
         expected = mine is None
         arm = run.arm(panel)
         value = mine if mine is not None else arm.film_m * 1e3
         stays = arm.film_m * run.area_m2(panel) * self.desk.density(run, panel)
-        note = (
-            f"if {units.mass_text(stays)} stay of {units.mass_text(held.poured_kg * (1 - CUP_LOSS))}"
-            if expected
-            else f"{units.mass_text((poured or 0) - (bare or 0))} stayed"
-        )
+        gone = planning.poured_kg(run.series, arm) * (1 - CUP_LOSS)
+        note = pour_words.if_stays(stays, gone, units) if expected else pour_words.stayed((poured or 0) - (bare or 0), units)
         learned = self.desk.learned.risk()
-        rests = f"zones by {count_text(learned.panels, 'panel')} of yours" if learned.own else "zones: starting figures"
+        rests = pour_words.zones_by(learned.panels if learned.own else 0)
         return GaugeView(zones, marks, panel.code.split("-")[-1], value, expected, note, foot, rests=rests)
 
     # ------------------------------------------------------------ what a press does
@@ -355,6 +366,17 @@ class PourPresenter:
         self.desk.take("pour", panel.id if went else "")
         self.desk.changed()
 
+    def to_see(self) -> tuple[StepMark, str] | None:
+        """The step that just began and its panel's code, where a camera can see it."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        mark = stills.wanted(self.desk, run, panel) if panel is not None else None
+        return (mark, panel.code) if mark is not None and panel is not None else None
+
+    def saw(self, mark: StepMark, jpeg: str) -> None:
+        """Keep what the camera saw of a step."""
+        stills.keep(self.desk, mark, jpeg)
+
     def ask_level(self) -> None:
         """Ask how level the panel lies, or no longer."""
         self.levelling = not self.levelling
@@ -367,6 +389,18 @@ class PourPresenter:
     def layer_in(self) -> None:
         """Tick the layer that went in."""
         acts.layer_in(self.desk, self._need_panel())
+
+    def layers_as_last(self) -> None:
+        """Tick all layers as they went into the last cup that held the same."""
+        acts.all_layers_in(self.desk, self._need_panel())
+
+    def keep_run_off(self) -> str:
+        """What ran off the last panel goes into the leftover pot; what became of it, in words."""
+        off = acts.ran_off(self.desk, self.desk.need_run())
+        if off is None:
+            raise DribbetError("Nothing ran off that is worth keeping.")
+        pot = Shelving(self.desk).keep_run_off(off[0])
+        return pour_words.kept(pot.code, pot.stored_kg, units_of(self.desk))
 
     def pass_over(self) -> None:
         """Leave the next step out."""
