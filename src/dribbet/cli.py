@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import argparse
 import contextlib
-import csv
-import io
 import json
 import sys
 import tempfile
@@ -67,6 +65,16 @@ def parser() -> argparse.ArgumentParser:
     c.add_argument("--response", required=True, metavar="COL")
     c.add_argument("--factors", required=True, metavar="A,B[,C]")
     c.add_argument("--interactions", action="store_true")
+    c.add_argument("--json", type=Path, metavar="OUT")
+    c = command("judge", "what a test shows, by the same model as Decide: words, intervals, all that is asked taken together", _judge)
+    c.add_argument("runs", type=Path, metavar="RUNS.csv")
+    c.add_argument("--responses", required=True, metavar="COL:KIND,…", help="KIND is count, length, share, yesno, amount or time (empty: not yet)")
+    c.add_argument("--factors", required=True, metavar="A,B[,C]")
+    c.add_argument("--area", metavar="COL", help="measured area in dm2: counts and lengths are judged per dm2")
+    c.add_argument("--block", metavar="COL", help="day or batch that panels share")
+    c.add_argument("--sheet", metavar="COL", help="sheet that pieces share")
+    c.add_argument("--covariates", metavar="COL,…", help="what moved along, such as film or order")
+    c.add_argument("--series", metavar="COL", help="judge each value of this column as a test of its own")
     c.add_argument("--json", type=Path, metavar="OUT")
     c = command("export", "write a notebook as a Data Package", _export)
     c.add_argument("notebook", type=Path, metavar="NOTEBOOK")
@@ -289,88 +297,11 @@ def _thrift(cup_g: dict[str, float], target: dict[str, float], total_kg: float |
         return None
 
 
-def read_runs(path: Path, response: str, factors: list[str]) -> tuple[list[float], dict[str, list[str]]]:
-    """Columns of a runs table; rows whose response is empty are left out.
-
-    Raises
-    ------
-    DribbetError
-        If the file cannot be read, a column is missing, or a response is a word.
-    """
-    try:
-        if path.stat().st_size > MOST_RUNS_BYTES:
-            raise DribbetError(f"{path.name} is larger than any table of runs. Take the columns that are judged.")
-        data = path.read_bytes()
-    except OSError:
-        raise DribbetError(f"There is no file {path} that can be read. Check the name.") from None
-    text = None
-    for encoding in ("utf-8-sig", "utf-16") if data[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig", "cp1252"):
-        with contextlib.suppress(UnicodeDecodeError):
-            text = data.decode(encoding)
-            break
-    if text is None or "\x00" in text:
-        raise DribbetError(f"{path.name} is in an encoding that cannot be read. Save it as CSV UTF-8.")
-    try:
-        dialect: Any = csv.Sniffer().sniff(text[:4096], delimiters=",;\t")
-    except csv.Error:
-        dialect = csv.excel
-    rows = _rows(text, dialect, path.name)
-    head = [h for h in rows[0] if h]
-    doubled = next((f for i, f in enumerate((response, *factors)) if f in (response, *factors)[:i]), None)
-    if doubled is not None:
-        raise DribbetError(f"{doubled} is named twice. Name the response and each factor once in --response and --factors.")
-    for name in (response, *factors):
-        if name not in head:
-            raise DribbetError(f"{path.name} has no column {name}; it has {', '.join(head)}. Check --response and --factors.")
-    values: list[float] = []
-    columns: dict[str, list[str]] = {f: [] for f in factors}
-    for number, row in enumerate(rows, start=2):
-        cell = (row[response] or "").strip()
-        if not cell:
-            continue
-        try:
-            value = float(cell.replace(",", ".") if dialect.delimiter == ";" else cell)
-            if not (value == 0.0 or LEAST_FIGURE <= abs(value) <= MOST_FIGURE):  # NaN and infinity too
-                raise ValueError(cell)
-            values.append(value)
-        except ValueError:
-            raise DribbetError(f"{path.name}, line {number}: {response} is {cell!r}, not a number. Correct it or leave it empty.") from None
-        for f in factors:
-            columns[f].append((row[f] or "").strip())
-    return values, columns
-
-
-MOST_CELL = 10_000
-LEAST_FIGURE, MOST_FIGURE = 1e-12, 1e12  # of any response, in any unit
-MOST_RUNS_BYTES = 50_000_000
-
-
-def _rows(text: str, dialect: Any, name: str) -> list[dict[str, str]]:
-    """Rows of a runs table; a quote that is never closed, a cell like a book, or a column named twice is said."""
-    csv.field_size_limit(MOST_CELL)
-    try:
-        lines = list(csv.reader(io.StringIO(text, newline=""), dialect=dialect, strict=True))
-    except csv.Error as error:
-        said = str(error)
-        if "field larger" in said:
-            raise DribbetError(f"{name} has a cell of more than {MOST_CELL} signs. A run is a row of short figures and words.") from None
-        if "unexpected end of data" in said:
-            raise DribbetError(f"{name} has a quotation mark that is never closed. Close it, or take it away.") from None
-        raise DribbetError(f"{name} is no table that can be read ({said}). Save it as CSV UTF-8.") from None
-    lines = [line for line in lines if any(cell.strip() for cell in line)]
-    if len(lines) < 2:
-        raise DribbetError(f"{name} has no rows below its header. Add the runs.")
-    head, *rows = lines
-    doubled = next((h for i, h in enumerate(head) if h and h in head[:i]), None)
-    if doubled is not None:
-        raise DribbetError(f"{name} has two columns named {doubled}. Give each its own name.")
-    return [dict(zip(head, [*row, *[""] * (len(head) - len(row))], strict=False)) for row in rows]
-
-
 def _effects(words: argparse.Namespace) -> None:
     import numpy as np
 
     from dribbet.lab.verdict.effects import effects
+    from dribbet.runs import read_runs
 
     factors = [f.strip() for f in words.factors.split(",") if f.strip()]
     if not factors:
@@ -389,6 +320,25 @@ def _effects(words: argparse.Namespace) -> None:
             "anova": asdict(found.anova),
         },
     )
+
+
+def _judge(words: argparse.Namespace) -> None:
+    from dribbet.runs import Columns, judged
+
+    def listed(text: str | None) -> tuple[str, ...]:
+        return tuple(v.strip() for v in (text or "").split(",") if v.strip())
+
+    responses = []
+    for one in listed(words.responses):
+        name, _, kind = one.rpartition(":")
+        responses.append((name.strip(), kind.strip()))
+    if not responses or not listed(words.factors):
+        raise _Usage("judge: name at least one response, such as cells:count, and one factor.")
+    columns = Columns(
+        responses=tuple(responses), factors=listed(words.factors), area=words.area, block=words.block, sheet=words.sheet,
+        covariates=listed(words.covariates), series=words.series,
+    )  # fmt: skip
+    _write_json(words.json, judged(words.runs, columns))
 
 
 # ---------------------------------------------------------------- notebooks

@@ -1,0 +1,231 @@
+"""How panels of one recipe scatter, and what a difference is worth against it.
+
+A figure's variance follows its mean by a law of its kind with one unknown scale: constant for amounts; Poisson and more for counts on a face
+(negative binomial, variance mu / area + theta mu^2); mu (1 - mu) for shares. The scale is found by moments from what the model leaves. Where
+recipes plainly scatter unlike the law, each stands for itself (Welch 1947, Satterthwaite 1946): scatter is lent only between recipes that
+scatter alike.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+from scipy import special
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    import numpy.typing as npt
+
+    from dribbet.lab.verdict.columns import Columns
+
+    Floats = npt.NDArray[np.float64]
+
+UNLIKE_P: Final = 0.25
+"""Below this, recipes are taken to scatter unlike (Bartlett): few panels seldom tell, so little doubt is enough."""
+LEAST_UNSURE: Final = 0.8
+"""Share of a variance that is taken as estimated at least: an estimate of nothing beyond Poisson is an estimate too."""
+FLOOR_SHARE: Final = 0.02  # of a face: shares nearer to nothing or all scatter no less than here
+
+
+class Kind(StrEnum):
+    """What kind of figure a response is."""
+
+    COUNT = "count"
+    LENGTH = "length"
+    SHARE = "share"
+    YES_NO = "yesno"
+    AMOUNT = "amount"
+    TIME = "time"
+
+
+class Way(StrEnum):
+    """By which law a difference was judged."""
+
+    ALIKE = "alike"
+    APART = "apart"
+    COUNTS = "counts"
+    SHARES = "shares"
+    EXACT = "exact"
+    SHUFFLED = "shuffled"
+    NONE = "none"
+    TIED = "tied"
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """Panels fitted by a model: weights of each panel in each contrast, what is left, and how it scatters."""
+
+    columns: Columns
+    y: Floats
+    hat: Floats
+    """(rows, columns) that turns panels into coefficients."""
+    left: Floats
+    rest: Floats
+    """(n, n) that turns panels into what the model leaves."""
+    df: int
+    means: Floats
+
+    def weights(self, contrast: Floats) -> Floats:
+        """What each panel counts in a contrast."""
+        return np.asarray(contrast @ self.hat, np.float64)
+
+
+def fit(columns: Columns, y: Floats, counts: Floats | None = None) -> Fit:
+    """Least squares, each panel with the weight `counts` (its area, for rates per area)."""
+    w = np.ones(len(y)) if counts is None else counts / counts.mean()
+    root = np.sqrt(w)
+    hat = np.linalg.pinv(columns.x * root[:, None]) * root
+    rest = np.eye(len(y)) - columns.x @ hat
+    means = np.empty(len(y))
+    for cell in np.unique(columns.cells):
+        rows = columns.cells == cell
+        means[rows] = np.average(y[rows], weights=w[rows])
+    return Fit(columns, y, hat, rest @ y, rest, len(y) - columns.rank, means)
+
+
+@dataclass(frozen=True, slots=True)
+class Scatter:
+    """Variance of each panel, and how sure: `df` of the estimated part, which is `unsure` of the variance of a contrast."""
+
+    known: Floats
+    """Part that needs no estimate (Poisson), per panel."""
+    found: Floats
+    """Part that was estimated, per panel."""
+    df: float
+    way: Way
+
+    def of(self, weights: Floats) -> tuple[float, float]:
+        """Variance of a contrast, and its degrees of freedom (Satterthwaite), more where part of it is known."""
+        known, found = float(weights**2 @ self.known), float(weights**2 @ self.found)
+        total = known + found
+        share = max(found / total, LEAST_UNSURE) if total > 0.0 else 1.0
+        return total, self.df / share**2
+
+
+def scale_of(f: Fit, law: Floats) -> float:
+    """Scale of a law by moments: what is left against what the law and the model expect to be left."""
+    expected = (f.rest**2 @ law) / law
+    total = float(expected.sum())
+    return float((f.left**2 / law).sum()) / total if total > 0.0 else 0.0
+
+
+def alike(f: Fit, law: Floats, way: Way) -> Scatter:
+    """One scale for all panels."""
+    return Scatter(np.zeros_like(law), law * scale_of(f, law), f.df, way)
+
+
+def counted(f: Fit, area: Floats, floor: Floats) -> Scatter:
+    """Counts per area: Poisson, and theta mu^2 beyond it, theta by Pearson's sum (Breslow 1984)."""
+    mu = np.maximum(f.means, floor)
+    poisson = mu / area
+
+    def excess(theta: float) -> float:
+        v = poisson + theta * mu**2
+        return float((f.left**2 / v).sum() - ((f.rest**2 @ v) / v).sum())
+
+    theta = 0.0
+    if f.df > 0 and excess(0.0) > 0.0:
+        high = 1.0
+        while excess(high) > 0.0 and high < 1e6:
+            high *= 4.0
+        low = 0.0
+        for _ in range(40):
+            theta = (low + high) / 2.0
+            low, high = (theta, high) if excess(theta) > 0.0 else (low, theta)
+    return Scatter(poisson, theta * mu**2, f.df, Way.COUNTS)
+
+
+def own_scatter(f: Fit) -> dict[int, tuple[float, int]] | None:
+    """Variance and degrees of freedom within each recipe; None where one has a single panel."""
+    found = {}
+    for cell in np.unique(f.columns.cells):
+        rows = np.flatnonzero(f.columns.cells == cell)
+        if len(rows) < 2:
+            return None
+        found[int(cell)] = (float(np.var(f.y[rows], ddof=1)), len(rows) - 1)
+    return found
+
+
+def unlike(own: dict[int, tuple[float, int]], law: dict[int, float]) -> bool:
+    """Whether recipes scatter otherwise than the law says: Bartlett's test of the variances over it."""
+    if len(own) < 2:
+        return False
+    v = np.array([max(s / law[c], 1e-12) for c, (s, _) in own.items()])
+    df = np.array([d for _, d in own.values()], np.float64)
+    total = df.sum()
+    pooled = float((v * df).sum() / total)
+    statistic = total * math.log(pooled) - float((df * np.log(v)).sum())
+    correction = 1.0 + (float((1.0 / df).sum()) - 1.0 / total) / (3.0 * (len(v) - 1))
+    return bool(special.chdtrc(len(v) - 1, max(statistic / correction, 0.0)) < UNLIKE_P)
+
+
+def apart(weights: Floats, f: Fit, own: dict[int, tuple[float, int]]) -> tuple[float, float]:
+    """Variance of a contrast when each recipe has its own scatter, and Satterthwaite's degrees of freedom."""
+    parts = [(float((weights[f.columns.cells == c] ** 2).sum()) * s, d) for c, (s, d) in own.items()]
+    total = math.fsum(p for p, _ in parts)
+    below = math.fsum(p**2 / d for p, d in parts)
+    return total, total**2 / below if below > 0.0 else math.inf
+
+
+def t_p(estimate: float, variance: float, df: float) -> float:
+    """Two-sided P of a difference by Student's t; the normal law where the variance is known."""
+    t = -abs(estimate) / math.sqrt(variance)
+    return float(2.0 * (special.ndtr(t) if math.isinf(df) else special.stdtr(df, t)))
+
+
+def quantile(p: float, df: float) -> float:
+    """How many standard errors leave the share `p` outside on both sides."""
+    return float(special.ndtri(1.0 - p / 2.0) if math.isinf(df) else special.stdtrit(df, 1.0 - p / 2.0))
+
+
+# ------------------------------------------------------------ exact and shuffled
+
+
+def hypergeometric(yes: int, first: int, second: int) -> tuple[int, Floats]:
+    """Chances of 'yes among the first' given how many yes there are in all: the least such number, and the chances from it on."""
+    low, high = max(0, yes - second), min(first, yes)
+    k = np.arange(low, high + 1)
+
+    def log_choose(n: float, r: Any) -> Any:
+        return special.gammaln(n + 1.0) - special.gammaln(np.asarray(r) + 1.0) - special.gammaln(n - np.asarray(r) + 1.0)
+
+    logs = log_choose(first, k) + log_choose(second, yes - k) - log_choose(first + second, yes)
+    return low, np.asarray(np.exp(logs - logs.max()) / np.exp(logs - logs.max()).sum(), np.float64)
+
+
+def two_sided(chances: Floats, at: int) -> float:
+    """P of an outcome: all that are as unlikely or more so."""
+    return float(min(1.0, chances[chances <= chances[at] * (1.0 + 1e-7)].sum()))
+
+
+def stratified(tables: list[tuple[int, int, int, int]]) -> tuple[float, float] | None:
+    """Exact conditional test over strata (yes and n of the first, yes and n of the second): P, and the least P that could have come.
+
+    The conditional law of all yes among the first is the convolution of the strata's hypergeometric laws (Gart 1971).
+    """
+    low, chances, seen = 0, np.ones(1), 0
+    for yes_a, n_a, yes_b, n_b in tables:
+        if not n_a or not n_b:
+            continue
+        first, law = hypergeometric(yes_a + yes_b, n_a, n_b)
+        low, chances, seen = low + first, np.convolve(chances, law), seen + yes_a
+    if len(chances) < 2:
+        return None
+    return two_sided(chances, seen - low), min(two_sided(chances, 0), two_sided(chances, len(chances) - 1))
+
+
+def shuffled(statistic: Callable[[Floats], Floats], y: Floats, strata: npt.NDArray[np.intp], draws: int, seed: int) -> float:
+    """P of a statistic when panels change places within their strata; `statistic` takes (draws, n) and gives (draws,)."""
+    rng = np.random.default_rng(seed)
+    order = np.tile(np.arange(len(y)), (draws, 1))
+    for s in np.unique(strata):
+        rows = np.flatnonzero(strata == s)
+        order[:, rows] = rows[np.argsort(rng.random((draws, len(rows))), axis=1)]
+    seen = abs(float(statistic(y[None])[0]))
+    others = np.abs(statistic(y[order]))
+    return float((1 + (others >= seen * (1.0 - 1e-9)).sum()) / (draws + 1))

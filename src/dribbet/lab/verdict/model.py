@@ -1,0 +1,349 @@
+"""What a whole test shows: every response, every factor, every pair of levels and every product that the panels can tell, judged together.
+
+One model for window, command line and rehearsal. Words are closed over everything that the test asked (Holm 1979); each interval stands at the
+level at which its answer was judged, so that a word and its interval never contradict each other.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field, replace
+from itertools import combinations, product
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from dribbet.lab.verdict import laws
+from dribbet.lab.verdict.columns import Columns, Contrast, columns_of, numbered
+from dribbet.lab.verdict.judge import CONFIDENCE, Word
+from dribbet.lab.verdict.laws import Kind, Way
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    import numpy.typing as npt
+
+    Floats = npt.NDArray[np.float64]
+
+ALPHA: Final = 1.0 - CONFIDENCE
+DRAWS: Final = 4_000
+EXACT_UP_TO: Final = 5_000  # arrangements that are all gone through; more are drawn
+MANY_ZEROS: Final = 0.3  # of the panels have none: lengths are then judged by shuffling
+LENGTH_FLOOR: Final = 0.05  # of the mean length: what is nearer to none scatters no less than here
+MOVED_R: Final = 0.3  # correlation from which a thing is said to have moved along with a factor (science, 8)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """One response of a test: a value for each panel, None where it has none (for a time: not yet)."""
+
+    name: str
+    kind: Kind
+    values: tuple[float | None, ...]
+    measuring_sd: float = 0.0
+    """Scatter of the same panel photographed again: panels poured alike never scatter less."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Test:
+    """Panels of one test: what was varied, what they showed, what they share and what moved along."""
+
+    __test__ = False
+
+    factors: Mapping[str, tuple[str, ...]]
+    responses: tuple[Asked, ...]
+    area_dm2: tuple[float, ...] | None = None
+    block: tuple[str, ...] | None = None
+    sheet: tuple[str, ...] | None = None
+    covariates: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Answer:
+    """One difference of one response: first level minus second, per dm2 for counts and lengths."""
+
+    response: str
+    what: str
+    factors: tuple[str, ...]
+    first: str
+    second: str
+    difference: float | None
+    low: float | None
+    high: float | None
+    level: float
+    p: float | None
+    """Adjusted for all that was asked: below 0.05 exactly where the word is 'real'."""
+    word: Word
+    way: Way
+
+
+@dataclass(frozen=True, kw_only=True)
+class Unlike:
+    """Something that moved along with a factor: their correlation (largest over the factor's columns)."""
+
+    covariate: str
+    factor: str
+    r: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Raw:
+    """An answer before it is held against the others."""
+
+    contrast: Contrast
+    difference: float
+    variance: float
+    df: float
+    p: float | None
+    least_p: float = 0.0
+    way: Way
+
+
+def answers(test: Test) -> tuple[Answer, ...]:
+    """Judge a test."""
+    raw = [(asked, one) for asked in test.responses for one in _raw(test, asked)]
+    levels = _steps([r.p for _, r in raw], [r.least_p for _, r in raw])
+    return tuple(_closed(asked, one, step) for (asked, one), step in zip(raw, levels, strict=True))
+
+
+def unlike(test: Test) -> tuple[Unlike, ...]:
+    """What moved along with a factor, strongest first."""
+    found = []
+    for name, values in test.covariates.items():
+        v = np.asarray(values, np.float64)
+        for factor, column in test.factors.items():
+            cells = numbered(column)
+            if np.ptp(v) == 0.0 or cells.max() == 0:
+                continue
+            means = np.array([v[cells == c].mean() for c in range(int(cells.max()) + 1)])[cells]
+            r = math.sqrt(float(np.var(means) / np.var(v)))
+            if r > MOVED_R:
+                found.append(Unlike(covariate=name, factor=factor, r=r))
+    return tuple(sorted(found, key=lambda u: -u.r))
+
+
+# ------------------------------------------------------------ one response
+
+
+def _raw(test: Test, asked: Asked) -> list[_Raw]:
+    """Every question of one response, by the model that answers it."""
+    rows = [i for i, v in enumerate(asked.values) if asked.kind is Kind.TIME or (v is not None and math.isfinite(v))]
+    mine = _some(test, rows)
+    if not mine.factors or not rows:
+        return []
+    area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
+    values = np.array([math.inf if (v := asked.values[i]) is None else v for i in rows], np.float64)
+    y = _times(values) if asked.kind is Kind.TIME else values / area if asked.kind in (Kind.COUNT, Kind.LENGTH) else values
+    blocks = [mine.block] if mine.block is not None else []
+    plain = columns_of(mine.factors, blocks=blocks, covariates=mine.covariates)
+    models: list[tuple[Columns, Floats, Floats, list[int]]] = []
+    if mine.sheet is not None:
+        models.append((columns_of(mine.factors, blocks=[*blocks, mine.sheet], covariates=mine.covariates), y, area, list(range(len(rows)))))
+        models += _between(mine, y, area)
+    else:
+        models.append((plain, y, area, list(range(len(rows)))))
+    fits = [(columns, laws.fit(columns, y_, area_ if asked.kind in (Kind.COUNT, Kind.LENGTH) else None), area_) for columns, y_, area_, _ in models]
+    found = []
+    for contrast in plain.contrasts:
+        for columns, f, area_ in fits:
+            same = next((c for c in columns.contrasts if c.what == contrast.what), None)
+            if same is not None and columns.tells(same.weights):
+                found.append(_judged(mine, asked, same, f, area_, values if len(f.y) == len(values) else None))
+                break
+        else:
+            found.append(_Raw(contrast=contrast, difference=math.nan, variance=math.nan, df=0.0, p=None, way=Way.TIED))
+    return found
+
+
+def _some(test: Test, rows: Sequence[int]) -> Test:
+    """Some panels of a test; factors that do not differ among them go."""
+
+    def of(column: Sequence[str]) -> tuple[str, ...]:
+        return tuple(column[i] for i in rows)
+
+    return Test(
+        factors={n: of(c) for n, c in test.factors.items() if len(set(of(c))) > 1},
+        responses=(),
+        area_dm2=None if test.area_dm2 is None else tuple(test.area_dm2[i] for i in rows),
+        block=None if test.block is None else of(test.block),
+        sheet=None if test.sheet is None else of(test.sheet),
+        covariates={n: tuple(c[i] for i in rows) for n, c in test.covariates.items()},
+    )
+
+
+def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats, Floats, list[int]]]:
+    """Sheets as the panels, for what does not differ within them: a sheet's pieces share its pour and say one thing together."""
+    assert test.sheet is not None
+    sheets = list(dict.fromkeys(test.sheet))
+    members = [[i for i, s in enumerate(test.sheet) if s == sheet] for sheet in sheets]
+    whole = {n: tuple(c[m[0]] for m in members) for n, c in test.factors.items() if all(len({c[i] for i in m}) == 1 for m in members)}
+    whole = {n: c for n, c in whole.items() if len(set(c)) > 1}
+    if not whole:
+        return []
+    blocks = [] if test.block is None else [tuple(test.block[m[0]] for m in members)]
+    covariates = {n: [float(np.mean([c[i] for i in m])) for m in members] for n, c in test.covariates.items()}
+    means = np.array([np.average(y[m], weights=area[m]) for m in members])
+    return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]), [m[0] for m in members])]
+
+
+def _times(values: Floats) -> Floats:
+    """Hours until it came, those that have not come held at the last hour seen."""
+    seen = values[np.isfinite(values)]
+    return np.minimum(values, seen.max()) if len(seen) else np.zeros(len(values))
+
+
+def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Floats, values: Floats | None) -> _Raw:
+    """One contrast of one response; `values` are the panels' own figures where the rows are panels."""
+    weights = f.weights(contrast.weights)
+    d = float(weights @ f.y)
+    if f.df < 1:
+        return _Raw(contrast=contrast, difference=d, variance=math.nan, df=0.0, p=None, way=Way.NONE)
+    variance, df, way = _scatter(asked, f, area, weights)
+    one = _Raw(contrast=contrast, difference=d, variance=variance, df=df, p=None, way=way)
+    single = len(contrast.factors) == 1
+    if asked.kind is Kind.YES_NO and values is not None:
+        return _exact(test, contrast, one, values) if single else replace(one, way=Way.EXACT)
+    zeros = asked.kind is Kind.LENGTH and float(np.mean(f.y == 0.0)) > MANY_ZEROS
+    if single and values is not None and (asked.kind is Kind.TIME or zeros or variance <= 0.0):
+        return _shuffle(test, contrast, one, _scores(values) if asked.kind is Kind.TIME else f.y, weights)
+    if not variance > 0.0:
+        return replace(one, p=1.0 if d == 0.0 else None, way=way)
+    return replace(one, p=laws.t_p(d, variance, df))
+
+
+def _scatter(asked: Asked, f: laws.Fit, area: Floats, weights: Floats) -> tuple[float, float, Way]:
+    """Variance of a contrast by the law of its kind, or by each recipe's own scatter where they scatter unlike."""
+    if asked.kind is Kind.COUNT:
+        cell_area = np.array([area[f.columns.cells == c].sum() for c in f.columns.cells])
+        scatter = laws.counted(f, area, 0.5 / cell_area)
+        scatter = replace(scatter, found=np.maximum(scatter.found, (asked.measuring_sd / area) ** 2))
+        return (*scatter.of(weights), Way.COUNTS)
+    measuring = (asked.measuring_sd / area if asked.kind is Kind.LENGTH else np.full(len(f.y), asked.measuring_sd)) ** 2
+    way = Way.ALIKE
+    law = np.ones(len(f.y))
+    if asked.kind is Kind.SHARE:
+        mu = np.clip(f.means, laws.FLOOR_SHARE, 1.0 - laws.FLOOR_SHARE)
+        law, way = mu * (1.0 - mu), Way.SHARES
+    elif asked.kind is Kind.LENGTH:
+        law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12)) ** 2
+    own = laws.own_scatter(f)
+    if own is not None and laws.unlike(own, {int(c): float(law[f.columns.cells == c][0]) for c in own}):
+        floor = {int(c): float(measuring[f.columns.cells == c].mean()) for c in own}
+        return (*laws.apart(weights, f, {c: (max(s, floor[c]), d) for c, (s, d) in own.items()}), Way.APART)
+    scatter = laws.alike(f, law, way)
+    scatter = replace(scatter, found=np.maximum(scatter.found, measuring))
+    return (*scatter.of(weights), way)
+
+
+def _strata(test: Test, contrast: Contrast) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:
+    """Strata within which a pair of levels is compared, and the panels of the first and of the second level."""
+    column = test.factors[contrast.factors[0]]
+    others = [c for n, c in test.factors.items() if n != contrast.factors[0]]
+    others += [c for c in (test.block, test.sheet) if c is not None]
+    strata = numbered(*others) if others else np.zeros(len(column), np.intp)
+    return strata, np.array([v == contrast.first for v in column]), np.array([v == contrast.second for v in column])
+
+
+def _exact(test: Test, contrast: Contrast, one: _Raw, values: Floats) -> _Raw:
+    strata, first, second = _strata(test, contrast)
+    yes = values > 0.0
+    tables = []
+    for s in np.unique(strata):
+        a, b = (strata == s) & first, (strata == s) & second
+        tables.append((int(yes[a].sum()), int(a.sum()), int(yes[b].sum()), int(b.sum())))
+    told = laws.stratified(tables)
+    if told is None:  # all alike: nothing could have come out otherwise
+        return replace(one, p=None if first.sum() < 2 or second.sum() < 2 else 1.0, way=Way.EXACT)
+    return replace(one, p=told[0], least_p=told[1], way=Way.EXACT)
+
+
+def _scores(values: Floats) -> Floats:
+    """Log-rank scores (Savage) of times; those that have not come yet share the last place."""
+    at_risk = np.array([(values >= v).sum() for v in values], np.float64)
+    events = np.unique(values[np.isfinite(values)])
+    deaths = {v: float((values == v).sum()) for v in events}
+    hazard = np.array([sum(deaths[e] / float((values >= e).sum()) for e in events if e <= v) for v in values])
+    return np.asarray(hazard - np.isfinite(values) * (at_risk > 0), np.float64)
+
+
+def _shuffle(test: Test, contrast: Contrast, one: _Raw, y: Floats, weights: Floats) -> _Raw:
+    """P of a pair of levels when panels change places within strata: all arrangements where they can be gone through."""
+    strata, first, second = _strata(test, contrast)
+    groups = []
+    for s in np.unique(strata):
+        rows = np.flatnonzero((strata == s) & (first | second))
+        high = int((first & (strata == s)).sum())
+        if 0 < high < len(rows):
+            share = float(np.abs(weights[rows][first[rows]]).sum()) or 1.0
+            groups.append((rows, high, share))
+    count = math.prod(math.comb(len(rows), high) for rows, high, _ in groups)
+    if count < 2 or float(np.ptp(y)) == 0.0:
+        return replace(one, p=1.0 if float(np.ptp(y)) == 0.0 and first.sum() > 1 < second.sum() else None, way=Way.SHUFFLED)
+
+    def each(rows: npt.NDArray[np.intp], high: int, chosen: npt.NDArray[np.intp], share: float) -> Floats:
+        total, k = y[rows].sum(), len(rows)
+        part = y[rows][chosen].sum(axis=1)
+        return np.asarray(share * (part / high - (total - part) / (k - high)), np.float64)
+
+    if count <= EXACT_UP_TO:
+        parts = [each(r, h, np.array(list(combinations(range(len(r)), h))), share) for r, h, share in groups]
+        spread = np.array([sum(p) for p in product(*parts)]) if len(parts) > 1 else parts[0]
+    else:
+        rng = np.random.default_rng(20)
+        parts = [each(r, h, np.argsort(rng.random((DRAWS, len(r))), axis=1)[:, :h], share) for r, h, share in groups]
+        spread = np.sum(parts, axis=0)
+    seen = sum(share * (y[r][first[r]].mean() - y[r][~first[r]].mean()) for r, _, share in groups)
+    more = float((np.abs(spread) >= abs(seen) * (1.0 - 1e-9)).sum())
+    p = more / len(spread) if count <= EXACT_UP_TO else (more + 1.0) / (DRAWS + 1.0)
+    most = np.abs(spread).max()
+    least = float((np.abs(spread) >= most * (1.0 - 1e-9)).sum()) / len(spread) if count <= EXACT_UP_TO else 0.0
+    return replace(one, p=p, least_p=least, way=Way.SHUFFLED)
+
+
+# ------------------------------------------------------------ all together
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """At which P an answer was judged, and how it came out."""
+
+    alpha: float
+    p: float | None
+    real: bool
+    told: bool
+
+
+def _steps(ps: Sequence[float | None], least: Sequence[float]) -> list[_Step]:
+    """Holm's steps over all answers that these panels can tell at all."""
+    told = [i for i, p in enumerate(ps) if p is not None]
+    while told and max(least[i] for i in told) >= ALPHA / len(told):  # could never have been real here: it is not asked
+        told.remove(max(told, key=lambda i: least[i]))
+    order = sorted(told, key=lambda i: ps[i] or 0.0)
+    steps: dict[int, _Step] = {}
+    running, failed = 0.0, 0.0
+    for rank, i in enumerate(order):
+        p, alpha = ps[i] or 0.0, ALPHA / (len(order) - rank)
+        running = max(running, min(1.0, p * (len(order) - rank)))
+        if not failed and p >= alpha:
+            failed = alpha
+        steps[i] = _Step(failed or alpha, running, not failed, True)
+    return [steps.get(i, _Step(ALPHA / max(len(order), 1), None, False, False)) for i in range(len(ps))]
+
+
+def _closed(asked: Asked, one: _Raw, step: _Step) -> Answer:
+    word = Word.REAL if step.real else Word.CHANCE if step.told else Word.TOO_FEW
+    known = math.isfinite(one.difference)
+    low = high = None
+    if known and step.told:
+        reach = laws.quantile(step.alpha, one.df) * math.sqrt(one.variance) if one.variance > 0.0 and one.df >= 1.0 else 0.0
+        if one.way in (Way.EXACT, Way.SHUFFLED) and one.p is not None:
+            size = abs(one.difference)
+            if step.real:  # the exact test decided: the interval follows it (Miettinen's test-based limits)
+                reach = min(reach or size, size * laws.quantile(step.alpha, math.inf) / max(laws.quantile(one.p, math.inf), 1e-9))
+            else:
+                reach = max(reach, size)
+        low, high = one.difference - reach, one.difference + reach
+    return Answer(
+        response=asked.name, what=one.contrast.what, factors=one.contrast.factors, first=one.contrast.first, second=one.contrast.second,
+        difference=one.difference if known else None, low=low, high=high, level=1.0 - step.alpha, p=step.p, word=word, way=one.way,
+    )  # fmt: skip
