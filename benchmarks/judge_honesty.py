@@ -171,8 +171,18 @@ def cracks(ratio: float, n: int, without: float = 0.4) -> Callable[[Rng], Test]:
     return make
 
 
+def pair(ratio: float, n: int) -> Callable[[Rng], Test]:
+    def make(rng: Rng) -> Test:
+        values = (*rng.normal(5, 1, n), *rng.normal(5, ratio, n))
+        return Test(factors={"A": levels(("1", n), ("2", n))}, responses=(Asked(name="w", kind=Kind.AMOUNT, values=values),))
+
+    return make
+
+
 SITUATIONS: dict[str, tuple[Callable[[Rng], Test], str]] = {
     "three responses, 3 against 3, nothing true": (three_nothing, ""),
+    "two recipes, one scatters 3 times, 3 each": (pair(3.0, 3), ""),
+    "two recipes, one scatters 10 times, 3 each": (pair(10.0, 3), ""),
     "third recipe scatters 0.2 times, 3 each": (unlike(0.2, 3), ""),
     "third recipe scatters 0.3 times, 2 each": (unlike(0.3, 2), ""),
     "third recipe scatters 5 times, 3 each": (unlike(5.0, 3), ""),

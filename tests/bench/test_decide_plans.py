@@ -89,7 +89,7 @@ def test_silicone_is_real_and_water_is_not(desk, decided):
     assert str(by_response[Response.CELL_COUNT].word) == "could be chance"
     found = dict(decided.differences(run, silicone))[Response.CELL_COUNT]
     assert str(found.word) == "real"
-    assert found.difference == pytest.approx(22.0 - 61.5)
+    assert found.difference == pytest.approx((22.0 - 61.5) / 3)  # cells per dm2 of panels of three
     assert (found.n_first, found.n_second) == (4, 4)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import timedelta
+from types import SimpleNamespace
 
 import pytest
 from hypothesis import given
@@ -18,7 +19,7 @@ from dribbet.lab.panel import progress
 from dribbet.lab.plan import day_plan, design, goals, planning
 from dribbet.lab.plan.arm import grade_viscosity_pa_s, level_at
 from dribbet.lab.verdict import predicted
-from dribbet.lab.verdict.judge import Difference, Word
+from dribbet.lab.verdict.judge import Word
 from dribbet.records import (
     BETWEEN,
     Aim,
@@ -185,8 +186,8 @@ def test_desirability_is_a_share_and_one_inside_the_range(value, low, high):
     assert d == 1.0 or not low <= value <= high
 
 
-def difference(value: float, low: float, high: float, word: Word) -> Difference:
-    return Difference(difference=value, low=low, high=high, p=0.01, word=word, method="", n_first=3, n_second=3, band=1.0)
+def difference(value: float, low: float, high: float, word: Word) -> SimpleNamespace:
+    return SimpleNamespace(difference=value, low=low, high=high, word=word)
 
 
 @pytest.mark.parametrize(
@@ -196,7 +197,10 @@ def difference(value: float, low: float, high: float, word: Word) -> Difference:
         (Wanted.LESS, 60.0, difference(30.0, 12.0, 48.0, Word.REAL), predicted.Outcome.SMALLER),
         (Wanted.MORE, 20.0, difference(30.0, 12.0, 48.0, Word.REAL), predicted.Outcome.NOT_MET),
         (Wanted.MORE, 20.0, difference(-30.0, -48.0, -12.0, Word.REAL), predicted.Outcome.MET),
-        (Wanted.LESS, 0.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.NOT_MET),
+        (Wanted.LESS, 0.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.OPEN),
+        (Wanted.LESS, 30.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.NOT_MET),
+        (Wanted.LESS, 20.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.OPEN),
+        (Wanted.MORE, 20.0, difference(5.0, -12.0, 22.0, Word.CHANCE), predicted.Outcome.NOT_MET),
         (Wanted.LESS, 0.0, difference(5.0, 0.0, 0.0, Word.TOO_FEW), predicted.Outcome.OPEN),
     ],
 )

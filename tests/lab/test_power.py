@@ -11,6 +11,9 @@ from scipy import stats
 from dribbet.lab.plan import power
 from dribbet.lab.plan.power import Model, Scatter
 from dribbet.lab.verdict import judge
+from dribbet.lab.verdict.judge import Word
+from dribbet.lab.verdict.laws import Kind
+from dribbet.lab.verdict.model import Asked, Test, answers
 from tests.conftest import reference
 
 TRIES = 1500
@@ -52,13 +55,18 @@ def test_fishers_test_agrees_with_scipy(a, more_a, b, more_b):
     assert judge.fisher_p(a, n, b, m) == pytest.approx(float(wanted), abs=1e-9)
 
 
-def simulated(draw_first, draw_second, n: int, seed: int = 3, **how) -> float:
-    """Share of made-up tests whose P by our judge is below 5 %."""
+def judged(*groups, kind: Kind, questions: int = 1):
+    """Answers of our judge to recipes with these values, the first of several responses that are alike but empty of any difference."""
+    levels = tuple(str(i) for i, g in enumerate(groups) for _ in g)
+    asked = Asked(name="y", kind=kind, values=tuple(float(v) for g in groups for v in g))
+    more = [Asked(name=f"n{i}", kind=Kind.AMOUNT, values=tuple(float(j % 2) for j in range(len(levels)))) for i in range(questions - 1)]
+    return answers(Test(factors={"A": levels}, responses=(asked, *more)))
+
+
+def simulated(draw_first, draw_second, n: int, seed: int = 3, kind: Kind = Kind.AMOUNT, questions: int = 1) -> float:
+    """Share of made-up tests in which our judge calls the difference real."""
     rng = np.random.default_rng(seed)
-    hits = 0
-    for _ in range(TRIES):
-        found = judge.compare(draw_first(rng, n).tolist(), draw_second(rng, n).tolist(), **how)
-        hits += found.p is not None and found.p < 0.05
+    hits = sum(judged(draw_first(rng, n), draw_second(rng, n), kind=kind, questions=questions)[0].word is Word.REAL for _ in range(TRIES))
     return hits / TRIES
 
 
@@ -69,7 +77,7 @@ def overdispersed(rate: float, dispersion: float):
 
 @pytest.mark.parametrize(("n", "second"), [(4, 75.0), (6, 62.0), (10, 56.0)])
 def test_power_of_counts_is_what_simulated_tests_show(n, second):
-    seen = simulated(overdispersed(40.0, 2.5), overdispersed(second, 2.5), n, count=True)
+    seen = simulated(overdispersed(40.0, 2.5), overdispersed(second, 2.5), n, kind=Kind.COUNT)
     assert power.power_of_counts(40.0, second, n, 2.5, 2 * (n - 1)) == pytest.approx(seen, abs=WITHIN + 0.02)
 
 
@@ -86,10 +94,9 @@ def test_power_of_lengths_with_the_scatter_of_other_recipes_is_what_simulated_te
     rng = np.random.default_rng(8)
     hits = 0
     for _ in range(TRIES):
-        groups = [rng.normal(mean, 10.0, 3).tolist() for mean in (100.0, 130.0, 60.0, 80.0)]
-        found = judge.compare(groups[0], groups[1], others=groups[2:])
-        hits += found.p is not None and found.p < 0.05
-    assert power.power_of_means(30.0, 10.0, 3, 8) == pytest.approx(hits / TRIES, abs=WITHIN)
+        groups = [rng.normal(mean, 10.0, 3) for mean in (100.0, 150.0, 60.0, 80.0)]
+        hits += judged(*groups, kind=Kind.AMOUNT)[0].word is Word.REAL
+    assert power.power_of_means(50.0, 10.0, 3, 8, questions=6) == pytest.approx(hits / TRIES, abs=WITHIN)
 
 
 def test_power_of_shares_is_what_simulated_tests_show():
@@ -97,9 +104,9 @@ def test_power_of_shares_is_what_simulated_tests_show():
     precision = 40.0
 
     def beta(p: float):
-        return lambda rng, n: 100.0 * rng.beta(p * precision, (1 - p) * precision, n)
+        return lambda rng, n: rng.beta(p * precision, (1 - p) * precision, n)
 
-    seen = simulated(beta(0.70), beta(0.85), 6)
+    seen = simulated(beta(0.70), beta(0.85), 6, kind=Kind.SHARE)
     sd = float(np.sqrt(0.7 * 0.3 / (precision + 1)))
     assert power.power_of_shares(0.70, 0.85, 6, sd, 0.7, 10) == pytest.approx(seen, abs=WITHIN + 0.02)
 
@@ -109,7 +116,7 @@ def test_power_of_yes_or_no_is_what_simulated_tests_show(first, second, n):
     def bernoulli(p: float):
         return lambda rng, n: (rng.random(n) < p).astype(float)
 
-    seen = simulated(bernoulli(first), bernoulli(second), n, yes_no=True)
+    seen = simulated(bernoulli(first), bernoulli(second), n, kind=Kind.YES_NO)
     assert power.power_of_yes_no(first, second, n) == pytest.approx(seen, abs=WITHIN)
 
 
@@ -146,10 +153,16 @@ def test_scatter_counts_only_what_was_repeated():
 
 
 def test_chance_of_a_crack_is_judged_exactly_with_an_interval_inside_one():
-    found = judge.compare([1.0] * 6, [0.0] * 6, yes_no=True)
+    (found,) = judged([0.0] * 6, [1.0] * 6, kind=Kind.YES_NO)
     assert found.p == pytest.approx(float(stats.fisher_exact([[6, 0], [0, 6]]).pvalue))
-    assert found.word is judge.Word.REAL
+    assert found.word is Word.REAL
     assert 0.3 < found.low < found.high <= 1.0
+
+
+def test_asking_more_costs_power_as_simulated_tests_show():
+    seen = simulated(normal(100.0), normal(125.0), 6, questions=4)
+    assert power.power_of_means(25.0, 10.0, 6, 10, questions=4) == pytest.approx(seen, abs=WITHIN)
+    assert power.power_of_means(25.0, 10.0, 6, 10) > seen + 0.05
 
 
 def test_dispersion_is_pearsons_statistic_per_degree_of_freedom():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import pytest
+from scipy import stats
 
 from dribbet.lab.cup import bottles, dosing, matching, recipe
 from dribbet.lab.paint import consistency, containers, flow_scale, learning, measures
@@ -58,12 +59,15 @@ def test_panel_is_measured_in_millimetres_whatever_its_size():
 
 
 def test_power_for_counts_at_the_edge_of_overdispersion():
-    """Two rates of 30 and 50 on 3 panels each: z = 20 / sqrt(80 / 3) = 3.873; the normal power is Phi(3.873 - 1.960) = 0.972."""
+    """Two rates of 30 and 50 on 3 panels each: shift 20 / sqrt(80 / 3) = 3.873, with 4 / 0.8^2 degrees of freedom where Poisson's law holds."""
     plain = power.power_of_counts(30.0, 50.0, 3.0, 1.0, 4)
-    assert plain == pytest.approx(0.5 * math.erfc(-(3.8730 - 1.95996) / math.sqrt(2.0)), abs=1e-4)
+    edge = stats.t.ppf(0.975, 6.25)
+    assert plain == pytest.approx(
+        float(stats.nct.sf(edge, 6.25, 20 / math.sqrt(80 / 3)) + stats.nct.cdf(-edge, 6.25, 20 / math.sqrt(80 / 3))), abs=2e-4
+    )
     assert power.power_of_counts(30.0, 50.0, 3.0, 0.4, 4) == plain  # never less scattered than chance alone
-    over = power.power_of_counts(30.0, 50.0, 3.0, 1.2, 4)
-    assert over == pytest.approx(power.power_of_means(20.0, math.sqrt(1.2 * 40.0), 3.0, 4), abs=1e-12)  # Student's t: the scatter is estimated
+    over = power.power_of_counts(30.0, 50.0, 3.0, 6.0, 4)
+    assert over == pytest.approx(power._t_power(20 / math.sqrt(6.0 * 80 / 3), 4 / (5 / 6) ** 2), abs=1e-12)  # five sixths are estimated
     assert over < plain - 0.05
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from dribbet.lab.verdict.judge import CONFIDENCE, POWER, fisher_p, pooled_sd, smallest_difference
+from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, fisher_p, pooled_sd, smallest_difference
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 MOST_PANELS: Final = 400
+WELCH_KEEPS: Final = 0.8  # of its degrees of freedom, on the mean, where two recipes stand alone
+FARTHEST_SD: Final = 60.0  # standard deviations up to which a difference of means is searched for
 NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
 NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
 
@@ -88,47 +90,54 @@ def _scatter_ratios(df: float) -> tuple[Floats, Floats]:
     return np.sqrt(2.0 * _laws().gammaincinv(df / 2.0, quantiles) / df), weights
 
 
-def _t_power(shift: float, df: float) -> float:
+def _t_power(shift: float, df: float, questions: int = 1) -> float:
     """Power of a two-sided t test whose statistic is shifted by so many standard errors: the noncentral t law.
 
     As the mean over the estimated scatter S of Phi(shift - t S) + Phi(-shift - t S); the library's own noncentral t gives
     no number for large shifts.
     """
     laws = _laws()
-    edge = float(laws.stdtrit(df, 0.5 + CONFIDENCE / 2.0))
+    edge = float(laws.stdtrit(df, _level(questions)))
     ratios, weights = _scatter_ratios(float(df))
     return float(np.dot(weights, laws.ndtr(shift - edge * ratios) + laws.ndtr(-shift - edge * ratios)))
 
 
-def power_of_means(difference: float, sd: float, panels_each: float, df: float) -> float:
-    """Power of Student's t for a difference of two means with equal panels on each side."""
+def _level(questions: int) -> float:
+    """Quantile at which one of several questions is judged: Holm's first step, which no answer has to pass worse."""
+    return 1.0 - (1.0 - CONFIDENCE) / questions / 2.0
+
+
+def power_of_means(difference: float, sd: float, panels_each: float, df: float, questions: int = 1) -> float:
+    """Power of Student's t for a difference of two means with equal panels on each side, as one of so many questions."""
     if sd <= 0.0:
         return 1.0 if difference else 0.0
-    return _t_power(abs(difference) / (sd * math.sqrt(2.0 / panels_each)), df)
+    shift, own = abs(difference) / (sd * math.sqrt(2.0 / panels_each)), 2.0 * (panels_each - 1.0)
+    if df <= own:
+        return _t_power(shift, df, questions)
+    # scatter that other recipes lend is refused as often as alike recipes seem unlike: the two then stand alone
+    alone = _t_power(shift, max(own * WELCH_KEEPS, 1.0), questions)
+    return (1.0 - UNLIKE_P) * _t_power(shift, df, questions) + UNLIKE_P * alone
 
 
-def power_of_counts(first: float, second: float, panels_each: float, dispersion: float, df: float) -> float:
-    """Power of comparing two rates per panel, variance = dispersion x rate; Student's t where the dispersion is estimated."""
+def power_of_counts(first: float, second: float, panels_each: float, dispersion: float, df: float, questions: int = 1) -> float:
+    """Power of comparing two rates per panel, variance = dispersion x rate, with the degrees of freedom that the judge grants counts."""
     error = math.sqrt(max(dispersion, 1.0) * (first + second) / panels_each)
     if error == 0.0:
         return 0.0
     shift = abs(first - second) / error
-    if dispersion > 1.0:
-        return _t_power(shift, df)
-    laws = _laws()
-    edge = float(laws.ndtri(0.5 + CONFIDENCE / 2.0))
-    return float(laws.ndtr(shift - edge) + laws.ndtr(-shift - edge))
+    unsure = max(1.0 - 1.0 / max(dispersion, 1.0), LEAST_UNSURE)
+    return _t_power(shift, df / unsure**2, questions)
 
 
-def power_of_shares(first: float, second: float, panels_each: float, sd: float, at: float, df: float) -> float:
+def power_of_shares(first: float, second: float, panels_each: float, sd: float, at: float, df: float, questions: int = 1) -> float:
     """Power for two mean shares (0 to 1): on arcsin(sqrt p), where the scatter that was seen at one share holds at all."""
     at = min(max(at, 0.005), 0.995)
     scale = sd / (2.0 * math.sqrt(at * (1.0 - at)))
     a, b = (math.asin(math.sqrt(min(max(p, 0.0), 1.0))) for p in (first, second))
-    return power_of_means(a - b, scale, panels_each, df)
+    return power_of_means(a - b, scale, panels_each, df, questions)
 
 
-def power_of_yes_no(first: float, second: float, panels_each: int) -> float:
+def power_of_yes_no(first: float, second: float, panels_each: int, questions: int = 1) -> float:
     """Power of Fisher's exact test for two chances, summed over every outcome."""
     n = panels_each
     laws = _laws()
@@ -143,40 +152,40 @@ def power_of_yes_no(first: float, second: float, panels_each: int) -> float:
     total = 0.0
     for i in k:
         for j in k:
-            if a[i] * b[j] > 1e-9 and fisher_p(int(i), n, int(j), n) <= 1.0 - CONFIDENCE:
+            if a[i] * b[j] > 1e-9 and fisher_p(int(i), n, int(j), n) < (1.0 - CONFIDENCE) / questions:
                 total += float(a[i] * b[j])
     return total
 
 
-def _power(model: Model, base: float, difference: float, known: Scatter, each: float, df: float, factor: float) -> float:
+def _power(model: Model, base: float, difference: float, known: Scatter, each: float, df: float, factor: float, questions: int = 1) -> float:
     """Power for a difference from the base, both in the response's unit; `factor` turns shares of one into that unit."""
     if model is Model.COUNT:
-        return power_of_counts(base, max(base + difference, 0.0), each, known.dispersion, df)
+        return power_of_counts(base, max(base + difference, 0.0), each, known.dispersion, df, questions)
     if model is Model.SHARE:
-        return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df)
+        return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df, questions)
     if model is Model.YES_NO:
-        return power_of_yes_no(base, min(max(base + difference, 0.0), 1.0), round(each))
-    return power_of_means(difference, known.sd, each, df)
+        return power_of_yes_no(base, min(max(base + difference, 0.0), 1.0), round(each), questions)
+    return power_of_means(difference, known.sd, each, df, questions)
 
 
-def can_show(model: Model, known: Scatter, panels_each: int, df: int, factor: float = 1.0, upward: bool = True) -> float | None:
-    """Smallest difference from what is usual that a test shows four times in five; None where no difference does.
+def can_show(model: Model, known: Scatter, panels_each: int, df: int, factor: float = 1.0, upward: bool = True, questions: int = 1) -> float | None:
+    """Smallest difference from what is usual that a test shows four times in five, as one of so many questions; None where no difference does.
 
-    Means by the closed formula of science.md; the others by searching their own power.
+    Two recipes' means by the closed formula of science.md; all else by searching its own power.
     """
     if df < 1:
         return None
-    if model is Model.MEAN:
-        return smallest_difference(known.sd, panels_each, df)
+    if model is Model.MEAN and df <= 2 * (panels_each - 1):
+        return smallest_difference(known.sd, panels_each, df, questions)
     base = known.mean
-    ends = {Model.COUNT: max(base, 1.0) * 40.0 + 50.0, Model.SHARE: factor - base, Model.YES_NO: 1.0 - base}
-    top = ends[model] if upward else base
+    ends = {Model.MEAN: known.sd * FARTHEST_SD, Model.COUNT: max(base, 1.0) * 40.0 + 50.0, Model.SHARE: factor - base, Model.YES_NO: 1.0 - base}
+    top = ends[model] if upward or model is Model.MEAN else base
     sign = 1.0 if upward else -1.0
     if model is Model.SHARE and top <= 0.02 * factor:  # hardly any room above: look below
         sign, top = -sign, base if upward else factor - base
 
     def power(size: float) -> float:
-        return _power(model, base, sign * size, known, panels_each, df, factor)
+        return _power(model, base, sign * size, known, panels_each, df, factor, questions)
 
     if power(top) < POWER:
         return None
@@ -201,6 +210,7 @@ def repeats_for(
     factor: float = 1.0,
     wanted_power: float = POWER,
     most: int = 60,
+    questions: int = 1,
 ) -> int | None:
     """Repeats of each recipe that show a wanted difference.
 
@@ -212,7 +222,9 @@ def repeats_for(
         How many recipes share the scatter.
     behind_level : float
         How many recipes stand behind each level that is compared.
+    questions : int
+        How many answers the test gives in all; each is judged beside the others.
     """
     return panels_needed(
-        lambda n: _power(model, known.mean, difference, known, n * behind_level, max(recipes * (n - 1), 1), factor), wanted_power, most
+        lambda n: _power(model, known.mean, difference, known, n * behind_level, max(recipes * (n - 1), 1), factor, questions), wanted_power, most
     )

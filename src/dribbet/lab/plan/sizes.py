@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan import design, layouts, power
 from dribbet.lab.plan.responses import SCALES
+from dribbet.lab.verdict.columns import MIDDLE, columns_of
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import BETWEEN, Design, DribbetError, Layout, Series, Wanted
 
@@ -60,6 +61,21 @@ def residual_df(series: Series, recipes: Sequence[Arm]) -> int:
     return sum(a.panels - 1 for a in recipes) - (series.layout.blocks - 1)
 
 
+def questions(series: Series, recipes: Sequence[Arm]) -> int:
+    """How many answers a plan gives in all: every pair of levels and every product that it tells, for each response; all are judged together."""
+    rows = [a for a in recipes for _ in range(a.panels)]
+    factors = {
+        str(i): tuple(MIDDLE if a.settings[i] == BETWEEN else str(a.settings[i]) for a in rows)
+        for i, v in enumerate(series.varied)
+        if len(v.levels) > 1
+    }
+    factors |= {f"+{a.letter}": tuple(str(int(b is a)) for b in rows) for a in recipes if a.extra is not None and a.extra.instead}
+    if not factors:
+        return len(series.responses)
+    columns = columns_of(factors)
+    return max(sum(columns.tells(c.weights) for c in columns.contrasts), 1) * len(series.responses)
+
+
 def shows(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> float | None:
     """Smallest difference of the first response that a plan shows four times in five; None where that is not known."""
     first, wanted = series.responses[0]
@@ -67,7 +83,7 @@ def shows(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> floa
         return None
     scale = SCALES[first]
     upward = (series.prediction.more_or_less if series.prediction else wanted) is Wanted.MORE
-    return power.can_show(scale.model, known, behind_level(recipes), residual_df(series, recipes), scale.factor, upward)
+    return power.can_show(scale.model, known, behind_level(recipes), residual_df(series, recipes), scale.factor, upward, questions(series, recipes))
 
 
 def repeats_for(series: Series, recipes: Sequence[Arm], known: Scatter | None, size: float, wanted_power: float) -> int | None:
@@ -80,7 +96,9 @@ def repeats_for(series: Series, recipes: Sequence[Arm], known: Scatter | None, s
     plain = [a for a in recipes if a.extra is None and a.level != BETWEEN]
     levels = len({a.level for a in plain})
     signed = size if way is Wanted.MORE else -size
-    return power.repeats_for(scale.model, known, signed, len(plain), len(plain) / levels, scale.factor, wanted_power)
+    return power.repeats_for(
+        scale.model, known, signed, len(plain), len(plain) / levels, scale.factor, wanted_power, questions=questions(series, recipes)
+    )
 
 
 def offers(series: Series, known: Scatter | None) -> tuple[Offer, ...]:

@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
 
+MIDDLE: Final = "\0middle"
+"""Level of a panel that stands halfway between all levels of a factor (centre points); it is no level of its own."""
 LEAST_DF: Final = 2
 """Degrees of freedom that must be left before a product of two factors is taken into the model."""
 TOLERANCE: Final = 1e-8
@@ -59,9 +61,9 @@ class Columns:
 
 
 def deviations(levels: Sequence[str], column: Sequence[str]) -> Floats:
-    """Columns (n, levels - 1) of a factor: 1 at its own level, -1 at the last, 0 elsewhere."""
-    at = {level: i for i, level in enumerate(levels)}
-    table = np.vstack([np.eye(len(levels) - 1), -np.ones(len(levels) - 1)])
+    """Columns (n, levels - 1) of a factor: 1 at its own level, -1 at the last, 0 elsewhere and halfway."""
+    at = {level: i for i, level in enumerate([*levels, MIDDLE])}
+    table = np.vstack([np.eye(len(levels) - 1), -np.ones(len(levels) - 1), np.zeros(len(levels) - 1)])
     return np.asarray(table[[at[v] for v in column]], np.float64)
 
 
@@ -86,9 +88,12 @@ def columns_of(
         What moved along; centred here.
     """
     n = len(next(iter(factors.values())))
-    levels = {name: sorted_levels(column) for name, column in factors.items()}
+    levels = {name: sorted_levels([v for v in column if v != MIDDLE]) for name, column in factors.items()}
     coded = {name: deviations(levels[name], column) for name, column in factors.items() if len(levels[name]) > 1}
     parts: list[tuple[tuple[str, ...], Floats]] = [((), np.ones((n, 1))), *(((name,), part) for name, part in coded.items())]
+    middle = np.array([all(v == MIDDLE for v in row) for row in zip(*factors.values(), strict=True)], np.float64)
+    if 0.0 < middle.sum() < n:  # a response that bends lies otherwise in the middle than the ends' mean
+        parts.append((("",), middle[:, None]))
     for labels in blocks:
         known = sorted_levels([str(v) for v in labels])
         if len(known) > 1:

@@ -16,6 +16,8 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from scipy import special
 
+from dribbet.lab.verdict.judge import LEAST_UNSURE, UNLIKE_P, UNLIKE_TWO_P
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -25,10 +27,6 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
 
-UNLIKE_P: Final = 0.25
-"""Below this, recipes are taken to scatter unlike (Bartlett): few panels seldom tell, so little doubt is enough."""
-LEAST_UNSURE: Final = 0.8
-"""Share of a variance that is taken as estimated at least: an estimate of nothing beyond Poisson is an estimate too."""
 FLOOR_SHARE: Final = 0.02  # of a face: shares nearer to nothing or all scatter no less than here
 
 
@@ -153,15 +151,17 @@ def own_scatter(f: Fit) -> dict[int, tuple[float, int]] | None:
 
 def unlike(own: dict[int, tuple[float, int]], law: dict[int, float]) -> bool:
     """Whether recipes scatter otherwise than the law says: Bartlett's test of the variances over it."""
+    df = [d for _, d in own.values()]
     if len(own) < 2:
         return False
+    doubt = UNLIKE_TWO_P if len(own) == 2 and df[0] == df[1] else UNLIKE_P  # two alike in number: Student's t bears much, and nothing is lent
     v = np.array([max(s / law[c], 1e-12) for c, (s, _) in own.items()])
-    df = np.array([d for _, d in own.values()], np.float64)
-    total = df.sum()
-    pooled = float((v * df).sum() / total)
-    statistic = total * math.log(pooled) - float((df * np.log(v)).sum())
-    correction = 1.0 + (float((1.0 / df).sum()) - 1.0 / total) / (3.0 * (len(v) - 1))
-    return bool(special.chdtrc(len(v) - 1, max(statistic / correction, 0.0)) < UNLIKE_P)
+    each = np.array(df, np.float64)
+    total = each.sum()
+    pooled = float((v * each).sum() / total)
+    statistic = total * math.log(pooled) - float((each * np.log(v)).sum())
+    correction = 1.0 + (float((1.0 / each).sum()) - 1.0 / total) / (3.0 * (len(v) - 1))
+    return bool(special.chdtrc(len(v) - 1, max(statistic / correction, 0.0)) < doubt)
 
 
 def apart(weights: Floats, f: Fit, own: dict[int, tuple[float, int]]) -> tuple[float, float]:

@@ -205,7 +205,12 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Flo
         return _exact(test, contrast, one, values) if single else replace(one, way=Way.EXACT)
     zeros = asked.kind is Kind.LENGTH and float(np.mean(f.y == 0.0)) > MANY_ZEROS
     if single and values is not None and (asked.kind is Kind.TIME or zeros or variance <= 0.0):
-        return _shuffle(test, contrast, one, _scores(values) if asked.kind is Kind.TIME else f.y, weights)
+        shuffled = _shuffle(test, contrast, one, _scores(values) if asked.kind is Kind.TIME else f.y, weights)
+        own = laws.own_scatter(f) if asked.kind is Kind.LENGTH and shuffled.least_p >= ALPHA else None
+        if own is None or not variance > 0.0:
+            return shuffled
+        variance, df = laws.apart(weights, f, own)  # too few to shuffle: each recipe's own scatter
+        one = replace(one, variance=variance, df=df, way=Way.APART)
     if not variance > 0.0:
         return replace(one, p=1.0 if d == 0.0 else None, way=way)
     return replace(one, p=laws.t_p(d, variance, df))

@@ -16,6 +16,7 @@ from dribbet.sight.load import load
 from dribbet.studio.standing import panels as standing
 from dribbet.words.levels import levels_text
 from dribbet.words.units import count_text, percent, units_of
+from dribbet.words.verdict import METHOD
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -76,8 +77,8 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
         strip = decide.strip(r, d)
         interval = (
             "no interval can be given"
-            if d.low is None or d.high is None
-            else f"95 % interval {decide.amount(r, d.low)} to {decide.amount(r, d.high)}, {d.method}"
+            if d.low is None or d.high is None or d.answer is None
+            else f"{d.level * 100:.3g} % interval {decide.per_face(r, d.low)} to {decide.per_face(r, d.high)}, by {METHOD[d.answer.way]}"
         )
         judged.append(
             Judged(strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high)

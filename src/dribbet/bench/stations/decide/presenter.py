@@ -15,7 +15,8 @@ from dribbet.lab.plan import confounding, goals
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge, predicted
-from dribbet.lab.verdict.judge import Difference, Word
+from dribbet.lab.verdict.judge import Word
+from dribbet.lab.verdict.laws import Kind
 from dribbet.records import (
     CheckKind,
     DribbetError,
@@ -34,22 +35,26 @@ from dribbet.records import (
 )
 from dribbet.records.wording import first_up
 from dribbet.sight import zones
-from dribbet.studio.standing import panel_costs
+from dribbet.studio.standing import panel_costs, verdict
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
 from dribbet.words import dry as dry_words
 from dribbet.words import pour as pour_words
 from dribbet.words import stops as stops_words
+from dribbet.words import verdict as verdict_words
 from dribbet.words.levels import level_text
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import MINUS, count_text, listed, percent, units_of
 
 if TYPE_CHECKING:
+    from dribbet.lab.verdict.model import Answer
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
 RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
+NOISE_SD = 1.96  # standard deviations of the measuring noise within which nothing is told
+FEW_PER_DM2 = 10.0  # below this, per dm2 is told to a tenth
 REALLY_OTHER = 0.004  # share of water from which a level counts as another than planned
 
 
@@ -95,6 +100,29 @@ class Pair:
     first_words: str
     second_words: str
     which: int | None
+    thing: str = ""
+    """Name of what tells them apart, and of its two levels, as the model knows them."""
+    levels: tuple[str, str] = ("", "")
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One response of a pair as it is shown: per dm2 for counts and lengths, in % for shares."""
+
+    answer: Answer | None
+    difference: float
+    low: float | None
+    high: float | None
+    word: Word
+    n_first: int
+    n_second: int
+    band: float
+    """Half-width of the measuring noise."""
+
+    @property
+    def level(self) -> float:
+        """How sure the interval is."""
+        return self.answer.level if self.answer is not None else judge.CONFIDENCE
 
 
 class DecidePresenter:
@@ -116,7 +144,15 @@ class DecidePresenter:
             ends = [(0, n - 1)] if n > 1 else []
             both = ends + [(i, i + 1) for i in range(n - 1) if (i, i + 1) not in ends]
             made += [
-                Pair(self.letters(run, which, i), self.letters(run, which, j), self.level(run, which, i), self.level(run, which, j), which)
+                Pair(
+                    self.letters(run, which, i),
+                    self.letters(run, which, j),
+                    self.level(run, which, i),
+                    self.level(run, which, j),
+                    which,
+                    str(which),
+                    (verdict.level_name(i), verdict.level_name(j)),
+                )
                 for i, j in both
             ]
         plain = {a.settings: a for a in run.arms if a.extra is None}
@@ -125,7 +161,9 @@ class DecidePresenter:
                 factor, level = arm.extra.instead[-1]
                 there = plain[arm.settings].letter
                 words = level_text(factor, level, units_of(self.desk))
-                made.append(Pair(there, arm.letter, f"recipe {there}", f"recipe {arm.letter}, with {factor} {words}", None))
+                added = f"recipe {arm.letter}, with {factor} {words}"
+                pair = (verdict.level_name(0), verdict.level_name(1))
+                made.append(Pair(there, arm.letter, f"recipe {there}", added, None, f"+{arm.letter}", pair))
         return made
 
     def level(self, run: Run, which: int, level: int) -> str:
@@ -151,48 +189,29 @@ class DecidePresenter:
         return [v for group in run.values(response, letters).values() for v in group]
 
     def differences(self, run: Run, pair: Pair) -> list[tuple[Response, Difference]]:
-        """Each response judged, with Holm's adjustment over all that were asked."""
-        found = []
-        asked = [r for r, _ in run.series.responses]
-        for response in asked:
-            scale = SCALES[response]
-            compared = set(pair.first + pair.second)
-            others = [group for letter, group in run.values(response).items() if letter not in compared]
-            a, b = self.values(run, pair.first, response), self.values(run, pair.second, response)
-            if not a or not b:
-                found.append(
-                    (
-                        response,
-                        Difference(
-                            difference=float("nan"),
-                            low=None,
-                            high=None,
-                            p=None,
-                            word=Word.TOO_FEW,
-                            method="not read",
-                            n_first=len(a),
-                            n_second=len(b),
-                            band=0.0,
-                        ),
-                    )
-                )
-                continue
-            found.append(
-                (
-                    response,
-                    judge.compare(
-                        a,
-                        b,
-                        others=others,
-                        measuring_sd=scale.measuring_sd,
-                        count=scale.count,
-                        yes_no=scale.model is Model.YES_NO,
-                        questions=len(asked),
-                    ),
-                )
-            )
-        judged = judge.judge_all([d for _, d in found])
-        return [(r, d) for (r, _), d in zip(found, judged, strict=True)]
+        """Each response of a pair, as the whole series' model answers it."""
+        return self._pair(run, pair, plain=False)
+
+    def _pair(self, run: Run, pair: Pair, *, plain: bool) -> list[tuple[Response, Difference]]:
+        told = verdict.shown(self.desk, run)
+        answers = told.pair(pair.thing, *pair.levels, plain=plain)
+        return [(r, self._difference(run, pair, r, answers.get(str(r)))) for r, _ in run.series.responses]
+
+    def _difference(self, run: Run, pair: Pair, response: Response, answer: Answer | None) -> Difference:
+        scale = SCALES[response]
+        first, second = (len(self.values(run, letters, response)) for letters in (pair.first, pair.second))
+        if answer is None or answer.difference is None or not first or not second:
+            return Difference(None, float("nan"), None, None, Word.TOO_FEW, first, second, 0.0)
+        factor = 100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0
+        area = self._area_dm2(run) if scale.per_area else 1.0
+        band = 0.0 if scale.model is Model.YES_NO else NOISE_SD * scale.measuring_sd / area * (1.0 / first + 1.0 / second) ** 0.5
+        low, high = (None if v is None else v * factor for v in (answer.low, answer.high))
+        return Difference(answer, answer.difference * factor, low, high, answer.word, first, second, band)
+
+    def _area_dm2(self, run: Run) -> float:
+        """Measured face of the panels that are judged, on the mean."""
+        areas = verdict.shown(self.desk, run).test.area_dm2 or (1.0,)
+        return sum(areas) / len(areas)
 
     # ------------------------------------------------------------ what is so
 
@@ -232,13 +251,20 @@ class DecidePresenter:
         sign = MINUS if value < 0 else ""
         return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
 
+    def per_face(self, response: Response, value: float) -> str:
+        """A difference as it is judged: counts and lengths per dm2."""
+        if not SCALES[response].per_area:
+            return self.amount(response, value)
+        sign = MINUS if value < 0 else ""
+        return f"{sign}{abs(value):.{1 if abs(value) < FEW_PER_DM2 else 0}f} {SCALES[response].unit}/dm²"
+
     def strip(self, response: Response, d: Difference) -> StripView:
         name = first_up(str(response)).replace("Crack length", "Cracks").replace("Cell count", "Cells")
         if d.difference != d.difference:
             return StripView(name, None, None, None, d.word, "not read yet")
         band = d.band or 1.0
-        rounded = abs(round(d.difference, SCALES[response].digits))
-        words = "hardly moves" if rounded == 0 else f"{self.amount(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
+        rounded = abs(round(d.difference, SCALES[response].digits + SCALES[response].per_area))
+        words = "hardly moves" if rounded == 0 else f"{self.per_face(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
         return StripView(name, d.difference / band, low, high, d.word, words)
 
@@ -259,13 +285,13 @@ class DecidePresenter:
         return "No difference that could not be chance."
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
-        r, d = found[0]
-        known = judge.pooled_sd(list(run.values(r).values()))
+        _, d = found[0]
         told = f"{d.n_first} against {d.n_second} panels"
-        if known is None or min(d.n_first, d.n_second) < 2:
+        if d.answer is None or d.low is None:
             return f"{told}. Band: measuring noise."
-        least = judge.smallest_difference(known[0], min(d.n_first, d.n_second), known[1])
-        return f"{told}, by {d.method}. Can show {self.amount(r, least)} of {r}. Band: measuring noise."
+        asked = sum(a.p is not None for a in verdict.shown(self.desk, run).answers)
+        all_of = f", {asked} questions taken together" if asked > 1 else ""
+        return f"{told}, by {verdict_words.METHOD[d.answer.way]}{all_of}. Band: measuring noise."
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)
@@ -298,7 +324,8 @@ class DecidePresenter:
             return ""
         size = f" by {self.amount(p.response, p.size)}" if p.size else ""
         locked = f", locked {self.desk.local(p.locked_at):%-d %b}" if p.locked_at else ""
-        became = first_up(predicted.outcome(p, found[p.response]))
+        asked = replace(p, size=p.size / self._area_dm2(run)) if SCALES[p.response].per_area else p  # told per panel, judged per dm2
+        became = first_up(predicted.outcome(asked, found[p.response]))
         return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
 
     def _by_goal(self, run: Run) -> list[Remark]:
@@ -339,13 +366,13 @@ class DecidePresenter:
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
         made += [Remark("", f"By choice: {stops_words.gone_against(i)} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
+        made += self._together(run)
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
             if abs(means[0] - means[1]) > 0.15:
-                made.append(
-                    Remark("", f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}.", Weight.CAUTION)
-                )
+                said = f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}."
+                made.append(Remark("", f"{said} {self._without_film(run, pair)}".strip(), Weight.CAUTION))
         letters = pair.first + pair.second
         mended = [w for w in run.weighings if w.source == "correction" and any(m.id == w.mix_id and set(m.recipes) & set(letters) for m in run.mixes)]
         for w in mended[:2]:
@@ -390,6 +417,23 @@ class DecidePresenter:
         made += self._coats(run, letters)
         made += self._marked(run, letters)
         return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
+
+    def _together(self, run: Run) -> list[Remark]:
+        """What two things do together beyond what each does alone, where that is real."""
+        made = []
+        for a in verdict.shown(self.desk, run).together():
+            names = [str(run.series.varied[int(f)].factor) for f in a.factors if f.isdigit()]
+            if a.word is Word.REAL and len(names) == len(a.factors):
+                made.append(Remark("", verdict_words.depends(names[0], names[1], a.response), Weight.CAUTION))
+        return list(dict.fromkeys(made))
+
+    def _without_film(self, run: Run, pair: Pair) -> str:
+        """What would be said if the film were left out of the model; empty where it is not in it."""
+        if verdict.FILM not in verdict.shown(self.desk, run).test.covariates:
+            return ""
+        both = zip(self.differences(run, pair), self._pair(run, pair, plain=True), strict=True)
+        hangs = [verdict_words.without_film(str(r), a.word, b.word) for (r, a), (_, b) in both if a.word is not b.word]
+        return " ".join(hangs) or verdict_words.FILM_COUNTED
 
     def _coats(self, run: Run, letters: str) -> list[Remark]:
         """Panels that were photographed under unlike coats: shine and colour are then not the paint's alone."""

@@ -1,0 +1,165 @@
+"""What a series shows: its panels as a test, judged by the one model; what else differed, with and without."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any, Final
+
+from dribbet.lab.plan.power import Model
+from dribbet.lab.plan.responses import SCALES, value_of
+from dribbet.lab.verdict import model
+from dribbet.lab.verdict.columns import MIDDLE
+from dribbet.lab.verdict.laws import Kind
+from dribbet.records import BETWEEN, Factor, Response, Stage
+from dribbet.studio.standing import panels as standing
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from dribbet.lab.verdict.model import Answer
+    from dribbet.records import Panel
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+FILM: Final = "film"
+ORDER: Final = "order"
+KINDS: Final = {
+    Response.CRACK_LENGTH: Kind.LENGTH, Response.CRACKED: Kind.YES_NO, Response.CELL_COUNT: Kind.COUNT, Response.CELL_WIDTH: Kind.AMOUNT,
+    Response.SPREAD: Kind.SHARE, Response.LACING: Kind.SHARE, Response.SHIMMER: Kind.AMOUNT, Response.VIVIDNESS: Kind.AMOUNT,
+}  # fmt: skip
+LEAST_SPARE: Final = 2
+"""Panels more than things estimated that must be left before something that moved along is taken into the model."""
+NUMBERED: Final = 3  # digits of a level's number, so that levels sort as they were typed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """One thing that was varied, as the model knows it: a factor of the plan, or what an added recipe exchanges."""
+
+    name: str
+    which: int | None
+    """Place among what the series varies; None for an added recipe."""
+    recipe: str = ""
+    """Letter of the added recipe."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shown:
+    """What the panels of a series show."""
+
+    things: tuple[Asked, ...]
+    panels: tuple[Panel, ...]
+    """Those that were read dry and count."""
+    answers: tuple[Answer, ...]
+    plain: tuple[Answer, ...]
+    """The same without what moved along; the very same where nothing did."""
+    moved: tuple[model.Unlike, ...]
+    test: model.Test
+
+    def pair(self, name: str, first: str, second: str, *, plain: bool = False) -> dict[str, Answer]:
+        """Answers to one pair of levels by response: first level minus second."""
+        found = {}
+        for a in self.plain if plain else self.answers:
+            if a.factors == (name,) and {a.first, a.second} == {first, second}:
+                found[a.response] = a if a.first == first else turned(a)
+        return found
+
+    def together(self) -> list[Answer]:
+        """What two things do together beyond what each does alone."""
+        return [a for a in self.answers if len(a.factors) == 2]
+
+
+def turned(a: Answer) -> Answer:
+    """The same difference, second level minus first."""
+    return replace(
+        a, first=a.second, second=a.first, difference=None if a.difference is None else -a.difference,
+        low=None if a.high is None else -a.high, high=None if a.low is None else -a.low,
+    )  # fmt: skip
+
+
+def level_name(level: int) -> str:
+    """Name of a level in the model."""
+    return MIDDLE if level == BETWEEN else f"{level:0{NUMBERED}d}"
+
+
+def shown(desk: Desk, run: Run) -> Shown:
+    """Judge a series; once until something changes."""
+    return run.once(("shown", desk.revision), lambda: _shown(desk, run))
+
+
+def _shown(desk: Desk, run: Run) -> Shown:
+    chosen = [p for p in run.in_order() if not p.spoiled and (r := run.reading(p)) is not None and r.stage is Stage.DRY]
+    things = _things(run)
+    factors = {t.name: tuple(_level(run, t, p) for p in chosen) for t in things}
+    whole = [p for p in chosen if p.sheet]
+    blocks = tuple(str(p.block) for p in chosen)
+    test = model.Test(
+        factors=factors,
+        responses=tuple(_asked(run, r, chosen) for r, _ in run.series.responses),
+        area_dm2=tuple(_area_dm2(run, p) for p in chosen),
+        block=blocks if len(set(blocks)) > 1 else None,
+        sheet=tuple(str(p.sheet) for p in chosen) if chosen and len(whole) == len(chosen) else None,
+        covariates=_beside(desk, run, chosen),
+    )
+    moved = model.unlike(test)
+    plain = model.answers(replace(test, covariates={}))
+    taken: dict[str, tuple[float, ...]] = {}
+    spare = len(chosen) - sum(len(set(c)) - 1 for c in factors.values()) - 1
+    for one in moved:
+        if one.covariate == FILM and not taken and spare > LEAST_SPARE:  # order was drawn by lot: it is told, not computed out
+            taken[one.covariate] = test.covariates[one.covariate]
+    answers = model.answers(replace(test, covariates=taken)) if taken else plain
+    return Shown(things=things, panels=tuple(chosen), answers=answers, plain=plain, moved=moved, test=replace(test, covariates=taken))
+
+
+def _things(run: Run) -> tuple[Asked, ...]:
+    made = [Asked(name=str(i), which=i) for i, _ in enumerate(run.series.varied)]
+    made += [Asked(name=f"+{a.letter}", which=None, recipe=a.letter) for a in run.arms if a.extra is not None and a.extra.instead]
+    return tuple(made)
+
+
+def _level(run: Run, thing: Asked, panel: Panel) -> str:
+    if thing.which is None:
+        return level_name(int(panel.recipe == thing.recipe))
+    return level_name(panel.settings[thing.which])
+
+
+def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked:
+    scale, kind = SCALES[response], KINDS[response]
+    factor = 100.0 if kind is Kind.SHARE else 1.0
+    values = tuple(_value(run.counted(p) or {}, response, factor) for p in chosen)
+    return model.Asked(
+        name=str(response), kind=kind, values=values, measuring_sd=scale.measuring_sd / factor if scale.model is not Model.YES_NO else 0.0
+    )
+
+
+def _value(result: Any, response: Response, factor: float) -> float | None:
+    """A panel's own figure on the face that was counted."""
+    value = value_of(result, response)
+    if value is None:
+        return None
+    if SCALES[response].per_area:  # told for the whole face: back to what was really counted
+        value *= 1.0 - _left_out(result)
+    return value / factor
+
+
+def _left_out(result: Any) -> float:
+    share = float(result.get("panel", {}).get("left_out", 0.0))
+    return share if 0.0 < share < 1.0 else 0.0
+
+
+def _area_dm2(run: Run, panel: Panel) -> float:
+    wide, high = run.size_mm(panel)
+    return wide * high / 1e4 * (1.0 - _left_out(run.counted(panel) or {}))
+
+
+def _beside(desk: Desk, run: Run, chosen: Sequence[Panel]) -> dict[str, tuple[float, ...]]:
+    """What may have moved along, where it is known of every panel: film, and the order in which they were poured."""
+    found: dict[str, tuple[float, ...]] = {}
+    if not chosen:
+        return found
+    films = [standing.film(desk, run, p) for p in chosen]
+    if all(f.weighed for f in films) and not run.series.varies(Factor.FILM_LEFT) and not run.series.varies(Factor.POURED):
+        found[FILM] = tuple(f.wet_m * 1e3 for f in films)
+    found[ORDER] = tuple(float(p.place) for p in chosen)
+    return found
