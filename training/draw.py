@@ -1,6 +1,6 @@
 """Draw the panels that teach the reader, or those that it is marked on, into one file each.
 
-    python -m training.draw FOLDER [--teach 1200] [--first 0] [--name teach] [--hold 40] [--workers 2]
+    python -m training.draw FOLDER [--teach 1200] [--first 0] [--name teach] [--kind tilted] [--hold 40] [--workers 2]
 
 `teach*.npy` and `hold.npy` hold one row a panel, uint8: the panel in sRGB at 8 px/mm, then its truth. Whoever trains takes photographs of it anew
 each time (`world/lamps.py`), so that no photograph is seen twice.
@@ -124,13 +124,14 @@ def main() -> None:
     words.add_argument("--teach", type=int, default=1200)
     words.add_argument("--first", type=int, default=0)
     words.add_argument("--name", default="teach")
+    words.add_argument("--kind", default="", help="only panels of this kind")
     words.add_argument("--hold", type=int, default=40)
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     asked.folder.mkdir(parents=True, exist_ok=True)
     if asked.hold:
         write(asked.folder / "hold.npy", _held, 0, asked.hold, asked.workers)
-    write(asked.folder / f"{asked.name}.npy", partial(row_of), asked.first, asked.teach, asked.workers)
+    write(asked.folder / f"{asked.name}.npy", partial(row_of, kind=asked.kind), asked.first, asked.teach, asked.workers)
 
 
 if __name__ == "__main__":

@@ -12,11 +12,11 @@ if TYPE_CHECKING:
     from dribbet.lab.verdict.model import Unlike
 
 METHOD: Final = {
-    Way.ALIKE: t("least squares, one scatter for all recipes"),
-    Way.APART: t("least squares, each recipe's own scatter (Welch)"),
-    Way.COUNTS: t("counts, Poisson and what they scatter beyond it"),
-    Way.SHARES: t("shares, scatter by their distance from nought and all"),
-    Way.EXACT: t("exact test of yes and no within the design"),
+    Way.ALIKE: t("least squares, one scatter"),
+    Way.APART: t("least squares, each recipe's own scatter"),
+    Way.COUNTS: t("counts, Poisson or wider"),
+    Way.SHARES: t("shares, least squares"),
+    Way.EXACT: t("exact test of yes and no"),
     Way.SHUFFLED: t("panels shuffled within the design"),
     Way.NONE: t("no panels poured alike"),
     Way.TIED: t("moves together with something else in this design"),

@@ -288,10 +288,10 @@ class DecidePresenter:
         _, d = found[0]
         told = f"{d.n_first} against {d.n_second} panels"
         if d.answer is None or d.low is None:
-            return f"{told}. Band: measuring noise."
+            return f"{told}."
         asked = sum(a.p is not None for a in verdict.shown(self.desk, run).answers)
-        all_of = f", {asked} questions taken together" if asked > 1 else ""
-        return f"{told}, by {verdict_words.METHOD[d.answer.way]}{all_of}. Band: measuring noise."
+        all_of = f"; {asked} questions taken together" if asked > 1 else ""
+        return f"{told}: {verdict_words.METHOD[d.answer.way]}{all_of}."
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)
