@@ -16,8 +16,7 @@ from dribbet.bench.stations.decide.paper import _ledger_rows, report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of
 from dribbet.demo.build import PHOTOS, shipped_readings
-from dribbet.lab.verdict.judge import Word
-from dribbet.records import DribbetError, Reading, Series, SeriesState, silent
+from dribbet.records import DribbetError, Reading, Response, Series, SeriesState, Word, silent
 from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import without_cell
 from tests.bench.conftest import on_series, press, trouble
@@ -172,7 +171,10 @@ def test_closing_keeps_the_verdict(desk):
     sentence = decide.view().sentence
     decide.close()
     kept = desk.notebook.get(Series, "d1")
-    assert (kept.state, kept.verdict) == (SeriesState.DECIDED, sentence)
+    assert kept.state is SeriesState.DECIDED
+    assert [(c.response, c.word) for c in kept.concluded][:2] == [(Response.CELL_COUNT, Word.REAL), (Response.CELL_WIDTH, Word.CHANCE)]
+    assert kept.concluded[0].low < kept.concluded[0].difference < kept.concluded[0].high < 0.0
+    assert decide.view().sentence == sentence == "No silicone makes fewer cells than 4 drops. That is real."
     assert decide.view().one_key == "Ask the next question"
 
 

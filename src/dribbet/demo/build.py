@@ -42,6 +42,7 @@ from dribbet.records import (
     Report,
     Seen,
     Series,
+    SeriesState,
     Sign,
     Stage,
     StepMark,
@@ -49,6 +50,8 @@ from dribbet.records import (
     Weighing,
     silent,
 )
+from dribbet.studio.acts import deciding
+from dribbet.studio.desk import Desk
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -88,7 +91,7 @@ def _panels(chapter: Chapter) -> tuple[Series, list[Panel]]:
         id=chapter.code.lower(), code=chapter.code, name=chapter.name, varied=chapter.varied, repeats=chapter.repeats,
         layout=chapter.layout, equal=chapter.equal, protocol=chapter.protocol,
         responses=chapter.responses, constants=chapter.constants, layers=chapter.layers, prediction=chapter.prediction,
-        seed=chapter.seed, state=chapter.state, verdict=chapter.verdict, created_at=datetime.now(UTC),
+        seed=chapter.seed, state=chapter.state, created_at=datetime.now(UTC),
     )  # fmt: skip
     panels = [replace(p, id=p.code.lower()) for p in design.panels(series, new_id)]
     return series, panels
@@ -184,7 +187,12 @@ def build_notebook(folder: Path, now: datetime | None = None) -> None:
             notebook.put_setting("studio", "Tidewrack Studio")
             for what, there_are in ENTERED.items():
                 notebook.put_setting(what, there_are)
-            notebook.put_setting("last_series", "k3")
+        desk = Desk(notebook, lambda: now)
+        for chapter in CHAPTERS:
+            if chapter.state is SeriesState.DECIDED:
+                desk.choose_series(chapter.code.lower())
+                deciding.close(desk)
+        notebook.put_setting("last_series", "k3")
     finally:
         notebook.close()
     if folder.exists():

@@ -142,7 +142,6 @@ class Chapter:
     read: int = 99
     mixed: int = 99
     spoiled: dict[str, str] = field(default_factory=dict)
-    verdict: str = ""
 
 
 def _number(*values: float) -> tuple[Level, ...]:
@@ -156,7 +155,7 @@ CHAPTERS: Final = (
         responses=((Response.CRACK_LENGTH, Wanted.LESS), (Response.CELL_WIDTH, Wanted.MORE), (Response.SPREAD, Wanted.MORE)),
         constants=replace(HELD, poured_kg=0.084), layers=KELP_CUP,
         prediction=Prediction(response=Response.CRACK_LENGTH, more_or_less=Wanted.MORE, size=60.0),
-        begun_days=-41, seed=2, state=SeriesState.DECIDED, verdict="A thick film cracks more. That is real.",
+        begun_days=-41, seed=2, state=SeriesState.DECIDED,
     ),
     Chapter(
         code="D1", name="Dulse 01", varied=(Varied(factor=Factor.SILICONE, levels=_number(0, 1, 2, 4)),), repeats=2,

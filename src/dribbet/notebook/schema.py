@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0009"
+VERSION = "0010"
 
 metadata = MetaData()
 
@@ -150,6 +150,7 @@ series = Table(
     Column("seed", Integer),
     Column("state", String(16), nullable=False),
     Column("verdict", Text, nullable=False),
+    Column("concluded", JSON, nullable=False, server_default="[]"),
     Column("created_at", Instant, nullable=False),
     Column("note", Text, nullable=False),
 )

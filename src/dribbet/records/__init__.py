@@ -21,6 +21,7 @@ from dribbet.records.signs import OF_CORNERS, Seen, Sign
 from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
 from dribbet.records.treatments import COATS, After, Stuck, Treated
 from dribbet.records.units import SYSTEMS, UnitChoice
+from dribbet.records.verdicts import Concluded, Word
 from dribbet.records.ways import WAYS, Way, WayStep
 
 __all__ = [
@@ -53,6 +54,7 @@ __all__ = [
     "CheckKind",
     "Climate",
     "Component",
+    "Concluded",
     "Constants",
     "Design",
     "Does",
@@ -132,6 +134,7 @@ __all__ = [
     "Weigh",
     "Weighing",
     "Window",
+    "Word",
     "latest",
     "order",
     "silent",

@@ -5,11 +5,17 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.verdict.laws import Way
+from dribbet.records import Response, Word
 from dribbet.records.wording import first_up
+from dribbet.words.levels import level_text
 from dribbet.words.tongue import t
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from dribbet.lab.verdict.model import Unlike
+    from dribbet.records import Series
+    from dribbet.words.units import Units
 
 METHOD: Final = {
     Way.ALIKE: t("least squares, one scatter"),
@@ -22,6 +28,49 @@ METHOD: Final = {
     Way.TIED: t("moves together with something else in this design"),
 }
 """How a difference was judged."""
+
+
+NOTHING_REAL: Final = t("No difference that could not be chance.")
+TOO_FEW: Final = t("Too few panels to say. Pour a repeat of each recipe.")
+
+
+def named(what: str, level: str) -> str:
+    """A level with what it is of, where it does not say that itself: film left 1.2 mm, but no silicone."""
+    return level if what in level else f"{what} {level}"
+
+
+def headline(found: Sequence[tuple[Response, float | None, Word]], first: str, second: str) -> str:
+    """What a pair of levels shows, in one sentence: its first response that is real."""
+    for response, difference, word in found:
+        if word is Word.REAL and difference is not None:
+            return _real(response, difference > 0.0, first_up(first), second)
+    return TOO_FEW if all(word is Word.TOO_FEW for _, _, word in found) else NOTHING_REAL
+
+
+def _real(response: Response, more: bool, first: str, second: str) -> str:
+    said = {
+        (Response.CRACK_LENGTH, True): t("{first} cracks more than {second}. That is real.", first=first, second=second),
+        (Response.CRACK_LENGTH, False): t("{first} cracks less than {second}. That is real.", first=first, second=second),
+        (Response.CELL_COUNT, True): t("{first} makes more cells than {second}. That is real.", first=first, second=second),
+        (Response.CELL_COUNT, False): t("{first} makes fewer cells than {second}. That is real.", first=first, second=second),
+        (Response.CELL_WIDTH, True): t("{first} makes cells wider than {second}. That is real.", first=first, second=second),
+        (Response.CELL_WIDTH, False): t("{first} makes cells narrower than {second}. That is real.", first=first, second=second),
+    }
+    if (response, more) in said:
+        return said[response, more]
+    if more:
+        return t("{first} gives more {response} than {second}. That is real.", first=first, second=second, response=response)
+    return t("{first} gives less {response} than {second}. That is real.", first=first, second=second, response=response)
+
+
+def closed(series: Series, units: Units) -> str:
+    """What a closed series said, from its facts; in its own words where it is of an older version, empty where it said nothing."""
+    if not series.concluded:
+        return series.verdict
+    one = series.concluded[0]
+    varied = series.varied[one.which]
+    first, second = (level_text(varied.factor, varied.levels[i], units) for i in (one.first, one.second))
+    return headline([(c.response, c.difference, c.word) for c in series.concluded], named(str(varied.factor), first), second)
 
 
 FILM_COUNTED: Final = t("The figures take it into account.")

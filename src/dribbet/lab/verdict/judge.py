@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from enum import StrEnum
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
+
+from dribbet.records import Word
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -14,6 +15,8 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
     Floats = npt.NDArray[np.float64]
+
+__all__ = ["CONFIDENCE", "LEAST_UNSURE", "POWER", "UNLIKE_P", "UNLIKE_TWO_P", "Word", "bracket", "fisher_p", "pooled_sd", "smallest_difference"]
 
 CONFIDENCE: Final = 0.95
 POWER: Final = 0.80
@@ -23,14 +26,6 @@ UNLIKE_TWO_P: Final = 0.1
 """The same for two recipes with as many panels each."""
 LEAST_UNSURE: Final = 0.8
 """Share of a variance that is taken as estimated at least: an estimate of nothing beyond Poisson is an estimate too."""
-
-
-class Word(StrEnum):
-    """The only three answers."""
-
-    REAL = "real"
-    CHANCE = "could be chance"
-    TOO_FEW = "too few panels to say"
 
 
 def _laws() -> Any:

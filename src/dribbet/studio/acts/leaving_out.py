@@ -42,5 +42,5 @@ def reopen(desk: Desk, series_id: str) -> bool:
     series = desk.notebook.get(Series, series_id)
     if series.state is not SeriesState.DECIDED:
         return False
-    desk.notebook.replace(replace(series, state=SeriesState.RUNNING, verdict=""))
+    desk.notebook.replace(replace(series, state=SeriesState.RUNNING, verdict="", concluded=()))
     return True

@@ -16,6 +16,7 @@ from dribbet.lab.paint import experience
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import Response, Series, SeriesState
 from dribbet.records.wording import first_up
+from dribbet.words import verdict as verdict_words
 from dribbet.words.units import count_text, units_of
 
 if TYPE_CHECKING:
@@ -31,8 +32,10 @@ class FindingsPresenter:
 
     def findings(self) -> list[tuple[Series, str]]:
         """Verdicts of decided series, newest first."""
-        decided = [s for s in self.desk.all_series() if s.state is SeriesState.DECIDED and s.verdict]
-        return [(s, s.verdict) for s in sorted(decided, key=lambda s: s.created_at, reverse=True)]
+        units = units_of(self.desk)
+        decided = [s for s in self.desk.all_series() if s.state is SeriesState.DECIDED]
+        said = [(s, verdict_words.closed(s, units)) for s in sorted(decided, key=lambda s: s.created_at, reverse=True)]
+        return [(s, words) for s, words in said if words]
 
     def luck(self) -> list[str]:
         """How much panels poured alike differ, for each response that has repeats."""

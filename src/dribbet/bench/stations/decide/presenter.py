@@ -19,7 +19,6 @@ from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind
 from dribbet.records import (
     CheckKind,
-    DribbetError,
     Factor,
     Goal,
     Lamp,
@@ -35,6 +34,7 @@ from dribbet.records import (
 )
 from dribbet.records.wording import first_up
 from dribbet.sight import zones
+from dribbet.studio.acts import deciding
 from dribbet.studio.standing import panel_costs, verdict
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import pots as flow_set
@@ -227,7 +227,8 @@ class DecidePresenter:
         found = self.differences(run, pair)
         words = [pair.first_words, pair.second_words]
         return DecideView(
-            sentence=s.verdict if s.state is SeriesState.DECIDED and s.verdict and self.pair == 0 else self._sentence(run, found, words),
+            sentence=(verdict_words.closed(s, units_of(self.desk)) if s.state is SeriesState.DECIDED and self.pair == 0 else "")
+            or self._sentence(run, pair, found),
             head=f"{words[0]} instead of {words[1]}",
             left=self._side(run, pair.first, 0, words[0]),
             right=self._side(run, pair.second, 1, words[1]),
@@ -268,21 +269,13 @@ class DecidePresenter:
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
         return StripView(name, d.difference / band, low, high, d.word, words)
 
-    def _sentence(self, run: Run, found: list[tuple[Response, Difference]], words: list[str]) -> str:
-        real = [(r, d) for r, d in found if d.word is Word.REAL]
-        if real:
-            r, d = real[0]
-            much = "more" if d.difference > 0 else "less"
-            subject = first_up(words[0])
-            what = {
-                Response.CRACK_LENGTH: f"cracks {much}",
-                Response.CELL_COUNT: f"makes {'more' if much == 'more' else 'fewer'} cells",
-                Response.CELL_WIDTH: f"makes cells {'wider' if much == 'more' else 'narrower'}",
-            }
-            return f"{subject} {what.get(r, f'gives {much} {r}')} than {words[1]}. That is real."
-        if all(d.word is Word.TOO_FEW for _, d in found):
-            return "Too few panels to say. Pour a repeat of each recipe."
-        return "No difference that could not be chance."
+    def _sentence(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
+        names = [self._named(run, pair, words) for words in (pair.first_words, pair.second_words)]
+        return verdict_words.headline([(r, d.difference, d.word) for r, d in found], names[0], pair.second_words)
+
+    def _named(self, run: Run, pair: Pair, words: str) -> str:
+        """A level with what it is of."""
+        return verdict_words.named(str(run.series.varied[pair.which].factor), words) if pair.which is not None else words
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
         _, d = found[0]
@@ -518,10 +511,5 @@ class DecidePresenter:
         self.desk.changed()
 
     def close(self) -> None:
-        """Close the series with the verdict that stands at the top."""
-        run = self.desk.need_run()
-        view = self.view()
-        if view.empty:
-            raise DribbetError("There is nothing to close yet. Read the dry panels first.")
-        self.desk.notebook.replace(replace(run.series, state=SeriesState.DECIDED, verdict=view.sentence))
-        self.desk.changed()
+        """Close the series with what it shows."""
+        deciding.close(self.desk)
