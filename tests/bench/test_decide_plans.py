@@ -35,6 +35,7 @@ from dribbet.records import (
     Step,
     StepMark,
     Varied,
+    Wanted,
     silent,
 )
 from tests.made_up import result
@@ -154,3 +155,43 @@ def test_recipe_with_more_heat_is_torched_longer(desk):
     run, pour = desk.need_run(), PourPresenter(desk)
     torch = {p.recipe: dict(pour.plan(run, p)).get("torch") for p in run.panels}
     assert torch == {"a": None, "b": 12.0}
+
+
+def test_time_to_the_first_crack_counts_panels_that_have_none(desk, decided):
+    """Recipes with silicone crack between 10 and 20 h, the others not until 48 h; one was not followed so long and says nothing."""
+    run = desk.need_run()
+    desk.notebook.replace(replace(run.series, responses=((Response.FIRST_CRACK, Wanted.MORE), *run.series.responses)))
+    for k in run.looks:
+        desk.notebook.replace(replace(k, taken_back=True))
+    with_silicone = {a.letter for a in run.arms if a.silicone_drops_per_100g > 0}
+    panels = run.in_order()
+    quiet = [p for p in panels if p.recipe not in with_silicone]
+    for p in panels:
+        poured = run.poured_at(p)
+        for name, hours in (("12 h", 10.0), ("24 h", 20.0), ("48 h", 48.0)):
+            if p is quiet[0] and hours > 10.0:
+                continue
+            cracked = p.recipe in with_silicone and hours >= 20.0
+            at = poured + timedelta(hours=hours)
+            desk.notebook.add(Look(id=new_id(), panel_id=p.id, due=name, at=at, feel=None, cracked=cracked))
+    desk.changed()
+    run = desk.need_run()
+    pair = decided.pairs(run)[1]
+    found = dict(decided.differences(run, pair))[Response.FIRST_CRACK]
+    assert pair.first_words == "no silicone"
+    assert found.difference > 0.0  # it cracks later, or not at all
+    assert {run.value(p, Response.FIRST_CRACK) for p in panels if p.recipe in with_silicone} == {15.0}
+    assert run.value(quiet[1], Response.FIRST_CRACK) is None
+
+
+def test_a_headline_before_all_are_read_is_for_now(desk, decided):
+    run = desk.need_run()
+    decided.next_pair()
+    assert decided.view().sentence.startswith("No silicone")
+    reading = next(r for r in run.readings if r.panel_id == run.in_order()[0].id)
+    photo = desk.notebook.get(Photo, reading.photo_id)
+    desk.notebook.replace(replace(photo, left_out=True))
+    desk.changed()
+    view = decided.view()
+    assert view.sentence.startswith("For now: no silicone")
+    assert f"{run.in_order()[0].code} is not read yet" in " ".join(r.body for r in view.differs)

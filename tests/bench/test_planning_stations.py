@@ -11,6 +11,7 @@ from dribbet.lab.plan import stops
 from dribbet.records import DribbetError, DropsBy, Factor, Kind, Level, Response, Series, Technique, Wanted
 from dribbet.words import held, levels
 from dribbet.words.units import Units, clock_text, count_text, in_words, listed, percent
+from tests.bench.conftest import press
 from tests.made_up import material, series
 
 METRIC, IMPERIAL = Units(), Units(mass="oz", volume="fl oz", length="in", temperature="°F")
@@ -268,6 +269,8 @@ def test_one_panel_of_each_recipe_is_said_to_show_nothing(ask):
 
 
 def test_margin_says_what_is_mixed_up_and_what_one_more_repeat_would_show(ask):
+    assert "repeats of each would show" in " ".join(r.body for r in ask.view().margin)  # two of each show nothing of nine questions
+    ask.add_repeat(1)
     view = ask.view()
     assert "Mixed up together" in heads(view)
     assert any("One more repeat" in r.body for r in view.margin)
@@ -286,8 +289,9 @@ def test_silicone_without_a_zero_is_said_to_have_no_control(ask):
 
 
 def test_expectation_below_what_can_be_shown_is_said(ask):
-    ask.choose("expect", "less")
+    ask.choose("expect", "more")
     ask.choose("size", "1")
+    ask.add_repeat(3)
     assert any("less than this test can show" in r.body for r in ask.view().margin)
 
 
@@ -356,3 +360,23 @@ def test_names_are_listed_as_one_says_them():
     assert listed(["f2", "f1"]) == "f2 and f1"
     assert listed(["f2", "f1", "c1", "c2"]) == "f2, f1, c1 and c2"
     assert listed(["a1", "a2", "b1", "b2", "c1"]) == "a1, a2, b1 and two more"
+
+
+def test_a_plan_is_rehearsed_by_the_judge_and_forgotten_when_it_changes(open_window, desk, qtbot):
+    desk.choose_series("e1")
+    window = open_window(desk)
+    window.walk("ask")
+    page = window.page("ask")
+    press(window, "E")
+    assert any("rehearsing" in b.key.words for b in page.strip.buttons)
+    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=90_000)
+    told = next(r for r in page.view.margin if r.head == "Rehearsed")
+    assert "40\u202fmm of crack length is called real in" in told.body
+    page.presenter.add_repeat(1)
+    assert not any(r.head == "Rehearsed" for r in page.view.margin)
+
+
+def test_nothing_is_rehearsed_where_nothing_is_known(open_window, desk):
+    desk.choose_series("h1")
+    with pytest.raises(DribbetError, match="no series has repeats"):
+        AskPresenter(desk).rehearsal()

@@ -16,7 +16,7 @@ from dribbet.lab.verdict import laws
 from dribbet.lab.verdict.columns import MIDDLE, columns_of
 from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind, Way
-from dribbet.lab.verdict.model import Asked, Test, answers, unlike
+from dribbet.lab.verdict.model import Asked, Test, answers, odd, unlike, without
 
 
 def two(first, second, kind=Kind.AMOUNT, **more) -> Test:
@@ -230,3 +230,31 @@ def test_a_word_and_its_interval_never_contradict_each_other(kind, each, chance)
         else:
             assert (a.word is Word.REAL) == (not a.low <= 0.0 <= a.high) == (a.p < 0.05)
             assert a.low <= a.difference <= a.high
+
+
+def test_a_panel_that_lies_apart_is_named_by_its_externally_studentised_residual():
+    y = (10.0, 10.2, 9.9, 10.1, 12.0, 12.1, 11.9, 15.0)
+    test = Test(factors={"A": tuple("11112222")}, responses=(Asked(name="y", kind=Kind.AMOUNT, values=y),))
+    (one,) = odd(test)
+    fit = smf.ols("y ~ a", {"y": y, "a": [0] * 4 + [1] * 4}).fit()
+    t = fit.get_influence().resid_studentized_external[7]
+    assert (one.panel, one.response) == (7, "y")
+    assert one.p == pytest.approx(8 * 2 * stats.t.sf(abs(t), 5))
+    assert odd(without(test, 7)) == ()
+    assert len(without(test, 7).responses[0].values) == 7
+
+
+def test_panels_apart_are_found_within_the_design_and_not_for_yes_and_no():
+    factors = {"A": tuple("11112222"), "B": tuple("12121212")}
+    y = tuple(
+        5.0 * (a == "2") + 9.0 * (b == "2") + e for a, b, e in zip(*factors.values(), (0.1, -0.1, 0.0, 0.1, -0.1, 0.0, 0.1, -0.05), strict=True)
+    )
+    assert odd(Test(factors=factors, responses=(Asked(name="y", kind=Kind.AMOUNT, values=y),))) == ()
+    yes = (0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0)
+    assert odd(Test(factors={"A": tuple("11112222")}, responses=(Asked(name="c", kind=Kind.YES_NO, values=yes),))) == ()
+
+
+def test_a_time_that_nobody_knows_is_left_out_and_one_not_yet_come_is_not():
+    known = two([10, 12, 20, 30, 31], [None] * 5, Kind.TIME)
+    with_gap = two([10, 12, 20, 30, 31, math.nan], [None] * 5, Kind.TIME)
+    assert (only(with_gap).p, only(with_gap).difference) == (only(known).p, only(known).difference)

@@ -98,8 +98,8 @@ def test_every_kind_of_test_can_be_mixed_laid_out_and_sized(template):
     offered = sizes.offers(s, KNOWN)
     assert [o.size for o in offered] == list(sizes.Size)
     shown = [o.shows for o in offered]
-    assert all(v is not None for v in shown[1:])  # the smallest may show nothing of so many questions, and says so
-    assert (shown[0] or 1e9) >= shown[1] >= shown[2]
+    assert shown[2] is not None  # smaller ones may show nothing of so many questions, and say so
+    assert (shown[0] or 1e9) >= (shown[1] or 1e9) >= shown[2]
     assert offered[0].panels <= offered[1].panels <= offered[2].panels
 
 

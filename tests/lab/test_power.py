@@ -70,9 +70,10 @@ def simulated(draw_first, draw_second, n: int, seed: int = 3, kind: Kind = Kind.
     return hits / TRIES
 
 
-def overdispersed(rate: float, dispersion: float):
-    """Counts with variance = dispersion x rate: a gamma mixture of Poisson counts (negative binomial)."""
-    return lambda rng, n: rng.poisson(rng.gamma(rate / (dispersion - 1.0), dispersion - 1.0, n)).astype(float)
+def overdispersed(rate: float, dispersion: float, at: float = 40.0):
+    """Counts with variance = dispersion x rate at the usual rate: a gamma mixture of Poisson counts (negative binomial)."""
+    excess = (dispersion - 1.0) / at
+    return lambda rng, n: rng.poisson(rate * rng.gamma(1.0 / excess, excess, n)).astype(float)
 
 
 @pytest.mark.parametrize(("n", "second"), [(4, 75.0), (6, 62.0), (10, 56.0)])
@@ -96,7 +97,8 @@ def test_power_of_lengths_with_the_scatter_of_other_recipes_is_what_simulated_te
     for _ in range(TRIES):
         groups = [rng.normal(mean, 10.0, 3) for mean in (100.0, 150.0, 60.0, 80.0)]
         hits += judged(*groups, kind=Kind.AMOUNT)[0].word is Word.REAL
-    assert power.power_of_means(50.0, 10.0, 3, 8, questions=6) == pytest.approx(hits / TRIES, abs=WITHIN)
+    promised = power.power_of_means(50.0, 10.0, 3, 8, questions=6, repeats=3)
+    assert hits / TRIES - 0.08 < promised < hits / TRIES + 0.02  # Holm's later steps keep a little more than is promised, never less
 
 
 def test_power_of_shares_is_what_simulated_tests_show():

@@ -36,7 +36,7 @@ def test_without_an_effect_about_one_test_in_twenty_cries_wolf(panels, levels):
 def test_difference_that_the_margin_promises_is_seen_about_four_times_in_five(panels, levels):
     known = Scatter(sd=SD, df=12, mean=100.0, dispersion=1.0, panels=20, sources=("Kelp 02",))
     pairs = levels * (levels - 1) // 2
-    promised = power.can_show(Model.MEAN, known, panels, levels * (panels - 1), questions=pairs)
+    promised = power.can_show(Model.MEAN, known, panels, levels * (panels - 1), questions=pairs, repeats=panels)
     rng = np.random.default_rng(2)
     means = [100.0 + promised * (i == levels - 1) for i in range(levels)]
     seen = 0

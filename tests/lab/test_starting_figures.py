@@ -67,7 +67,8 @@ def test_power_for_counts_at_the_edge_of_overdispersion():
     )
     assert power.power_of_counts(30.0, 50.0, 3.0, 0.4, 4) == plain  # never less scattered than chance alone
     over = power.power_of_counts(30.0, 50.0, 3.0, 6.0, 4)
-    assert over == pytest.approx(power._t_power(20 / math.sqrt(6.0 * 80 / 3), 4 / (5 / 6) ** 2), abs=1e-12)  # five sixths are estimated
+    beyond = 5 / 30 * (30**2 + 50**2)  # variance mu + mu^2 / 6: six times the mean at 30
+    assert over == pytest.approx(power._t_power(20 / math.sqrt((80 + beyond) / 3), 4 / (beyond / (80 + beyond)) ** 2), abs=1e-12)
     assert over < plain - 0.05
 
 

@@ -23,6 +23,7 @@ class Response(StrEnum):
 
     CRACK_LENGTH = "crack length"
     CRACKED = "any crack"
+    FIRST_CRACK = "time to the first crack"
     CELL_COUNT = "cell count"
     CELL_WIDTH = "cell width"
     SPREAD = "spread"

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, Final, TypeVar
 
 from dribbet.lab.cup import composition
-from dribbet.lab.panel import progress
+from dribbet.lab.panel import cracking, progress
 from dribbet.lab.panel.drying import LOOKS_H, hours_of
 from dribbet.lab.panel.progress import DueLook, Station
 from dribbet.lab.plan import pieces
@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
     from datetime import datetime
 
+    from dribbet.lab.panel.cracking import Began
     from dribbet.lab.panel.waking import Waking
 
 T = TypeVar("T")
@@ -214,15 +215,26 @@ class Run:
         mine = [p for p in self.photos if p.panel_id == panel.id and p.lamp is lamp and not p.left_out and (stage is None or p.stage is stage)]
         return mine[-1] if mine else None
 
+    def value(self, panel: Panel, response: Response) -> float | None:
+        """One response of a panel, dry; None where it is not known. Hours to the first crack: the middle of the interval in which it came."""
+        if response is Response.FIRST_CRACK:
+            interval = self.began(panel)
+            return None if interval is None or interval.until_h is None else (interval.from_h + interval.until_h) / 2.0
+        reading, counted = self.reading(panel), self.counted(panel)
+        return value_of(counted, response) if counted and reading and reading.stage is Stage.DRY else None
+
+    def began(self, panel: Panel) -> Began | None:
+        """When a panel began to crack, as an interval; None where it was not poured or nobody looked."""
+        poured = self.poured_at(panel)
+        return cracking.began(poured, [k for k in self.looks if k.panel_id == panel.id]) if poured is not None else None
+
     def values(self, response: Response, letters: str | None = None) -> dict[str, list[float]]:
         """Response by recipe over panels that are not spoiled."""
         found: dict[str, list[float]] = {}
         for panel in self.panels:
             if panel.spoiled or (letters is not None and panel.recipe not in letters):
                 continue
-            reading = self.reading(panel)
-            counted = self.counted(panel)
-            value = value_of(counted, response) if counted and reading and reading.stage is Stage.DRY else None
+            value = self.value(panel, response)
             if value is not None:
                 found.setdefault(panel.recipe, []).append(value)
         return found

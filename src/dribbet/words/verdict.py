@@ -8,12 +8,14 @@ from dribbet.lab.verdict.laws import Way
 from dribbet.records import Response, Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import t
+from dribbet.words.tongue import n, t
+from dribbet.words.units import listed
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dribbet.lab.verdict.model import Unlike
+    from dribbet.lab.verdict.rehearse import Rehearsed
     from dribbet.records import Series
     from dribbet.words.units import Units
 
@@ -55,6 +57,8 @@ def _real(response: Response, more: bool, first: str, second: str) -> str:
         (Response.CELL_COUNT, False): t("{first} makes fewer cells than {second}. That is real.", first=first, second=second),
         (Response.CELL_WIDTH, True): t("{first} makes cells wider than {second}. That is real.", first=first, second=second),
         (Response.CELL_WIDTH, False): t("{first} makes cells narrower than {second}. That is real.", first=first, second=second),
+        (Response.FIRST_CRACK, True): t("{first} cracks later than {second}. That is real.", first=first, second=second),
+        (Response.FIRST_CRACK, False): t("{first} cracks earlier than {second}. That is real.", first=first, second=second),
     }
     if (response, more) in said:
         return said[response, more]
@@ -73,6 +77,28 @@ def closed(series: Series, units: Units) -> str:
     return headline([(c.response, c.difference, c.word) for c in series.concluded], named(str(varied.factor), first), second)
 
 
+def for_now(sentence: str, unread: int) -> str:
+    """A headline before all panels are read."""
+    return t("For now: {sentence}", sentence=sentence[:1].lower() + sentence[1:]) if unread and sentence not in (TOO_FEW, NOTHING_REAL) else sentence
+
+
+def unread(codes: Sequence[str]) -> str:
+    """Panels that are still to be read."""
+    return n(
+        "{codes} is not read yet. Who looks early and again later sees “real” by chance more often than once in twenty.",
+        "{codes} are not read yet. Who looks early and again later sees “real” by chance more often than once in twenty.",
+        len(codes), codes=listed(list(codes), 4),
+    )  # fmt: skip
+
+
+def apart(code: str, response: str, happened: Sequence[str], *, changes: bool) -> str:
+    """A panel that lies apart from those poured alike."""
+    said = t("{code} lies apart in {response}", code=code, response=response)
+    if happened:
+        said = t("{said} ({happened})", said=said, happened=listed(list(happened)))
+    return said + (t(". Without it the word would be another.") if changes else t(". Without it the word stays."))
+
+
 FILM_COUNTED: Final = t("The figures take it into account.")
 
 
@@ -86,6 +112,19 @@ def without_film(response: str, with_film: str, without: str) -> str:
     return t(
         "{response}: {with_film} with the film counted in, {without} without.", response=first_up(response), with_film=with_film, without=without
     )
+
+
+def rehearsed(out: Rehearsed, effect: str, response: str) -> str:
+    """What playing a plan through told."""
+    return t(
+        "Played {tests} times by the judge of Decide: {effect} of {response} is called real in {found:.0f} of 100, and where nothing is true, "
+        "anything is called real in {wrong:.0f}.",
+        tests=out.tests, effect=effect, response=response, found=out.found * 100.0, wrong=out.wrong * 100.0,
+    )  # fmt: skip
+
+
+REHEARSED: Final = t("Rehearsed")
+NOT_REHEARSED: Final = t("Nothing can be rehearsed yet: no series has repeats of what is asked first, or nothing is promised.")
 
 
 def moved(one: Unlike) -> str:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, fisher_p, pooled_sd, smallest_difference
+from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, UNLIKE_TWO_P, fisher_p, pooled_sd, smallest_difference
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 MOST_PANELS: Final = 400
-WELCH_KEEPS: Final = 0.8  # of its degrees of freedom, on the mean, where two recipes stand alone
+WELCH_LOSES: Final = 1.2
 FARTHEST_SD: Final = 60.0  # standard deviations up to which a difference of means is searched for
 NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
 NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
@@ -31,6 +31,7 @@ class Model(Enum):
 
     MEAN = "Student's t"
     COUNT = "Poisson rates with overdispersion"
+    LENGTH = "least squares, scatter grows with the root of the mean"
     SHARE = "arcsine of the root of the share"
     YES_NO = "Fisher's exact test"
 
@@ -107,34 +108,55 @@ def _level(questions: int) -> float:
     return 1.0 - (1.0 - CONFIDENCE) / questions / 2.0
 
 
-def power_of_means(difference: float, sd: float, panels_each: float, df: float, questions: int = 1) -> float:
-    """Power of Student's t for a difference of two means with equal panels on each side, as one of so many questions."""
+def _with_doubt(shift: float, df: float, panels_each: float, repeats: float | None, questions: int) -> float:
+    """Power of the judge's t test: where alike recipes seem to scatter unlike, which happens to one in four, each stands for itself.
+
+    Satterthwaite's degrees of freedom of c recipes with nu each are about c nu^2 / (nu + 0.7) on the mean, and fewer where
+    they seem unlike: 1.2 for 0.7.
+    """
+    nu = max((repeats or panels_each) - 1.0, 0.5)
+    own = max(2.0 * panels_each / (nu + 1.0) * nu * nu / (nu + WELCH_LOSES), 1.0)
+    doubt = UNLIKE_TWO_P if df <= 2.0 * nu + 1e-9 else UNLIKE_P
+    return (1.0 - doubt) * _t_power(shift, df, questions) + doubt * _t_power(shift, min(own, df), questions)
+
+
+def power_of_means(difference: float, sd: float, panels_each: float, df: float, questions: int = 1, repeats: float | None = None) -> float:
+    """Power of Student's t for a difference of two means with equal panels on each side, as one of so many questions.
+
+    `repeats` is how many panels each recipe has, where several stand behind a level or lend their scatter; None: two recipes alone, and no doubt.
+    """
     if sd <= 0.0:
         return 1.0 if difference else 0.0
-    shift, own = abs(difference) / (sd * math.sqrt(2.0 / panels_each)), 2.0 * (panels_each - 1.0)
-    if df <= own:
-        return _t_power(shift, df, questions)
-    # scatter that other recipes lend is refused as often as alike recipes seem unlike: the two then stand alone
-    alone = _t_power(shift, max(own * WELCH_KEEPS, 1.0), questions)
-    return (1.0 - UNLIKE_P) * _t_power(shift, df, questions) + UNLIKE_P * alone
+    shift = abs(difference) / (sd * math.sqrt(2.0 / panels_each))
+    return _t_power(shift, df, questions) if repeats is None else _with_doubt(shift, df, panels_each, repeats, questions)
 
 
 def power_of_counts(first: float, second: float, panels_each: float, dispersion: float, df: float, questions: int = 1) -> float:
-    """Power of comparing two rates per panel, variance = dispersion x rate, with the degrees of freedom that the judge grants counts."""
-    error = math.sqrt(max(dispersion, 1.0) * (first + second) / panels_each)
-    if error == 0.0:
+    """Power of comparing two rates per panel: negative binomial, `dispersion` being variance over mean at the first, with the judge's freedom."""
+    excess = (max(dispersion, 1.0) - 1.0) / max(first, 1e-9)
+    known, found = first + second, excess * (first**2 + second**2)
+    if known <= 0.0:
         return 0.0
-    shift = abs(first - second) / error
-    unsure = max(1.0 - 1.0 / max(dispersion, 1.0), LEAST_UNSURE)
-    return _t_power(shift, df / unsure**2, questions)
+    unsure = max(found / (known + found), LEAST_UNSURE)
+    return _t_power(abs(first - second) / math.sqrt((known + found) / panels_each), df / unsure**2, questions)
 
 
-def power_of_shares(first: float, second: float, panels_each: float, sd: float, at: float, df: float, questions: int = 1) -> float:
+def power_of_lengths(
+    first: float, second: float, panels_each: float, dispersion: float, df: float, questions: int = 1, repeats: float | None = None
+) -> float:
+    """Power of comparing two mean lengths, variance = dispersion x mean."""
+    error = math.sqrt(max(dispersion, 1e-9) * max(first + second, 1e-9) / panels_each)
+    return _with_doubt(abs(first - second) / error, df, panels_each, repeats, questions)
+
+
+def power_of_shares(
+    first: float, second: float, panels_each: float, sd: float, at: float, df: float, questions: int = 1, repeats: float | None = None
+) -> float:
     """Power for two mean shares (0 to 1): on arcsin(sqrt p), where the scatter that was seen at one share holds at all."""
     at = min(max(at, 0.005), 0.995)
     scale = sd / (2.0 * math.sqrt(at * (1.0 - at)))
     a, b = (math.asin(math.sqrt(min(max(p, 0.0), 1.0))) for p in (first, second))
-    return power_of_means(a - b, scale, panels_each, df, questions)
+    return power_of_means(a - b, scale, panels_each, df, questions, repeats)
 
 
 def power_of_yes_no(first: float, second: float, panels_each: int, questions: int = 1) -> float:
@@ -157,35 +179,60 @@ def power_of_yes_no(first: float, second: float, panels_each: int, questions: in
     return total
 
 
-def _power(model: Model, base: float, difference: float, known: Scatter, each: float, df: float, factor: float, questions: int = 1) -> float:
+def _power(
+    model: Model,
+    base: float,
+    difference: float,
+    known: Scatter,
+    each: float,
+    df: float,
+    factor: float,
+    questions: int = 1,
+    repeats: float | None = None,
+) -> float:
     """Power for a difference from the base, both in the response's unit; `factor` turns shares of one into that unit."""
     if model is Model.COUNT:
         return power_of_counts(base, max(base + difference, 0.0), each, known.dispersion, df, questions)
+    if model is Model.LENGTH:
+        return power_of_lengths(base, max(base + difference, 0.0), each, known.dispersion, df, questions, repeats)
     if model is Model.SHARE:
-        return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df, questions)
+        return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df, questions, repeats)
     if model is Model.YES_NO:
         return power_of_yes_no(base, min(max(base + difference, 0.0), 1.0), round(each), questions)
-    return power_of_means(difference, known.sd, each, df, questions)
+    return power_of_means(difference, known.sd, each, df, questions, repeats)
 
 
-def can_show(model: Model, known: Scatter, panels_each: int, df: int, factor: float = 1.0, upward: bool = True, questions: int = 1) -> float | None:
+def can_show(
+    model: Model,
+    known: Scatter,
+    panels_each: int,
+    df: int,
+    factor: float = 1.0,
+    upward: bool = True,
+    questions: int = 1,
+    repeats: float | None = None,
+) -> float | None:
     """Smallest difference from what is usual that a test shows four times in five, as one of so many questions; None where no difference does.
 
     Two recipes' means by the closed formula of science.md; all else by searching its own power.
     """
     if df < 1:
         return None
-    if model is Model.MEAN and df <= 2 * (panels_each - 1):
+    if model is Model.MEAN and (repeats is None or (repeats == panels_each and df <= 2 * (repeats - 1))):
         return smallest_difference(known.sd, panels_each, df, questions)
     base = known.mean
-    ends = {Model.MEAN: known.sd * FARTHEST_SD, Model.COUNT: max(base, 1.0) * 40.0 + 50.0, Model.SHARE: factor - base, Model.YES_NO: 1.0 - base}
+    far = known.sd * FARTHEST_SD
+    ends = {
+        Model.MEAN: far, Model.LENGTH: base + far, Model.COUNT: max(base, 1.0) * 40.0 + 50.0, Model.SHARE: factor - base,
+        Model.YES_NO: 1.0 - base,
+    }  # fmt: skip
     top = ends[model] if upward or model is Model.MEAN else base
     sign = 1.0 if upward else -1.0
     if model is Model.SHARE and top <= 0.02 * factor:  # hardly any room above: look below
         sign, top = -sign, base if upward else factor - base
 
     def power(size: float) -> float:
-        return _power(model, base, sign * size, known, panels_each, df, factor, questions)
+        return _power(model, base, sign * size, known, panels_each, df, factor, questions, repeats)
 
     if power(top) < POWER:
         return None
@@ -226,5 +273,5 @@ def repeats_for(
         How many answers the test gives in all; each is judged beside the others.
     """
     return panels_needed(
-        lambda n: _power(model, known.mean, difference, known, n * behind_level, max(recipes * (n - 1), 1), factor, questions), wanted_power, most
+        lambda n: _power(model, known.mean, difference, known, n * behind_level, max(recipes * (n - 1), 1), factor, questions, n), wanted_power, most
     )

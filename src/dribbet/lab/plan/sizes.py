@@ -78,12 +78,23 @@ def questions(series: Series, recipes: Sequence[Arm]) -> int:
 
 def shows(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> float | None:
     """Smallest difference of the first response that a plan shows four times in five; None where that is not known."""
-    first, wanted = series.responses[0]
+    first = series.responses[0][0]
     if known is None or residual_df(series, recipes) < 1 or series.repeats < LEAST_REPEATS:
         return None
     scale = SCALES[first]
-    upward = (series.prediction.more_or_less if series.prediction else wanted) is Wanted.MORE
-    return power.can_show(scale.model, known, behind_level(recipes), residual_df(series, recipes), scale.factor, upward, questions(series, recipes))
+    upward = series.prediction is None or series.prediction.more_or_less is Wanted.MORE  # nothing expected: more, where figures scatter most
+    each, df, asked = behind_level(recipes), residual_df(series, recipes), questions(series, recipes)
+    return power.can_show(scale.model, known, each, df, scale.factor, upward, asked, series.repeats)
+
+
+def enough_repeats(series: Series, known: Scatter | None, most: int = MOST_REPEATS + 4) -> tuple[int, float] | None:
+    """Fewest repeats above the plan's own that show anything, and what; None where that is not known or no number does."""
+    for repeats in range(series.repeats + 1, most + 1):
+        bigger = replace(series, repeats=repeats)
+        shown = shows(bigger, design.arms(bigger), known)
+        if shown is not None:
+            return repeats, shown
+    return None
 
 
 def repeats_for(series: Series, recipes: Sequence[Arm], known: Scatter | None, size: float, wanted_power: float) -> int | None:

@@ -1,9 +1,9 @@
 """How panels of one recipe scatter, and what a difference is worth against it.
 
 A figure's variance follows its mean by a law of its kind with one unknown scale: constant for amounts; Poisson and more for counts on a face
-(negative binomial, variance mu / area + theta mu^2); mu (1 - mu) for shares. The scale is found by moments from what the model leaves. Where
-recipes plainly scatter unlike the law, each stands for itself (Welch 1947, Satterthwaite 1946): scatter is lent only between recipes that
-scatter alike.
+(negative binomial, variance mu / area + theta mu^2); mu for lengths; mu (1 - mu) for shares. The scale is found by moments from what the model
+leaves. Where recipes plainly scatter unlike the law, each stands for itself (Welch 1947, Satterthwaite 1946): scatter is lent only between
+recipes that scatter alike.
 """
 
 from __future__ import annotations

@@ -30,12 +30,13 @@ DRAWS: Final = 4_000
 EXACT_UP_TO: Final = 5_000  # arrangements that are all gone through; more are drawn
 MANY_ZEROS: Final = 0.3  # of the panels have none: lengths are then judged by shuffling
 LENGTH_FLOOR: Final = 0.05  # of the mean length: what is nearer to none scatters no less than here
+LEAST_FREE: Final = 0.1  # of a panel's own figure is left by the model, before it can be said to lie apart
 MOVED_R: Final = 0.3  # correlation from which a thing is said to have moved along with a factor (science, 8)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Asked:
-    """One response of a test: a value for each panel, None where it has none (for a time: not yet)."""
+    """One response of a test: a value for each panel, None where it has none (for a time: not yet; NaN: not known)."""
 
     name: str
     kind: Kind
@@ -122,12 +123,53 @@ def unlike(test: Test) -> tuple[Unlike, ...]:
     return tuple(sorted(found, key=lambda u: -u.r))
 
 
+@dataclass(frozen=True, kw_only=True)
+class Odd:
+    """A panel that lies apart from those poured alike, in one response; and whether the words would be others without it."""
+
+    response: str
+    panel: int
+    """Its place among the panels of the test."""
+    p: float
+    """Chance of a panel so far off, the furthest of all taken into account (Bonferroni)."""
+
+
+def odd(test: Test) -> tuple[Odd, ...]:
+    """Panels that lie apart: externally studentised residuals, for figures that are least squares (Cook and Weisberg 1982)."""
+    found = []
+    for asked in test.responses:
+        rows = [i for i, v in enumerate(asked.values) if v is not None and math.isfinite(v)]
+        mine = _some(test, rows)
+        if asked.kind in (Kind.YES_NO, Kind.TIME) or not mine.factors:
+            continue
+        area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
+        y = np.array([asked.values[i] for i in rows], np.float64) / (area if asked.kind in (Kind.COUNT, Kind.LENGTH) else 1.0)
+        shown = np.sqrt(np.maximum(y, 0.0)) if asked.kind in (Kind.COUNT, Kind.LENGTH) else y  # on the root, counts scatter alike
+        f = laws.fit(columns_of(mine.factors), shown)
+        free = np.diag(f.rest)
+        if f.df < 2 or float(f.left @ f.left) <= 0.0:
+            continue
+        for i, row in enumerate(rows):
+            others = (float(f.left @ f.left) - f.left[i] ** 2 / max(free[i], 1e-9)) / (f.df - 1)
+            if free[i] > LEAST_FREE and others > 0.0:
+                p = laws.t_p(float(f.left[i]), others * float(free[i]), f.df - 1) * len(rows)
+                if p < ALPHA:
+                    found.append(Odd(response=asked.name, panel=row, p=p))
+    return tuple(sorted(found, key=lambda o: o.p))
+
+
+def without(test: Test, panel: int) -> Test:
+    """The test with one panel less."""
+    rows = [i for i in range(len(next(iter(test.factors.values())))) if i != panel]
+    return replace(_some(test, rows), responses=tuple(replace(r, values=tuple(r.values[i] for i in rows)) for r in test.responses))
+
+
 # ------------------------------------------------------------ one response
 
 
 def _raw(test: Test, asked: Asked) -> list[_Raw]:
     """Every question of one response, by the model that answers it."""
-    rows = [i for i, v in enumerate(asked.values) if asked.kind is Kind.TIME or (v is not None and math.isfinite(v))]
+    rows = [i for i, v in enumerate(asked.values) if (v is None and asked.kind is Kind.TIME) or (v is not None and math.isfinite(v))]
     mine = _some(test, rows)
     if not mine.factors or not rows:
         return []
@@ -230,7 +272,7 @@ def _scatter(asked: Asked, f: laws.Fit, area: Floats, weights: Floats) -> tuple[
         mu = np.clip(f.means, laws.FLOOR_SHARE, 1.0 - laws.FLOOR_SHARE)
         law, way = mu * (1.0 - mu), Way.SHARES
     elif asked.kind is Kind.LENGTH:
-        law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12)) ** 2
+        law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12))
     own = laws.own_scatter(f)
     if own is not None and laws.unlike(own, {int(c): float(law[f.columns.cells == c][0]) for c in own}):
         floor = {int(c): float(measuring[f.columns.cells == c].mean()) for c in own}

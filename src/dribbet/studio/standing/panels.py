@@ -160,8 +160,7 @@ def loss_of(desk: Desk, run: Run, panel: Panel) -> loss.Loss | None:
 
 def began(run: Run, panel: Panel) -> cracking.Began | None:
     """When a panel began to crack, as an interval."""
-    poured: datetime | None = run.poured_at(panel)
-    return cracking.began(poured, [k for k in run.looks if k.panel_id == panel.id]) if poured is not None else None
+    return run.began(panel)
 
 
 def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Final
 
@@ -10,7 +11,7 @@ from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.lab.verdict import model
 from dribbet.lab.verdict.columns import MIDDLE
 from dribbet.lab.verdict.laws import Kind
-from dribbet.records import BETWEEN, Factor, Response, Stage
+from dribbet.records import BETWEEN, Factor, Response, Stage, Word
 from dribbet.studio.standing import panels as standing
 
 if TYPE_CHECKING:
@@ -24,7 +25,8 @@ if TYPE_CHECKING:
 FILM: Final = "film"
 ORDER: Final = "order"
 KINDS: Final = {
-    Response.CRACK_LENGTH: Kind.LENGTH, Response.CRACKED: Kind.YES_NO, Response.CELL_COUNT: Kind.COUNT, Response.CELL_WIDTH: Kind.AMOUNT,
+    Response.CRACK_LENGTH: Kind.LENGTH, Response.CRACKED: Kind.YES_NO, Response.FIRST_CRACK: Kind.TIME,
+    Response.CELL_COUNT: Kind.COUNT, Response.CELL_WIDTH: Kind.AMOUNT,
     Response.SPREAD: Kind.SHARE, Response.LACING: Kind.SHARE, Response.SHIMMER: Kind.AMOUNT, Response.VIVIDNESS: Kind.AMOUNT,
 }  # fmt: skip
 LEAST_SPARE: Final = 2
@@ -55,6 +57,9 @@ class Shown:
     """The same without what moved along; the very same where nothing did."""
     moved: tuple[model.Unlike, ...]
     test: model.Test
+    unread: tuple[Panel, ...] = ()
+    """Panels that count and were not read dry yet."""
+    odd: tuple[model.Odd, ...] = ()
 
     def pair(self, name: str, first: str, second: str, *, plain: bool = False) -> dict[str, Answer]:
         """Answers to one pair of levels by response: first level minus second."""
@@ -109,7 +114,16 @@ def _shown(desk: Desk, run: Run) -> Shown:
         if one.covariate == FILM and not taken and spare > LEAST_SPARE:  # order was drawn by lot: it is told, not computed out
             taken[one.covariate] = test.covariates[one.covariate]
     answers = model.answers(replace(test, covariates=taken)) if taken else plain
-    return Shown(things=things, panels=tuple(chosen), answers=answers, plain=plain, moved=moved, test=replace(test, covariates=taken))
+    judged = replace(test, covariates=taken)
+    return Shown(
+        things=things, panels=tuple(chosen), answers=answers, plain=plain, moved=moved, test=judged,
+        unread=tuple(p for p in run.in_order() if not p.spoiled and p not in chosen), odd=model.odd(judged),
+    )  # fmt: skip
+
+
+def words_without(told: Shown, panel: int) -> dict[tuple[str, str], Word]:
+    """Words of every answer with one panel left out, by response and question."""
+    return {(a.response, a.what): a.word for a in model.answers(model.without(told.test, panel))}
 
 
 def _things(run: Run) -> tuple[Asked, ...]:
@@ -127,10 +141,25 @@ def _level(run: Run, thing: Asked, panel: Panel) -> str:
 def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked:
     scale, kind = SCALES[response], KINDS[response]
     factor = 100.0 if kind is Kind.SHARE else 1.0
+    if response is Response.FIRST_CRACK:
+        return model.Asked(name=str(response), kind=kind, values=_hours(run, chosen))
     values = tuple(_value(run.counted(p) or {}, response, factor) for p in chosen)
     return model.Asked(
         name=str(response), kind=kind, values=values, measuring_sd=scale.measuring_sd / factor if scale.model is not Model.YES_NO else 0.0
     )
+
+
+def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[float | None, ...]:
+    """Hours to the first crack; None for a panel that was followed as long as any cracked and had none, NaN for one that was not."""
+    told = [run.began(p) for p in chosen]
+    last = max((t.until_h for t in told if t is not None and t.until_h is not None), default=0.0)
+    hours: list[float | None] = []
+    for t in told:
+        if t is None or (t.until_h is None and t.from_h < last):
+            hours.append(math.nan)
+        else:
+            hours.append(None if t.until_h is None else (t.from_h + t.until_h) / 2.0)
+    return tuple(hours)
 
 
 def _value(result: Any, response: Response, factor: float) -> float | None:

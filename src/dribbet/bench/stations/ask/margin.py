@@ -14,7 +14,7 @@ from dribbet.records import Design, Equal, Factor, Outline, Response
 from dribbet.records.wording import first_up
 from dribbet.words import stops as stops_words
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.units import NARROW, NO_BREAK, count_text, listed, percent
+from dribbet.words.units import NARROW, NO_BREAK, count_text, in_words, listed, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -127,7 +127,7 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
         return [Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP)]
     if known is None or shown is None:
         if known is not None:
-            return [Remark("It can show", f"No change of {first} that panels can have. Add repeats.", Weight.CAUTION)]
+            return [Remark("It can show", _too_small(series, first, known, units), Weight.CAUTION)]
         return [Remark("It can show", f"Not known yet: no series has repeats of {first}. The first repeats will tell.")]
     where = listed(list(known.sources), 3)
     made = [
@@ -146,6 +146,18 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
             tail = f" It takes {needed} repeats of each: {count_text(needed * len(plain), 'panel')}."
         made.append(Remark("", f"You expect {amount(first, expected, units)}: less than this test can show.{tail}", Weight.CAUTION))
     return made
+
+
+def _too_small(series: Series, first: Response, known: Scatter, units: Units) -> str:
+    """Why a plan shows nothing, and what would."""
+    where = f"in {listed(list(known.sources), 3)} panels poured alike differed by {amount(first, known.sd, units)}"
+    enough = sizes.enough_repeats(series, known)
+    said = f"No change of {first} that panels can have, with so few and all that is asked ({count_text(known.panels, 'panel')}: {where})."
+    expected = series.prediction.size if series.prediction else 0.0
+    needed = sizes.repeats_for(series, design.arms(series), known, expected, POWER) if expected else None
+    if needed is not None and needed <= 40:
+        return f"{said} It takes {needed} repeats of each to show {amount(first, expected, units)}."
+    return f"{said} {first_up(in_words(enough[0]))} repeats of each would show {amount(first, enough[1], units)}." if enough else f"{said} Ask less."
 
 
 def _span(low: float, high: float, unit: str, scale: float = 1.0, digits: int = 0) -> str:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPoint, QProcess
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from dribbet.bench.apart import apart_told
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.keys import Key
@@ -23,6 +24,7 @@ from dribbet.bench.stations.ask.presenter import PRE_TEST, AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
 from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
 from dribbet.bench.stations.ask.view import AskView
+from dribbet.lab.verdict.rehearse import Rehearsed, rehearse
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import DropsBy
 from dribbet.words import first_page
@@ -64,6 +66,7 @@ class AskPage(Page):
         self.presenter = AskPresenter(desk)
         self.view = AskView()
         self.hand = "factor"
+        self._rehearsing = False
         self.first_page = FirstPage()
         self.first_page.taken.connect(lambda way: self.attempt(partial(self.take_way, way)))
         self.body.addWidget(self.first_page, 1)
@@ -208,6 +211,7 @@ class AskPage(Page):
                 (Key("Enter", v.one_key), p.draw_lots),
                 (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
                 (Key("H", "Rack" if v.stage == "Held" else "Held" if self.narrow else "What is held"), self._held),
+                (Key("E", "Wait: rehearsing" if self._rehearsing else "Rehearse", busy=self._rehearsing), self._rehearse),
                 (Key("M", "More"), self._more),
             ]
             hidden = {
@@ -218,6 +222,27 @@ class AskPage(Page):
             }  # fmt: skip
         self.keys(keys)
         self.actions |= hidden
+
+    def _rehearse(self) -> None:
+        """Play the plan through in a job, some seconds long."""
+        if self._rehearsing:
+            return
+        series, asked = self.desk.need_run().series, self.presenter.rehearsal()
+
+        def done(out: object) -> None:
+            self._rehearsing = False
+            assert isinstance(out, Rehearsed)
+            self.presenter.keep_rehearsal(series, asked, out)
+
+        def failed(error: Exception) -> None:
+            self._rehearsing = False
+            self.failed(error)
+
+        self._rehearsing = True
+        self.jobs.start(
+            lambda report: apart_told(report, rehearse, asked.plan, asked.responses, asked.effect, asked.factor, asked.ends), done, failed
+        )
+        self.refresh()
 
     def take_way(self, way: int) -> None:
         """One of the three ways in: a kind of test, the shelf, or the made-up studio in a window of its own."""

@@ -34,8 +34,10 @@ from dribbet.records import (
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
+from dribbet.studio.standing.rehearsal import Rehearsal, rehearsal
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
+from dribbet.words import verdict as verdict_words
 from dribbet.words.parts import Part, Remark
 from dribbet.words.units import NARROW, count_text, dose_text, figure, percent, units_of
 
@@ -46,6 +48,7 @@ if TYPE_CHECKING:
     from dribbet.lab.plan.arm import Arm
     from dribbet.lab.plan.confounding import Confound
     from dribbet.lab.plan.planning import Demand
+    from dribbet.lab.verdict.rehearse import Rehearsed
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -99,6 +102,7 @@ class AskPresenter:
         """Part, what was typed, and why it could not be taken: what was entered is never lost."""
         self.planning = Planning(desk)
         self._paces: tuple[int, tuple[day_plan.Pace, ...]] | None = None
+        self._rehearsed: tuple[Series, Rehearsal, Rehearsed] | None = None
 
     # ------------------------------------------------------------ what is so
 
@@ -135,7 +139,7 @@ class AskPresenter:
             offers=() if drawn else run.once(("offers", known, units), lambda: self._offers(s, known)),
             held=self._held(s),
             expectation=self._with_trouble(question.expectation(s)),
-            margin=said,
+            margin=(*said[:1], *self._played(s), *said[1:]),
             can_show=seen,
             costs=margin.costs(
                 s, demand, units, have_panels=have, rack=self._rack(run), days=margin.whole_days((plan.ends - plan.begins).total_seconds())
@@ -157,6 +161,31 @@ class AskPresenter:
             sheet=sheets.sheet(s, units) if stage == "Panels" else Sheet(),
             card=self._card(s) if stage == "Held" else HeldView(),
         )
+
+    def rehearsal(self) -> Rehearsal:
+        """What is played through for the plan as it stands.
+
+        Raises
+        ------
+        DribbetError
+            If nothing is known to play it with.
+        """
+        found = rehearsal(self.desk, self.desk.need_run().series)
+        if found is None:
+            raise DribbetError(verdict_words.NOT_REHEARSED)
+        return found
+
+    def keep_rehearsal(self, series: Series, played: Rehearsal, out: Rehearsed) -> None:
+        """Remember what came out, for as long as the plan stands."""
+        self._rehearsed = (series, played, out)
+        self.desk.changed()
+
+    def _played(self, s: Series) -> tuple[Remark, ...]:
+        if self._rehearsed is None or self._rehearsed[0] != s:
+            return ()
+        _, played, out = self._rehearsed
+        effect = margin.amount(played.response, played.size, units_of(self.desk))
+        return (Remark(verdict_words.REHEARSED, verdict_words.rehearsed(out, effect, str(played.response))),)
 
     def confounds(self, s: Series, recipes: tuple[Arm, ...]) -> tuple[Confound, ...]:
         """What moves along with what is tested."""

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from dribbet.bench.apart import apart
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.design import mix_fractions
-from dribbet.lab.plan.responses import value_of
 from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry
@@ -126,8 +125,7 @@ def _result_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
     asked = [r for r, _ in run.series.responses]
     rows: list[tuple[str, ...]] = [("Panel", *(str(r) for r in asked), "Note")]
     for p in run.panels:
-        reading = run.reading(p)
-        values = [value_of(run.counted(p) or reading.result, r) if reading else None for r in asked]
+        values = [run.value(p, r) for r in asked]
         rows.append((p.code, *("not read" if v is None else decide.amount(r, v) for r, v in zip(asked, values, strict=True)), p.spoiled))
     return tuple(rows)
 

@@ -53,6 +53,7 @@ if TYPE_CHECKING:
     from dribbet.studio.run import Run
 
 RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
+MOST_ODD = 3  # panels that lie apart are named at most
 NOISE_SD = 1.96  # standard deviations of the measuring noise within which nothing is told
 FEW_PER_DM2 = 10.0  # below this, per dm2 is told to a tenth
 REALLY_OTHER = 0.004  # share of water from which a level counts as another than planned
@@ -199,7 +200,7 @@ class DecidePresenter:
 
     def _difference(self, run: Run, pair: Pair, response: Response, answer: Answer | None) -> Difference:
         scale = SCALES[response]
-        first, second = (len(self.values(run, letters, response)) for letters in (pair.first, pair.second))
+        first, second = (self._count(run, letters, response) for letters in (pair.first, pair.second))
         if answer is None or answer.difference is None or not first or not second:
             return Difference(None, float("nan"), None, None, Word.TOO_FEW, first, second, 0.0)
         factor = 100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0
@@ -207,6 +208,12 @@ class DecidePresenter:
         band = 0.0 if scale.model is Model.YES_NO else NOISE_SD * scale.measuring_sd / area * (1.0 / first + 1.0 / second) ** 0.5
         low, high = (None if v is None else v * factor for v in (answer.low, answer.high))
         return Difference(answer, answer.difference * factor, low, high, answer.word, first, second, band)
+
+    def _count(self, run: Run, letters: str, response: Response) -> int:
+        """Panels that say something: of a time, those that have not cracked too."""
+        if response is Response.FIRST_CRACK:
+            return sum(p.recipe in letters and run.began(p) is not None for p in verdict.shown(self.desk, run).panels)
+        return len(self.values(run, letters, response))
 
     def _area_dm2(self, run: Run) -> float:
         """Measured face of the panels that are judged, on the mean."""
@@ -228,7 +235,7 @@ class DecidePresenter:
         words = [pair.first_words, pair.second_words]
         return DecideView(
             sentence=(verdict_words.closed(s, units_of(self.desk)) if s.state is SeriesState.DECIDED and self.pair == 0 else "")
-            or self._sentence(run, pair, found),
+            or verdict_words.for_now(self._sentence(run, pair, found), len(verdict.shown(self.desk, run).unread)),
             head=f"{words[0]} instead of {words[1]}",
             left=self._side(run, pair.first, 0, words[0]),
             right=self._side(run, pair.second, 1, words[1]),
@@ -359,7 +366,7 @@ class DecidePresenter:
         if missed:
             made.append(Remark("", missed, Weight.CAUTION))
         made += [Remark("", f"By choice: {stops_words.gone_against(i)} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
-        made += self._together(run)
+        made += self._together(run) + self._open(run) + self._odd(run, pair)
         films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
         if all(films) and not s.varies(Factor.FILM_LEFT):
             means = [sum(f) / len(f) for f in films]
@@ -419,6 +426,26 @@ class DecidePresenter:
             if a.word is Word.REAL and len(names) == len(a.factors):
                 made.append(Remark("", verdict_words.depends(names[0], names[1], a.response), Weight.CAUTION))
         return list(dict.fromkeys(made))
+
+    def _open(self, run: Run) -> list[Remark]:
+        """Panels that are still to be read, and what looking before costs."""
+        unread = verdict.shown(self.desk, run).unread
+        return [Remark("", verdict_words.unread([p.code for p in unread]), Weight.CAUTION)] if unread else []
+
+    def _odd(self, run: Run, pair: Pair) -> list[Remark]:
+        """Panels that lie apart from those poured alike: what happened to them, and what would be said without them."""
+        told = verdict.shown(self.desk, run)
+        now = {(a.response, a.what): a.word for a in told.answers}
+        made = []
+        for one in told.odd[:MOST_ODD]:
+            panel = told.panels[one.panel]
+            if panel.recipe not in pair.first + pair.second:
+                continue
+            happened = [str(m.kind) for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
+            others = verdict.words_without(told, one.panel)
+            changed = any(others.get(k, w) is not w for k, w in now.items() if k[0] == one.response)
+            made.append(Remark("", verdict_words.apart(panel.code, one.response, happened, changes=changed), Weight.CAUTION))
+        return made
 
     def _without_film(self, run: Run, pair: Pair) -> str:
         """What would be said if the film were left out of the model; empty where it is not in it."""
