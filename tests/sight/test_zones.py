@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import base64
 import math
 from dataclasses import replace
+from types import SimpleNamespace
 
+import numpy as np
 import pytest
 
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Mishap, MishapKind, RecordError, Response
+from dribbet.sight import patches
 from dribbet.sight.zones import Zone, share_out, without, zones_of
 from tests.conftest import NOW
 
@@ -82,3 +86,75 @@ def test_a_zone_is_round_on_the_panel_and_only_there_while_it_is_left_out():
 def test_a_zone_needs_a_place():
     with pytest.raises(RecordError, match="Where is it"):
         replace(MARK, x_share=None, y_share=None)
+
+
+# ---------------------------------------------------------------- by patches
+
+
+def packed(plane) -> str:
+    return base64.b64encode(np.asarray(plane, np.uint8).tobytes()).decode()
+
+
+def by_patches(**planes) -> dict:
+    """A panel of 100 mm in four patches of 50: upper left, upper right, lower left, lower right."""
+    return {
+        **RESULT,
+        "spread": {"fraction": 0.75, "area_mm2": 7500.0, "bare_corners": []},
+        "lacing": {"area_fraction": 0.10, "length_mm": 80.0},
+        "colour": {"mean_chroma": 30.0, "muddy_fraction": 0.0, "shares": []},
+        "shimmer": {"index": 0.20, "glints_per_cm2": 1.0},
+        "patches": {"wide": 2, "high": 2, **{n: packed(p) for n, p in planes.items()}},
+    }
+
+
+def test_a_bare_patch_left_out_leaves_the_rest_covered():
+    result = by_patches(covered=[[0, 255], [255, 255]])
+    keep = patches.left(result["patches"], [(0.0, 0.0, 50.0)], 100.0, 100.0)
+    assert keep[0, 0] == pytest.approx(1 - math.pi / 4, abs=0.03)
+    assert keep[1, 1] == 1.0
+    made = without(result, [Zone(0.0, 0.0, 50.0)])
+    left_ = 1 - math.pi / 4
+    assert made["spread"]["fraction"] == pytest.approx(3 / (3 + left_), abs=0.01)
+    assert made["spread"]["area_mm2"] == pytest.approx(7500.0, rel=0.01)  # nothing that was covered went
+
+
+def test_lacing_chroma_and_shimmer_are_those_of_what_is_left():
+    result = by_patches(covered=[[255, 255], [255, 255]], lacing=[[161, 0], [0, 0]], chroma=[[10, 60], [60, 70]], shimmer=[[100, 20], [20, 20]])
+    far = [Zone(25.0, 25.0, 1000.0)]
+    assert without(result, far)["lacing"] == result["lacing"]  # nothing is left to go by
+    made = without(result, [Zone(25.0, 25.0, 25.0 * math.sqrt(2.0))])
+    keep = patches.left(result["patches"], [(25.0, 25.0, 25.0 * math.sqrt(2.0))], 100.0, 100.0)
+    assert keep[0, 0] == 0.0
+    assert made["lacing"]["area_fraction"] == 0.0
+    rest = keep[keep > 0]
+    chroma = float((np.array([60, 60, 70]) * rest).sum() / rest.sum())
+    assert made["colour"]["mean_chroma"] == pytest.approx(30.0 * chroma / 50.0, abs=0.01)
+    assert made["shimmer"]["index"] == pytest.approx(0.20 * 20 / math.sqrt((100**2 + 3 * 20**2) / 4), abs=1e-4)
+
+
+@pytest.mark.parametrize("broken", [{"wide": 2, "high": 2, "covered": "%%%"}, {"wide": 3, "high": 2, "covered": packed([[1, 2], [3, 4]])}])
+def test_patches_that_make_no_sense_change_nothing(broken):
+    result = by_patches() | {"patches": broken}
+    assert without(result, [Zone(10.0, 10.0, 5.0)])["spread"] == result["spread"]
+
+
+def test_patches_of_a_measured_panel_hold_its_figures():
+    """Left half covered and vivid, a square of lacing in it: means over the patches are the panel's."""
+    covered = np.zeros((200, 400), bool)
+    covered[:, :200] = True
+    lab = np.zeros((200, 400, 3), np.float32)
+    lab[:, :200, 1], lab[:, :200, 2] = 30.0, 40.0
+    lacing = np.zeros((200, 400), bool)
+    lacing[:50, :50] = True
+    energy = np.full((200, 400), 0.09, np.float32)
+    found = SimpleNamespace(
+        width_mm=100.0, height_mm=50.0, lab=lab, spread=SimpleNamespace(covered=covered), lacing=SimpleNamespace(mask=lacing),
+        shimmer=SimpleNamespace(energy=energy),
+    )  # fmt: skip
+    made = patches.of_measured(found)
+    assert (made["wide"], made["high"]) == (40, 20)
+    planes = {n: np.frombuffer(base64.b64decode(made[n]), np.uint8).reshape(20, 40) for n in patches.NAMES}
+    assert (planes["covered"][:, :20].min(), planes["covered"][:, 20:].max()) == (255, 0)
+    assert ((planes["lacing"] / 255.0) ** 2).mean() == pytest.approx(2500 / 80000)
+    assert planes["chroma"][0, 0] * patches.CHROMA_STEP == pytest.approx(50.0, abs=0.3)
+    assert planes["shimmer"][0, 0] * patches.SHIMMER_STEP == pytest.approx(0.3, abs=0.003)

@@ -114,6 +114,7 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     import numpy as np
 
     from dribbet.sight import measure as sight
+    from dribbet.sight import patches
     from dribbet.sight.geometry import part_of
     from dribbet.sight.load import load
 
@@ -128,4 +129,4 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
         corners = part_of(corners, order.piece)
     photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None)
     found = sight.measure(photos, *order.size_mm, corners_px=corners, report=report)
-    return sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found)}
+    return sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found), "patches": patches.of_measured(found)}

@@ -23,6 +23,8 @@ class Shimmer:
 
     index: float
     glints_per_cm2: float
+    energy: Plane | None = None
+    """Square of the band at each pixel: its mean over the film is the square of the index."""
 
 
 def _luminance(rgb: Rgb) -> Plane:
@@ -49,9 +51,10 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
     values = band[film]
     if values.size < 100:
         return Shimmer(index=0.0, glints_per_cm2=0.0)
-    index = float(np.sqrt(np.mean(np.clip(values, -1.5, 1.5) ** 2)))
+    energy = np.asarray(np.clip(band, -1.5, 1.5) ** 2, np.float32)
+    index = float(np.sqrt(energy[film].mean()))
     relative = a / cv2.GaussianBlur(a, (0, 0), 1.0 * px_per_mm) - 1.0
     size = max(3, round(0.4 * px_per_mm) | 1)
     peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & film
     area_cm2 = film.sum() / (px_per_mm * 10) ** 2
-    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)))
+    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)), energy=energy)

@@ -1,7 +1,7 @@
 """Zones of a panel that count for nothing: what was read there is taken out of every figure that can be taken apart.
 
-Cells go by their middle, cracks by each piece of their lines, areas by what is left of the panel. Figures that a photograph gives as
-one number (spread, lacing, shimmer, colour) stay as they are and are named, so that nobody takes them for counted anew.
+Cells go by their middle, cracks by each piece of their lines, areas by what is left of the panel; spread, lacing, chroma and shimmer by the patches
+that a reading keeps (`patches`). Readings of before have none: those four stay as they are in them.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from dribbet.sight import patches
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.corrected import touching_cells
 
@@ -21,8 +22,6 @@ if TYPE_CHECKING:
 
     from dribbet.records import Mishap
 
-STAY: Final = ("spread", "lacing", "shimmer", "colour")
-"""Groups of a reading that a zone does not change."""
 GRID: Final = 400  # points along the longer side, by which the area of overlapping zones is counted
 
 
@@ -104,6 +103,10 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
             "length_mm": round(cracks["length_mm"] * share, 1),
             "count": min(cracks["count"], len(kept)) if share < 1.0 else cracks["count"],
         }
+    held = result.get("patches")
+    if isinstance(held, dict):
+        keep = patches.left(held, [(z.x_mm, z.y_mm, z.radius_mm) for z in zones], width, height)
+        made |= patches.without(result, held, keep)
     return made
 
 
