@@ -10,7 +10,7 @@ from dribbet.lab.panel import pouring
 from dribbet.lab.plan.factors import blend
 from dribbet.records import Does, Doing, DribbetError, Layer, Response, Series, Step, Wanted
 from dribbet.words.pour import ASKED, STEPS, figure_text, typed_figure
-from dribbet.words.tongue import t
+from dribbet.words.tongue import name, t
 from dribbet.words.units import NARROW, Units, figure, percent
 
 if TYPE_CHECKING:
@@ -175,7 +175,7 @@ def typed_of(series: Series, part: str, units: Units) -> str:
         return ", ".join(f"{units.called(layer.material)} {layer.share * 100:g}" for layer in series.layers)
     if part == "silicone_in":
         return ", ".join(units.called(c) for c in held.silicone_colours) or "none"
-    return ", ".join(f"{response} {wanted}" for response, wanted in series.responses[1:]) or "nothing else"
+    return ", ".join(f"{name(response)} {name(wanted)}" for response, wanted in series.responses[1:]) or "nothing else"
 
 
 # ---------------------------------------------------------------- what was typed

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Mishap, MishapKind, Step, Technique
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import NARROW, clock_text, figure, listed, percent
 
 if TYPE_CHECKING:
@@ -186,7 +186,7 @@ def recipe(series: Series, arm: Arm, units: Units) -> str:
         for v, at in zip(series.varied, arm.settings, strict=True)
     ]
     if arm.extra is not None:
-        levels = [*levels, *(f"{factor} {level_text(factor, level, units)}" for factor, level in arm.extra.instead)]
+        levels = [*levels, *(f"{name(factor)} {level_text(factor, level, units)}" for factor, level in arm.extra.instead)]
     held = arm.held
     said = [t("Recipe {letter}: {levels}.", letter=arm.letter, levels=", ".join(levels))]
     if arm.silicone_drops_per_100g:
@@ -269,7 +269,7 @@ def typed_figure(does: Does, typed: str, units: Units) -> Figure:
 def zone_text(mishap: Mishap, width_mm: float, units: Units) -> str:
     """What becomes of the place of a mishap."""
     reach = units.length_text(mishap.reach_share * width_mm)
-    kind = first_up(str(mishap.kind))
+    kind = first_up(name(mishap.kind))
     if not mishap.zone_out:
         return t("{kind}: its zone counts.", kind=kind)
     return t("{kind}: {reach} round it left out.", kind=kind, reach=reach)

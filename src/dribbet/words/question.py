@@ -19,7 +19,7 @@ from dribbet.records import (
 )
 from dribbet.words import levels
 from dribbet.words.parts import Part
-from dribbet.words.tongue import arranged, t
+from dribbet.words.tongue import arranged, name, t
 from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
@@ -42,8 +42,8 @@ def names_on(shelf: Sequence[Material], series: Series) -> levels.Names:
         bases=tuple(m.key for m in shelf if m.kind is Kind.BASE),
         paints=tuple(m.key for m in planning.paints(shelf)),
         thinners=tuple(m.key for m in shelf if m.kind in (Kind.THINNER, Kind.HOUSE_MIX)),
-        sheens=tuple((m.key, str(m.sheen)) for m in shelf if m.sheen),
-        opacities=tuple((m.key, str(m.opacity)) for m in shelf if m.kind in (Kind.PAINT, Kind.SHIMMER)),
+        sheens=tuple((m.key, name(m.sheen)) for m in shelf if m.sheen),
+        opacities=tuple((m.key, name(m.opacity)) for m in shelf if m.kind in (Kind.PAINT, Kind.SHIMMER)),
     )
 
 
@@ -56,7 +56,7 @@ def sentence(series: Series, units: Units, shelf: Sequence[Material] = ()) -> tu
             "Does {factor} of {levels} change {response}, ",
             factor=_factor_parts(series, 0, taken, units, shelf),
             levels=_levels_part(series, 0, units),
-            response=Part("response", str(response), tuple((r.value, str(r)) for r in Response)),
+            response=Part("response", name(response), tuple((r.value, name(r)) for r in Response)),
         )
     ]
     for i in range(1, len(series.varied)):
@@ -65,7 +65,7 @@ def sentence(series: Series, units: Units, shelf: Sequence[Material] = ()) -> tu
         text = t("nothing else changed") if len(series.varied) == 1 else t("nothing more changed")
         more = tuple((f.value, t("with {factor}", factor=f)) for f in _choosable() if f not in taken or f is Factor.OWN)
         said += [Part("crossed", text, (("", text), *more)), ", "]
-    equal = Part("equal", str(series.equal), tuple((e.value, str(e)) for e in Equal))
+    equal = Part("equal", name(series.equal), tuple((e.value, name(e)) for e in Equal))
     said += arranged("{equal}, ", equal=equal) if series.equal is Equal.OWN else arranged("at {equal}, ", equal=equal)
     poured = Part("design", _design_words(series), _design_choices(series))
     repeats = Part("repeats", count_text(series.repeats, "panel"), tuple((str(k), count_text(k, "panel")) for k in range(1, 9)))
@@ -78,10 +78,10 @@ def _factor_parts(series: Series, which: int, taken: set[Factor], units: Units, 
     """What is varied; and of which paint, where one gives way to another."""
     now = series.varied[which]
     free = [f for f in _choosable() if f is now.factor or f not in taken or f is Factor.OWN]
-    choices = tuple((f.value, str(f)) for f in free)
+    choices = tuple((f.value, name(f)) for f in free)
     if which:
         choices = (("", t("leave this out")), *choices)
-    text = now.name or str(Factor.OWN if now.factor is Factor.ADDED else now.factor)
+    text = now.name or name(Factor.OWN if now.factor is Factor.ADDED else now.factor)
     made: list[str | Part] = [Part("factor" if which == 0 else f"factor{which}", text, choices)]
     if now.factor in EXCHANGES:
         named = units.called(now.of) + (t(" in layer {layer}", layer=now.layer) if now.layer else "")
@@ -190,15 +190,13 @@ def expectation(series: Series) -> tuple[str | Part, ...]:
         )
     which = Part("expect", str(p.more_or_less) if p else t("not said"), (("", t("not said")), ("less", "less"), ("more", "more")))
     if p is None:
-        return arranged(
-            "I expect {more_or_less} {response} at the last level. It is locked at the first pour.", more_or_less=which, response=str(first)
-        )
+        return arranged("I expect {more_or_less} {response} at the last level. It is locked at the first pour.", more_or_less=which, response=first)
     size_part = Part(
         "size", f"{p.size:g} {scale.unit}".strip(), typed=f"{p.size:g}", hint=t("By how much, in {unit}", unit=scale.unit or t("its own figures"))
     )
     return arranged(
         "I expect {more_or_less} {response} at the last level, by {size}. Locked at the first pour.",
         more_or_less=which,
-        response=str(first),
+        response=first,
         size=size_part,
     )

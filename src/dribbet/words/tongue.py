@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import gettext
 import os
+from enum import Enum
 from pathlib import Path
 from string import Formatter
 from typing import Any, Final
@@ -25,10 +26,19 @@ def _catalogue() -> gettext.NullTranslations:
 _said: Final = _catalogue()
 
 
+def name(what: Enum | str) -> str:
+    """A member of an enumeration, as this language calls it; `names.py` lists them for the catalogue."""
+    return _said.gettext(str(what)) if str(what) else ""
+
+
+def _named(parts: dict[str, object]) -> dict[str, object]:
+    return {k: name(v) if isinstance(v, Enum) else v for k, v in parts.items()}
+
+
 def t(message: str, /, **parts: object) -> str:
-    """A sentence with its parts in place, such as t("Drip {name} next.", name="foam")."""
+    """A sentence with its parts in place, such as t("Drip {name} next.", name="foam"); members of enumerations are said by their names."""
     said = _said.gettext(message)
-    return said.format_map(parts) if parts else said
+    return said.format_map(_named(parts)) if parts else said
 
 
 def arranged(message: str, /, **parts: object) -> tuple[Any, ...]:
@@ -57,4 +67,4 @@ def arranged(message: str, /, **parts: object) -> tuple[Any, ...]:
 def n(one: str, many: str, number: float, /, **parts: object) -> str:
     """The form of a sentence that goes with a number; 1 alone takes the first in English."""
     said = _said.ngettext(one, many, number if isinstance(number, int) else (1 if number == 1 else 2))
-    return said.format_map(parts) if parts else said
+    return said.format_map(_named(parts)) if parts else said

@@ -8,7 +8,7 @@ from dribbet.lab.verdict.laws import Way
 from dribbet.records import Response, Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -74,7 +74,7 @@ def closed(series: Series, units: Units) -> str:
     one = series.concluded[0]
     varied = series.varied[one.which]
     first, second = (level_text(varied.factor, varied.levels[i], units) for i in (one.first, one.second))
-    return headline([(c.response, c.difference, c.word) for c in series.concluded], named(str(varied.factor), first), second)
+    return headline([(c.response, c.difference, c.word) for c in series.concluded], named(name(varied.factor), first), second)
 
 
 def for_now(sentence: str, unread: int) -> str:
@@ -107,11 +107,10 @@ def depends(one: str, other: str, response: str) -> str:
     return t("What {one} does to {response} depends on {other}: look at each level of it.", one=one, other=other, response=response)
 
 
-def without_film(response: str, with_film: str, without: str) -> str:
+def without_film(response: Response, with_film: Word, without: Word) -> str:
     """A word that hangs on the film."""
-    return t(
-        "{response}: {with_film} with the film counted in, {without} without.", response=first_up(response), with_film=with_film, without=without
-    )
+    said = t("{response}: {with_film} with the film counted in, {without} without.", response=response, with_film=with_film, without=without)
+    return first_up(said)
 
 
 def rehearsed(out: Rehearsed, effect: str, response: str) -> str:

@@ -45,6 +45,7 @@ from dribbet.words import stops as stops_words
 from dribbet.words import verdict as verdict_words
 from dribbet.words.levels import level_text
 from dribbet.words.parts import Remark, Weight
+from dribbet.words.tongue import name
 from dribbet.words.units import MINUS, count_text, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -282,7 +283,7 @@ class DecidePresenter:
 
     def _named(self, run: Run, pair: Pair, words: str) -> str:
         """A level with what it is of."""
-        return verdict_words.named(str(run.series.varied[pair.which].factor), words) if pair.which is not None else words
+        return verdict_words.named(name(run.series.varied[pair.which].factor), words) if pair.which is not None else words
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
         _, d = found[0]
@@ -452,7 +453,7 @@ class DecidePresenter:
         if verdict.FILM not in verdict.shown(self.desk, run).test.covariates:
             return ""
         both = zip(self.differences(run, pair), self._pair(run, pair, plain=True), strict=True)
-        hangs = [verdict_words.without_film(str(r), a.word, b.word) for (r, a), (_, b) in both if a.word is not b.word]
+        hangs = [verdict_words.without_film(r, a.word, b.word) for (r, a), (_, b) in both if a.word is not b.word]
         return " ".join(hangs) or verdict_words.FILM_COUNTED
 
     def _coats(self, run: Run, letters: str) -> list[Remark]:
