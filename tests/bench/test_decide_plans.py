@@ -7,8 +7,9 @@ from datetime import timedelta
 
 import pytest
 
+from dribbet.bench.parts.response_plots import round_steps
 from dribbet.bench.stations.decide.paper import report_of
-from dribbet.bench.stations.decide.presenter import DecidePresenter
+from dribbet.bench.stations.decide.presenter import DecidePresenter, handy
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.plan import design, planning
 from dribbet.lab.verdict.judge import Word
@@ -179,7 +180,7 @@ def test_time_to_the_first_crack_counts_panels_that_have_none(desk, decided):
     pair = decided.pairs(run)[1]
     found = dict(decided.differences(run, pair))[Response.FIRST_CRACK]
     assert pair.first_words == "no silicone"
-    assert found.difference > 0.0  # it cracks later, or not at all
+    assert found.difference == pytest.approx(48.0 - 15.0)  # 48 h without a crack against the middle of 10 and 20 h
     assert {run.value(p, Response.FIRST_CRACK) for p in panels if p.recipe in with_silicone} == {15.0}
     assert run.value(quiet[1], Response.FIRST_CRACK) is None
 
@@ -195,3 +196,37 @@ def test_a_headline_before_all_are_read_is_for_now(desk, decided):
     view = decided.view()
     assert view.sentence.startswith("For now: no silicone")
     assert f"{run.in_order()[0].code} is not read yet" in " ".join(r.body for r in view.differs)
+
+
+def test_each_thing_varied_is_plotted_beside_the_other(desk, decided):
+    run = desk.need_run()
+    decided.next_plot()
+    view = decided.view()
+    assert (view.plotting, view.plot_head) == (True, "Cell count, cells/dm²")
+    water, silicone = view.plots
+    assert [w for _, w in silicone.levels] == ["no silicone", "2 drops"]
+    assert [label for label, _ in silicone.lines] == [decided.level(run, 0, 0), decided.level(run, 0, 1)]
+    means = {r: sum(v) / len(v) / 3 for r, v in ((letter, run.values(Response.CELL_COUNT)[letter]) for letter in "abcd")}
+    assert [y for _, y in silicone.lines[0][1]] == pytest.approx([means["a"], means["c"]])  # at the first share of water
+    assert [y for _, y in water.lines[1][1]] == pytest.approx([means["c"], means["d"]])  # with silicone
+    codes = {code for _, _, code in water.points}
+    assert codes == {p.code for p in run.panels}
+    for _ in range(len(run.series.responses) - 1):
+        decided.next_plot()
+    assert decided.view().plotting
+    decided.next_plot()
+    assert not decided.view().plotting
+
+
+@pytest.mark.parametrize(
+    ("factor", "level", "said"),
+    [(Factor.SILICONE, 3.4384, 3.0), (Factor.WATER_SHARE, 0.1837, 0.18), (Factor.FILM_LEFT, 0.001533, 0.0015), (Factor.HEAT, 123.0, 120.0)],
+)
+def test_a_level_to_pour_next_can_be_weighed_or_dropped(factor, level, said):
+    assert handy(factor, level) == said
+
+
+def test_plots_stand_on_round_values():
+    assert round_steps(0.0, 58.2) == (0.0, 20.0, 40.0)
+    assert round_steps(3.1, 4.9) == (3.5, 4.0, 4.5)
+    assert round_steps(-0.3, 0.3) == (-0.2, 0.0, 0.2)

@@ -14,7 +14,11 @@ from dribbet.bench.theme.type import width
 from dribbet.lab.verdict.judge import Word
 
 NAME_PX = 128
-HALF_BANDS = 4.0  # the strip shows this many noise bands to either side
+HALF_BANDS = 4.0  # the strip shows this many noise bands to either side at least
+MOST_BANDS = 10.0
+WORDS_PX = 136.0
+NOISE_PX = 32.0  # half of the word over the band
+WORD_PX = 152.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,18 +54,20 @@ class IntervalStrips(Part):
 
     def draw(self, p: QPainter) -> None:
         inks = self.inks
-        left, right = NAME_PX, self.width() - 290
-        middle, unit = (left + right) / 2, (right - left) / 2 / HALF_BANDS
+        said = max([WORDS_PX, *(width(s.words, 16, 500) + 18 for s in self.strips)])
+        left, right = NAME_PX, self.width() - said - WORD_PX
+        middle, unit = (left + right) / 2, (right - left) / 2 / self.half_bands()
         rows = min(42.0, (self.height() - 34 - (24 if self.foot else 0)) / max(len(self.strips), 1))
         bottom = 32 + rows * len(self.strips)
         px = 17
-        while px > 14 and width(self.head, px, 700) > middle - unit - 62:
+        while px > 14 and width(self.head, px, 700) > middle - max(unit, NOISE_PX) - 62:
             px -= 1
         top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(0, 0, middle - unit - 60, 36), self.head, px, 700, inks.ink, top, wrap=True)
-        draw_text(p, QRectF(middle - unit - 56, 0, 50, 28), "less", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight)
+        beside = max(unit, NOISE_PX)
+        draw_text(p, QRectF(0, 0, middle - beside - 60, 36), self.head, px, 700, inks.ink, top, wrap=True)
+        draw_text(p, QRectF(middle - beside - 56, 0, 50, 28), "less", 15, 400, inks.note, Qt.AlignmentFlag.AlignRight)
         draw_text(p, QRectF(middle - 40, 0, 80, 28), "noise", 15, 700, inks.ink, Qt.AlignmentFlag.AlignHCenter)
-        draw_text(p, QRectF(middle + unit + 6, 0, 50, 28), "more", 15, 400, inks.note)
+        draw_text(p, QRectF(middle + beside + 6, 0, 50, 28), "more", 15, 400, inks.note)
         band = QRectF(middle - unit, 30, 2 * unit, bottom - 30)
         p.fillRect(band, CHANCE)
         hatch(p, band, CHANCE_HATCH, gap=6)
@@ -71,8 +77,8 @@ class IntervalStrips(Part):
             y = 32 + rows * (i + 0.5)
             draw_text(p, QRectF(0, y - 14, NAME_PX - 8, 28), strip.name, 18, 600, inks.ink)
             self._interval(p, strip, middle, unit, y, left, right)
-            draw_text(p, QRectF(right + 12, y - 14, 130, 28), strip.words, 16, 500, inks.ink)
-            box = QRectF(right + 146, y - 14, 144, 28)
+            draw_text(p, QRectF(right + 12, y - 14, said - 8, 28), strip.words, 16, 500, inks.ink)
+            box = QRectF(right + said + 6, y - 14, WORD_PX - 6, 28)
             if strip.word is Word.REAL:
                 plate = QRectF(box.left(), box.top(), 58, 28)
                 p.fillRect(plate, QColor("#FFFFFF"))
@@ -81,6 +87,11 @@ class IntervalStrips(Part):
                 draw_text(p, box, "too few panels" if strip.word is Word.TOO_FEW else strip.word, 16, 400, inks.note)
         if self.foot:
             draw_text(p, QRectF(0, bottom + 2, self.width(), 22), self.foot, 14, 400, inks.note)
+
+    def half_bands(self) -> float:
+        """How many half-widths of the noise band are shown to either side: more where differences are larger, to a limit."""
+        ends = [abs(v) for s in self.strips for v in (s.middle, s.low, s.high) if v is not None]
+        return min(max([HALF_BANDS, *(1.08 * v for v in ends)]), MOST_BANDS)
 
     def _interval(self, p: QPainter, s: StripView, middle: float, unit: float, y: float, left: float, right: float) -> None:
         ink = self.inks.ink

@@ -43,6 +43,8 @@ class Asked:
     values: tuple[float | None, ...]
     measuring_sd: float = 0.0
     """Scatter of the same panel photographed again: panels poured alike never scatter less."""
+    followed: float | None = None
+    """Of a time: for how long the panels were followed; None: until the last one that came."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -175,7 +177,7 @@ def _raw(test: Test, asked: Asked) -> list[_Raw]:
         return []
     area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
     values = np.array([math.inf if (v := asked.values[i]) is None else v for i in rows], np.float64)
-    y = _times(values) if asked.kind is Kind.TIME else values / area if asked.kind in (Kind.COUNT, Kind.LENGTH) else values
+    y = _times(values, asked.followed) if asked.kind is Kind.TIME else values / area if asked.kind in (Kind.COUNT, Kind.LENGTH) else values
     blocks = [mine.block] if mine.block is not None else []
     plain = columns_of(mine.factors, blocks=blocks, covariates=mine.covariates)
     models: list[tuple[Columns, Floats, Floats, list[int]]] = []
@@ -228,10 +230,12 @@ def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats,
     return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]), [m[0] for m in members])]
 
 
-def _times(values: Floats) -> Floats:
-    """Hours until it came, those that have not come held at the last hour seen."""
+def _times(values: Floats, followed: float | None) -> Floats:
+    """Hours until it came, those that have not come held at the last hour that is known of them."""
     seen = values[np.isfinite(values)]
-    return np.minimum(values, seen.max()) if len(seen) else np.zeros(len(values))
+    if not len(seen):
+        return np.zeros(len(values))
+    return np.minimum(values, max(float(seen.max()), followed or 0.0))
 
 
 def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Floats, values: Floats | None) -> _Raw:

@@ -121,6 +121,20 @@ def _shown(desk: Desk, run: Run) -> Shown:
     )  # fmt: skip
 
 
+def figures(told: Shown, response: Response) -> list[tuple[Panel, float]]:
+    """What each panel showed of a response, as it is judged: per dm2 for counts and lengths, shares in %; those without a figure are left out."""
+    asked = next((r for r in told.test.responses if r.name == str(response)), None)
+    if asked is None:
+        return []
+    areas = told.test.area_dm2 or (1.0,) * len(told.panels)
+    factor = 100.0 if asked.kind is Kind.SHARE else 1.0
+    found = []
+    for panel, value, area in zip(told.panels, asked.values, areas, strict=True):
+        if value is not None and math.isfinite(value):
+            found.append((panel, value * factor / (area if asked.kind in (Kind.COUNT, Kind.LENGTH) else 1.0)))
+    return found
+
+
 def words_without(told: Shown, panel: int) -> dict[tuple[str, str], Word]:
     """Words of every answer with one panel left out, by response and question."""
     return {(a.response, a.what): a.word for a in model.answers(model.without(told.test, panel))}
@@ -142,15 +156,19 @@ def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked
     scale, kind = SCALES[response], KINDS[response]
     factor = 100.0 if kind is Kind.SHARE else 1.0
     if response is Response.FIRST_CRACK:
-        return model.Asked(name=str(response), kind=kind, values=_hours(run, chosen))
+        values, followed = _hours(run, chosen)
+        return model.Asked(name=str(response), kind=kind, values=values, followed=followed)
     values = tuple(_value(run.counted(p) or {}, response, factor) for p in chosen)
     return model.Asked(
         name=str(response), kind=kind, values=values, measuring_sd=scale.measuring_sd / factor if scale.model is not Model.YES_NO else 0.0
     )
 
 
-def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[float | None, ...]:
-    """Hours to the first crack; None for a panel that was followed as long as any cracked and had none, NaN for one that was not."""
+def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[tuple[float | None, ...], float]:
+    """Hours to the first crack, and for how long those without one were followed.
+
+    None for a panel that was followed as long as any cracked and had none, NaN for one that was not.
+    """
     told = [run.began(p) for p in chosen]
     last = max((t.until_h for t in told if t is not None and t.until_h is not None), default=0.0)
     hours: list[float | None] = []
@@ -159,7 +177,8 @@ def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[float | None, ...]:
             hours.append(math.nan)
         else:
             hours.append(None if t.until_h is None else (t.from_h + t.until_h) / 2.0)
-    return tuple(hours)
+    quiet = [t.from_h for t, h in zip(told, hours, strict=True) if t is not None and h is None]
+    return tuple(hours), min(quiet, default=last)
 
 
 def _value(result: Any, response: Response, factor: float) -> float | None:

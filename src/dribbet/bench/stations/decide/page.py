@@ -13,6 +13,7 @@ from dribbet.bench.parts.base import Part, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.response_plots import ResponsePlots
 from dribbet.bench.parts.wipe import Wipe
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
@@ -70,6 +71,8 @@ class DecidePage(Page):
         low.setSpacing(14)
         self.strips = IntervalStrips(WALL)
         low.addWidget(self.strips, 70)
+        self.plots = ResponsePlots(WALL)
+        low.addWidget(self.plots, 70)
         low.addWidget(Upright())
         side = QVBoxLayout()
         side.setSpacing(6)
@@ -99,6 +102,9 @@ class DecidePage(Page):
         small = self.width() < 950
         self.right.setVisible(not small)
         self.strips.show_strips(v.head, v.strips, v.foot)
+        self.strips.setVisible(not v.plotting)
+        self.plots.setVisible(v.plotting)
+        self.plots.show_plots(v.plot_head, v.plots)
         self.remarks(self.differs, v.differs, 15)
         self.differs.addStretch(1)
         self.next_words.say(v.next_words)
@@ -113,12 +119,13 @@ class DecidePage(Page):
             return
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", v.one_key), self._onwards),
-            (Key("P", "Report (PDF)"), self.save_report),
+            (Key("P", "Report"), self.save_report),
             (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
         ]
-        keys.append((Key("A", "Other panel, left"), lambda: self.presenter.next_panel(0)))
+        keys.append((Key("A", "Panel"), lambda: self.presenter.next_panel(0)))
+        keys.append((Key("V", "Plots", hand=v.plotting), self.presenter.next_plot))
         if v.pairs > 1:
-            keys.append((Key("B", "Other levels"), self.presenter.next_pair))
+            keys.append((Key("B", "Levels"), self.presenter.next_pair))
         if len(v.lamps) > 1:
             keys.append((Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp))
         panel = self.presenter.side_panel(v)

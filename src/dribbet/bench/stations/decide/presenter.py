@@ -7,6 +7,7 @@ from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
+from dribbet.bench.parts.response_plots import PlotView
 from dribbet.lab.cup import batches
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
@@ -91,6 +92,9 @@ class DecideView:
     decided: bool = False
     one_key: str = ""
     pairs: int = 1
+    plotting: bool = False
+    plot_head: str = ""
+    plots: tuple[PlotView, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +131,19 @@ class Difference:
         return self.answer.level if self.answer is not None else judge.CONFIDENCE
 
 
+def handy(factor: Factor, level: float) -> float:
+    """A level as it can be weighed or dropped: whole drops, shares to a hundredth, all else to two figures.
+
+    >>> handy(Factor.SILICONE, 3.4384), handy(Factor.WATER_SHARE, 0.1837), handy(Factor.FILM_LEFT, 0.001533)
+    (3.0, 0.18, 0.0015)
+    """
+    if factor is Factor.SILICONE:
+        return float(round(level))
+    if 0.02 < abs(level) < 1.0:
+        return round(level, 2)
+    return float(f"{level:.2g}")
+
+
 class DecidePresenter:
     """Which two settings are compared, and what the notebook says of them."""
 
@@ -135,6 +152,8 @@ class DecidePresenter:
         self.pair = 0
         self.shown = [0, 0]
         self.lamp = Lamp.DIFFUSE
+        self.plotted = -1
+        """Which response is plotted; -1 where the intervals are shown."""
 
     # ------------------------------------------------------------ who is compared
 
@@ -249,9 +268,50 @@ class DecidePresenter:
             lamp=str(self.lamp),
             lamps=tuple(str(lamp) for lamp in Lamp if any(p.lamp is lamp and not p.left_out for p in run.photos)),
             decided=s.state is SeriesState.DECIDED,
-            one_key="Ask the next question" if s.state is SeriesState.DECIDED else "Close with this verdict",
+            one_key="Ask the next question" if s.state is SeriesState.DECIDED else "Close it",
             pairs=len(pairs),
+            plotting=self.plotted >= 0,
+            plot_head=self._plot_head(self._plotted(run)),
+            plots=self.plots(run, self._plotted(run)) if self.plotted >= 0 else (),
         )
+
+    def _plot_head(self, response: Response) -> str:
+        scale = SCALES[response]
+        unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
+        return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
+
+    def _plotted(self, run: Run) -> Response:
+        return run.series.responses[max(self.plotted, 0) % len(run.series.responses)][0]
+
+    def next_plot(self) -> None:
+        """Plot the next response; after the last, the intervals again."""
+        self.plotted = self.plotted + 1 if self.plotted + 1 < len(self.desk.need_run().series.responses) else -1
+        self.desk.changed()
+
+    def plots(self, run: Run, response: Response) -> tuple[PlotView, ...]:
+        """What each thing varied does to a response, beside the other where two were varied."""
+        told = verdict.figures(verdict.shown(self.desk, run), response)
+        made = []
+        for which, varied in enumerate(run.series.varied):
+            known = [lv.value for lv in varied.levels]
+            numeric = all(v is not None for v in known) and len(set(known)) == len(known) > 1
+            low, high = (min(v for v in known if v is not None), max(v for v in known if v is not None)) if numeric else (0.0, 1.0)
+            places = [((v or 0.0) - low) / (high - low) if numeric else i / max(len(known) - 1, 1) for i, v in enumerate(known)]
+            levels = tuple((place, self.level(run, which, i)) for i, place in enumerate(places))
+            mine = [(p, v) for p, v in told if p.settings[which] >= 0]
+            other = next((i for i in range(len(run.series.varied)) if i != which), None)
+            groups = sorted({p.settings[other] for p, _ in mine if p.settings[other] >= 0}) if other is not None else [None]
+            lines = []
+            for group in groups:
+                means = []
+                for i, place in enumerate(places):
+                    here = [v for p, v in mine if p.settings[which] == i and (other is None or p.settings[other] == group)]
+                    if here:
+                        means.append((place, sum(here) / len(here)))
+                lines.append(("" if other is None or group is None else self.level(run, other, group), tuple(means)))
+            points = tuple((places[p.settings[which]], v, p.code) for p, v in mine)
+            made.append(PlotView(first_up(name(varied.factor)), levels, points, tuple(lines)))
+        return tuple(made)
 
     def amount(self, response: Response, value: float) -> str:
         scale = SCALES[response]
@@ -513,7 +573,7 @@ class DecidePresenter:
         from dribbet.records import Level
 
         best = level_text(varied.factor, varied.levels[liked.index(max(liked))], units)
-        between = first_up(level_text(varied.factor, Level(value=round(level, 4)), units))
+        between = first_up(level_text(varied.factor, Level(value=handy(varied.factor, level)), units))
         return f"{between}, between the two best, beside {best}. Everything else as now."
 
     # ------------------------------------------------------------ what a press does
