@@ -22,12 +22,13 @@ from dribbet.records import (
     Photo,
     ReadBy,
     Series,
+    Still,
     Survey,
     Treated,
     Way,
 )
 
-BESIDE = {Bottle, BottleWeighing, Gauging, Goal, Survey, Way}
+BESIDE = {Bottle, BottleWeighing, Gauging, Goal, Still, Survey, Way}
 
 
 def taken_back(record):

@@ -44,6 +44,7 @@ LIMITS = {  # in SI: what a bench can do at all
 MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit that is shown
     Response.CRACK_LENGTH: 8.0,
     Response.CRACKED: 0.0,
+    Response.FIRST_CRACK: 0.0,
     Response.CELL_COUNT: 2.0,
     Response.CELL_WIDTH: 0.15,
     Response.SPREAD: 0.5,

@@ -15,6 +15,7 @@ from dribbet.notebook import open_notebook, schema, told_before
 from dribbet.notebook.engine import DATABASE
 from dribbet.notebook.exchange import import_package
 from dribbet.notebook.migrate import bring_up_to_date, stored_version
+from dribbet.notebook.older_packages import Upgrade
 from dribbet.records import (
     Advice,
     Bottle,
@@ -211,3 +212,19 @@ def test_photo_and_advice_kept_as_sentences_are_read_as_facts(second_folder):
     (insisted,) = book.get(Series, "s1").insisted
     assert (insisted.against, insisted.of, insisted.at.isoformat()) == (Advice.CONTROL, "silicone", "2026-11-19T13:00:00+01:00")
     book.close()
+
+
+@pytest.mark.parametrize("version", ["0006", "0007", "0008", "0009"])
+def test_columns_that_came_later_hold_what_the_schema_gives_them(version):
+    upgrade = Upgrade(version)
+    look = upgrade.row("look", {"id": "k", "cracked": "true"})
+    assert (look["x_share"], look["flaws"], look["late_s"], look["note"]) == ("\\N", "[]", "0", "")
+    step = upgrade.row("step_mark", {"id": "s", "place": "4"})
+    assert (step["place"], step["how"], step["figures"]) == ("4", "done", "[]")
+    assert upgrade.row("mishap", {})["zone_out"] == "false"
+    assert upgrade.row("series", {"id": "s"})["concluded"] == "[]"
+    assert upgrade.row("treated", {})["hot_at"] == "\\N"
+
+
+def test_a_package_of_today_is_not_filled_in():
+    assert Upgrade(schema.VERSION).row("series", {"id": "s"}) == {"id": "s"}

@@ -5,7 +5,9 @@ from __future__ import annotations
 import json
 from typing import Any, Final
 
-from dribbet.notebook import told_before
+from sqlalchemy import Boolean
+
+from dribbet.notebook import schema, told_before
 
 PLAIN_LAYOUT: Final = {
     "design": "every combination",
@@ -49,6 +51,23 @@ def _from_0005(table: str, row: dict[str, str]) -> dict[str, str]:
     return row
 
 
+def _with_defaults(table: str, row: dict[str, str]) -> dict[str, str]:
+    """Columns that came later hold what the schema gives them where nobody said anything."""
+    known = schema.metadata.tables.get(table)
+    if known is None:
+        return row
+    made = dict(row)
+    for column in known.columns:
+        if column.name in made:
+            continue
+        if column.server_default is not None:
+            told = str(column.server_default.arg)  # type: ignore[attr-defined]
+            made[column.name] = {"0": "false", "1": "true"}[told] if isinstance(column.type, Boolean) else told
+        elif column.nullable:
+            made[column.name] = "\\N"
+    return made
+
+
 class Upgrade:
     """Brings the rows of one package up to date, table by table in the order in which tables refer to each other."""
 
@@ -64,7 +83,8 @@ class Upgrade:
             row = _from_0002(table, row)
         if self._version <= "0004":
             row = _from_0004(table, row)
-        return _from_0005(table, row) if self._version <= "0005" else row
+        row = _from_0005(table, row) if self._version <= "0005" else row
+        return _with_defaults(table, row) if self._version < schema.VERSION else row
 
     def _from_0001(self, table: str, row: dict[str, str]) -> dict[str, str]:
         new = dict(row)
