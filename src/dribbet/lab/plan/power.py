@@ -194,7 +194,8 @@ def _power(
     if model is Model.COUNT:
         return power_of_counts(base, max(base + difference, 0.0), each, known.dispersion, df, questions)
     if model is Model.LENGTH:
-        return power_of_lengths(base, max(base + difference, 0.0), each, known.dispersion, df, questions, repeats)
+        spread = known.sd**2 / max(base, 1e-9)  # as wide as panels poured alike were at the usual length
+        return power_of_lengths(base, max(base + difference, 0.0), each, spread, df, questions, repeats)
     if model is Model.SHARE:
         return power_of_shares(base / factor, (base + difference) / factor, each, known.sd / factor, known.mean / factor, df, questions, repeats)
     if model is Model.YES_NO:

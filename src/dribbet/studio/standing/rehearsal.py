@@ -77,4 +77,5 @@ def _played(desk: Desk, response: Response) -> Played:
     if known is None:
         mean, sd = (0.5, 0.1) if kind in (Kind.SHARE, Kind.YES_NO) else UNKNOWN
         return Played(name=str(response), kind=Kind.AMOUNT if kind in (Kind.COUNT, Kind.LENGTH, Kind.TIME) else kind, mean=mean, sd=sd)
-    return Played(name=str(response), kind=kind, mean=known.mean / factor, sd=known.sd / factor, dispersion=known.dispersion, measuring_sd=noise)
+    wide = known.sd**2 / max(known.mean, 1e-9) if kind is Kind.LENGTH else known.dispersion
+    return Played(name=str(response), kind=kind, mean=known.mean / factor, sd=known.sd / factor, dispersion=wide, measuring_sd=noise)

@@ -209,8 +209,8 @@ class AskPage(Page):
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
-                (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
-                (Key("H", "Rack" if v.stage == "Held" else "Held" if self.narrow else "What is held"), self._held),
+                (Key("P", "Kinds"), self._templates),
+                (Key("H", "Rack" if v.stage == "Held" else "Held"), self._held),
                 (Key("E", "Wait: rehearsing" if self._rehearsing else "Rehearse", busy=self._rehearsing), self._rehearse),
                 (Key("M", "More"), self._more),
             ]
