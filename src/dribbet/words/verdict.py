@@ -123,6 +123,7 @@ def rehearsed(out: Rehearsed, effect: str, response: str) -> str:
 
 
 REHEARSED: Final = t("Rehearsed")
+REHEARSING: Final = t("Rehearsing: the plan is played 400 times, some seconds long.")
 NOT_REHEARSED: Final = t("Nothing can be rehearsed yet: no series has repeats of what is asked first, or nothing is promised.")
 
 

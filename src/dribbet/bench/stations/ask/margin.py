@@ -134,7 +134,8 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
         Remark(
             "It can show",
             f"A change of \x02{amount(first, shown, units)}\x03 or more, four times in five. Smaller ones look like chance: "
-            f"in {where} panels poured alike differed by {amount(first, known.sd, units)} ({count_text(known.panels, 'panel')}).",
+            f"in {where} panels poured alike differed by {amount(first, known.sd, units)} ({count_text(known.panels, 'panel')}). "
+            "\x02E\x03 rehearses it.",
         )
     ]
     expected = series.prediction.size if series.prediction else 0.0

@@ -28,6 +28,7 @@ from dribbet.lab.verdict.rehearse import Rehearsed, rehearse
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import DropsBy
 from dribbet.words import first_page
+from dribbet.words import verdict as verdict_words
 from dribbet.words.parts import Part
 
 if TYPE_CHECKING:
@@ -209,13 +210,12 @@ class AskPage(Page):
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
-                (Key("P", "Kinds"), self._templates),
-                (Key("H", "Rack" if v.stage == "Held" else "Held"), self._held),
-                (Key("E", "Wait: rehearsing" if self._rehearsing else "Rehearse", busy=self._rehearsing), self._rehearse),
+                (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
+                (Key("H", "Rack" if v.stage == "Held" else "Held" if self.narrow else "What is held"), self._held),
                 (Key("M", "More"), self._more),
             ]
             hidden = {
-                "r": lambda: p.add_repeat(1),
+                "e": self._rehearse, "r": lambda: p.add_repeat(1),
                 "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.planning.separate, "c": p.planning.add_control,
                 "i": p.planning.insist, "o": self._again, "f": p.planning.mend, "l": self._print, "v": self._next_stage,
                 "g": lambda: p.drops_by(DropsBy.GROWN), "d": lambda: p.drops_by(DropsBy.DILUTED),
@@ -239,6 +239,7 @@ class AskPage(Page):
             self.failed(error)
 
         self._rehearsing = True
+        self.say_note(verdict_words.REHEARSING)
         self.jobs.start(
             lambda report: apart_told(report, rehearse, asked.plan, asked.responses, asked.effect, asked.factor, asked.ends), done, failed
         )
