@@ -443,3 +443,10 @@ def test_judge_refuses_in_one_sentence(tmp_path, capsys, words, said):
     (tmp_path / "runs.csv").write_text(CROSSED)
     assert cli.main(["judge", str(tmp_path / "runs.csv"), *words]) == 1
     assert said in capsys.readouterr().err
+
+
+def test_judge_says_what_is_the_same_in_all(tmp_path):
+    text = "a,b,y\n1,x,2.0\n1,x,2.1\n2,x,4.0\n2,x,4.1\n"
+    (found,) = judged(tmp_path, text, "--responses", "y:amount", "--factors", "a,b")["series"]
+    assert [a["what"] for a in found["answers"]] == ["a"]
+    assert found["unlike"] == ["b has the same level in every panel, so nothing can be said of it."]

@@ -161,7 +161,7 @@ def judged(path: Path, asked: Columns) -> dict[str, Any]:
         If a column is missing, a kind is none, or a cell is not what its column wants.
     """
     from dribbet.lab.verdict.model import answers, unlike
-    from dribbet.words.verdict import METHOD, moved
+    from dribbet.words.verdict import METHOD, moved, same_in_all
 
     table = read_table(path)
     options = "--responses, --factors, --area, --block, --sheet, --covariates and --series"
@@ -186,7 +186,7 @@ def judged(path: Path, asked: Columns) -> dict[str, Any]:
                     }
                     for a in answers(test)
                 ],
-                "unlike": [moved(u) for u in unlike(test)],
+                "unlike": [*(same_in_all(f) for f, c in test.factors.items() if len(set(c)) < 2), *(moved(u) for u in unlike(test))],
             }
         )  # fmt: skip
     return {"schema": SCHEMA, "series": made}

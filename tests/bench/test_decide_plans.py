@@ -17,6 +17,7 @@ from dribbet.notebook.store import new_id
 from dribbet.records import (
     Advice,
     Aim,
+    Concluded,
     Design,
     Equal,
     Extra,
@@ -29,6 +30,7 @@ from dribbet.records import (
     PanelWeight,
     Photo,
     Reading,
+    RecordError,
     Response,
     Series,
     SeriesState,
@@ -230,3 +232,14 @@ def test_plots_stand_on_round_values():
     assert round_steps(0.0, 58.2) == (0.0, 20.0, 40.0)
     assert round_steps(3.1, 4.9) == (3.5, 4.0, 4.5)
     assert round_steps(-0.3, 0.3) == (-0.2, 0.0, 0.2)
+
+
+def test_a_closed_series_speaks_of_its_own_levels_only(desk, decided):
+    series = desk.need_run().series
+    told = Concluded(
+        response=Response.CELL_COUNT, which=1, first=0, second=1, difference=-13.0, low=-20.0, high=-6.0, level=0.99, word=Word.REAL
+    )  # fmt: skip
+    assert replace(series, concluded=(told,)).concluded == (told,)
+    for wrong in (replace(told, which=2), replace(told, second=2), replace(told, first=-1)):
+        with pytest.raises(RecordError, match="levels that it does not vary"):
+            replace(series, concluded=(wrong,))

@@ -117,6 +117,12 @@ def test_a_camera_sees_each_step_and_the_last_cup_is_copied_by_one_key(open_wind
     press(window, "R")
     assert "Pot" in trouble(window)
     assert page.view.ran_off == ""
+    press(window, "Y")
+    assert (page.view.past, page.view.code, page.view.clock_head) == (True, panel.code, "it took")
+    qtbot.waitUntil(lambda: all(s.still for s in page.view.steps), timeout=20_000)  # every step of it can be seen again
+    assert (page.view.need, page.view.can_take_back, page.view.again) == ("", False, "")
+    press(window, "Space")
+    assert (page.view.past, page.view.need) == (False, "bare")
     desk.camera.lose()
     pour(ticks=0)
     qtbot.waitUntil(lambda: "camera does not answer" in trouble(window), timeout=20_000)

@@ -191,3 +191,14 @@ def test_blocks_by_batch_mix_each_block_apart():
 
 def panel(**changed) -> Panel:
     return Panel(**({"id": "p", "series_id": "s1", "code": "T1-a1", "recipe": "a", "repeat": 1, "place": 1, "settings": (0,)} | changed))
+
+
+def test_no_formula_promises_anything_of_times():
+    plan = series(responses=((Response.FIRST_CRACK, Wanted.MORE),))
+    assert sizes.shows(plan, design.arms(plan), KNOWN) is None
+    assert sizes.repeats_for(plan, design.arms(plan), KNOWN, 10.0, 0.8) is None
+
+
+def test_questions_are_all_pairs_and_products_of_all_responses():
+    plan = series()  # three levels
+    assert sizes.questions(plan, design.arms(plan)) == 3 * len(plan.responses)

@@ -10,7 +10,7 @@ from scipy import stats
 
 from dribbet.lab.plan import power
 from dribbet.lab.plan.power import Model, Scatter
-from dribbet.lab.verdict import judge
+from dribbet.lab.verdict import exact
 from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.model import Asked, Test, answers
@@ -52,7 +52,7 @@ def test_worked_value_of_the_smallest_difference():
 def test_fishers_test_agrees_with_scipy(a, more_a, b, more_b):
     n, m = a + more_a, b + more_b
     wanted = stats.fisher_exact([[a, n - a], [b, m - b]]).pvalue
-    assert judge.fisher_p(a, n, b, m) == pytest.approx(float(wanted), abs=1e-9)
+    assert exact.fisher_p(a, n, b, m) == pytest.approx(float(wanted), abs=1e-9)
 
 
 def judged(*groups, kind: Kind, questions: int = 1):

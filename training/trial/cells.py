@@ -5,53 +5,27 @@ The network says where cells are (`network`), `instances` parts them; here each 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
 
+from dribbet.sight.cells import LEAST_MM, Cell, Cells, touching_share
 from dribbet.sight.rims import at_half_step
 from training.trial.instances import labels_of, means
 
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-    from dribbet.sight.arrays import Lab, Labels, Mask
+    from dribbet.sight.arrays import Lab, Mask
     from training.trial.network import Maps
 
     Outline = npt.NDArray[np.float32]
 
-LEAST_MM: Final = 1.0
 SURE: Final = 0.6  # mean chance of a cell's pixels, from which it is one
 ON_FILM: Final = 0.9  # of a cell lies on paint: satellites of the pour on bare base are none
-TOUCHING_MM: Final = 0.4
 OUTLINE_POINTS: Final = 36
 MOST: Final = 65_535
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cell:
-    """One cell in mm of the panel."""
-
-    x_mm: float
-    y_mm: float
-    area_mm2: float
-    diameter_mm: float
-    circularity: float
-    elongation: float
-    outline_mm: tuple[tuple[float, float], ...]
-    sureness: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cells:
-    """Cells of a panel, largest first, their label image at the panel's scale, and the pinholes' number."""
-
-    items: tuple[Cell, ...]
-    labels: Labels
-    pinholes: int
-    touching_fraction: float
 
 
 def find_cells(lab: Lab, maps: Maps, px_per_mm: float, film: Mask) -> Cells:
@@ -106,7 +80,7 @@ def find_cells(lab: Lab, maps: Maps, px_per_mm: float, film: Mask) -> Cells:
         items=tuple(items[i] for i in order),
         labels=np.asarray(full, dtype=np.uint16),
         pinholes=pinholes,
-        touching_fraction=_touching(labels, len(items), k),
+        touching_fraction=touching_share(labels, len(items), k),
     )
 
 
@@ -156,17 +130,3 @@ def _cell(outline: Outline, pixels: float, k: float, chance: float) -> Cell:
         outline_mm=tuple((round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)) for p in outline[::keep, 0].tolist()),
         sureness=chance,
     )
-
-
-def _touching(labels: Labels, count: int, k: float) -> float:
-    """Share of cells with another one within `TOUCHING_MM` of their rim."""
-    if count == 0:
-        return 0.0
-    reach = max(1, round(TOUCHING_MM * k))
-    pairs = [(labels[:, :-reach], labels[:, reach:]), (labels[:-reach], labels[reach:])]
-    met: set[int] = set()
-    for a, b in pairs:
-        differ = (a > 0) & (b > 0) & (a != b)
-        met.update(np.unique(a[differ]).tolist())
-        met.update(np.unique(b[differ]).tolist())
-    return len(met) / count

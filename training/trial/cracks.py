@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
 
+from dribbet.sight.cracks import JOIN_MM, Cracks, Lacing, polylines
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
@@ -19,30 +19,7 @@ SURE: Final = 0.65  # chance that some of a piece must reach
 SURE_MM: Final = 2.0  # so much of a piece must be sure
 LEAST_CRACK_MM: Final = 4.0  # a joined piece shorter than this is not called a crack
 LEAST_PANEL_MM: Final = 8.0  # less than this on a whole panel is taken as none
-JOIN_MM: Final = 1.2
 LACE: Final = 0.5
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cracks:
-    """Cracks of a panel: mask of the skeleton widened to its body, and figures in mm."""
-
-    mask: Mask
-    length_mm: float
-    area_fraction: float
-    mean_width_mm: float
-    max_width_mm: float
-    count: int
-    lines_mm: tuple[tuple[tuple[float, float], ...], ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lacing:
-    """Lacing of a panel: mask, share of the area, length in mm."""
-
-    mask: Mask
-    area_fraction: float
-    length_mm: float
 
 
 def find_cracks_and_lacing(maps: Maps, cell_labels: Labels, film: Mask, px_per_mm: float) -> tuple[Cracks, Lacing]:
@@ -92,16 +69,5 @@ def _cracks(chance: Plane, k: float) -> Cracks:
         mean_width_mm=float(widths.mean()),
         max_width_mm=float(np.percentile(widths, 99)),
         count=int(keep.sum()),
-        lines_mm=_polylines(body, k),
+        lines_mm=polylines(body, k),
     )
-
-
-def _polylines(body: Mask, k: float) -> tuple[tuple[tuple[float, float], ...], ...]:
-    """Outlines of the crack bodies in mm, for drawing over the photo."""
-    contours, _ = cv2.findContours(body.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    lines = []
-    for contour in contours:
-        thin = cv2.approxPolyDP(contour, 1.0, True)[:, 0]
-        if len(thin) > 2:
-            lines.append(tuple((round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)) for p in thin.tolist()))
-    return tuple(lines)

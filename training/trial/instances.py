@@ -26,9 +26,6 @@ INSIDE: Final = 0.5
 CORE_BORDER: Final = 0.5
 LEAST_CORE_MM2: Final = 0.12
 SURE: Final = 0.6  # mean chance of a cell's pixels
-LEAST_MM: Final = 1.0
-MELT: Final = 0.35
-"""Two cores between which the border is no surer than this on the mean are one."""
 
 
 def labels_of(maps: Maps) -> tuple[Numbers, float]:

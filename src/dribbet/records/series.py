@@ -94,6 +94,9 @@ class Series:
             raise RecordError(f"{self.repeats} repeats were asked. Choose 1 to 12 repeats of each recipe.")
         if not self.responses:
             raise RecordError("Nothing is measured. Choose at least one response.")
+        for c in self.concluded:
+            if not 0 <= c.which < len(self.varied) or not all(0 <= v < len(self.varied[c.which].levels) for v in (c.first, c.second)):
+                raise RecordError(f"{self.code} was closed with levels that it does not vary. Close it again on Decide.")
 
     @property
     def factor(self) -> Factor:

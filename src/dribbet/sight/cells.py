@@ -228,7 +228,7 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, report: 
         items=tuple(sorted(items, key=lambda c: -c.area_mm2)),
         labels=np.asarray(full, dtype=np.uint16),
         pinholes=pinholes,
-        touching_fraction=_touching(labels, len(items), k),
+        touching_fraction=touching_share(labels, len(items), k),
     )
 
 
@@ -260,7 +260,7 @@ def _cell(found: Outlines, i: int, contour: npt.NDArray[np.float32], pixels: flo
     )
 
 
-def _touching(labels: Labels, count: int, k: float) -> float:
+def touching_share(labels: Labels, count: int, k: float) -> float:
     """Share of cells with another one within `TOUCHING_MM` of their rim."""
     if count == 0:
         return 0.0

@@ -108,11 +108,11 @@ def _cracks(crack: Mask, cores: Mask, k: float) -> Cracks:
         mean_width_mm=float(widths.mean()),
         max_width_mm=float(np.percentile(widths, 99)),
         count=int(keep.sum()),
-        lines_mm=_polylines(body, k),
+        lines_mm=polylines(body, k),
     )
 
 
-def _polylines(body: Mask, k: float) -> tuple[tuple[tuple[float, float], ...], ...]:
+def polylines(body: Mask, k: float) -> tuple[tuple[tuple[float, float], ...], ...]:
     """Outlines of the crack bodies in mm, for drawing over the photo."""
     contours, _ = cv2.findContours(body.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     lines = []

@@ -12,6 +12,8 @@ from dribbet.words.tongue import n, name, t
 from dribbet.words.units import NARROW, clock_text, figure, listed, percent
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from dribbet.lab.panel.pouring import Planned, Rescues
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Series
@@ -78,12 +80,20 @@ GO_TO_ASK: Final = t("Go to Ask")
 GO_TO_MIX: Final = t("Go to Mix")
 GO_TO_DRY: Final = t("Go to Dry")
 NEXT_PANEL: Final = t("Next panel")
+TOOK: Final = t("it took")
+ON: Final = t("On with the pour")
+BEFORE: Final = t("Pour before")
 STATES: Final = {"done": t("done"), "skipped": t("skipped")}
 
 
 def bare(code: str) -> str:
     """What comes before the pour."""
     return t("Write {code} on its back, then weigh it bare.", code=code)
+
+
+def was_poured(code: str, at: datetime) -> str:
+    """A pour that is over."""
+    return t("{code} was poured on {at:%a %-d %b} at {at:%H:%M}.", code=code, at=at)
 
 
 def weigh_and_lay(slot: int) -> str:

@@ -127,6 +127,11 @@ REHEARSING: Final = t("Rehearsing: the plan is played 400 times, some seconds lo
 NOT_REHEARSED: Final = t("Nothing can be rehearsed yet: no series has repeats of what is asked first, or nothing is promised.")
 
 
+def same_in_all(factor: str) -> str:
+    """A factor that has one level only."""
+    return t("{factor} has the same level in every panel, so nothing can be said of it.", factor=factor)
+
+
 def moved(one: Unlike) -> str:
     """Something that moved along with a factor."""
     return t("{covariate} moved along with {factor} (r = {r:.2f}).", covariate=one.covariate, factor=one.factor, r=one.r)

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from dribbet.lab.panel.drying import DryStage, Window
 from dribbet.records import Feel, Stage
@@ -83,12 +83,12 @@ def learn(told: Sequence[Seen]) -> Pace:
         return Pace()
     wide = float(np.mean([_middle(s.window)[1] for s in told]))
     shared = wide * math.sqrt(SHARED)
-    chances = norm.logpdf(GRID, 0.0, shared)
+    chances = -0.5 * (GRID / shared) ** 2
     for s in told:
         middle, sd = _middle(s.window)
         own = sd * math.sqrt(1.0 - SHARED)
-        high = norm.cdf((math.log(s.by_s) - middle - GRID) / own) if s.by_s < math.inf else np.ones_like(GRID)
-        low = norm.cdf((math.log(s.after_s) - middle - GRID) / own) if s.after_s > 0.0 else np.zeros_like(GRID)
+        high = ndtr((math.log(s.by_s) - middle - GRID) / own) if s.by_s < math.inf else np.ones_like(GRID)
+        low = ndtr((math.log(s.after_s) - middle - GRID) / own) if s.after_s > 0.0 else np.zeros_like(GRID)
         chances = chances + np.log(np.maximum(high - low, 1e-12))
     weight = np.exp(chances - chances.max())
     weight /= weight.sum()

@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, UNLIKE_TWO_P, fisher_p, pooled_sd, smallest_difference
+from dribbet.lab.verdict.exact import fisher_p
+from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, UNLIKE_TWO_P, pooled_sd, smallest_difference
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan import design, layouts, power
 from dribbet.lab.plan.responses import SCALES
-from dribbet.lab.verdict.columns import MIDDLE, columns_of
+from dribbet.lab.verdict.columns import columns_of
 from dribbet.lab.verdict.judge import POWER
-from dribbet.records import BETWEEN, Design, DribbetError, Layout, Series, Wanted
+from dribbet.lab.verdict.poured import factors_of
+from dribbet.records import BETWEEN, Design, DribbetError, Layout, Response, Series, Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -63,22 +65,24 @@ def residual_df(series: Series, recipes: Sequence[Arm]) -> int:
 
 def questions(series: Series, recipes: Sequence[Arm]) -> int:
     """How many answers a plan gives in all: every pair of levels and every product that it tells, for each response; all are judged together."""
-    rows = [a for a in recipes for _ in range(a.panels)]
-    factors = {
-        str(i): tuple(MIDDLE if a.settings[i] == BETWEEN else str(a.settings[i]) for a in rows)
-        for i, v in enumerate(series.varied)
-        if len(v.levels) > 1
-    }
-    factors |= {f"+{a.letter}": tuple(str(int(b is a)) for b in rows) for a in recipes if a.extra is not None and a.extra.instead}
-    if not factors:
-        return len(series.responses)
-    columns = columns_of(factors)
-    return max(sum(columns.tells(c.weights) for c in columns.contrasts), 1) * len(series.responses)
+    planned = [(a.letter, a.settings) for a in recipes for _ in range(a.panels)]
+    return _told(tuple(factors_of(series, recipes, planned).values())) * len(series.responses)
+
+
+@lru_cache(maxsize=256)
+def _told(columns: tuple[tuple[str, ...], ...]) -> int:
+    """Answers that panels with these levels give to one response."""
+    if not columns:
+        return 1
+    design_ = columns_of({str(i): c for i, c in enumerate(columns)})
+    return max(sum(design_.tells(c.weights) for c in design_.contrasts), 1)
 
 
 def shows(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> float | None:
     """Smallest difference of the first response that a plan shows four times in five; None where that is not known."""
     first = series.responses[0][0]
+    if first is Response.FIRST_CRACK:  # panels that never cracked have no figure to take a scatter from: such plans are rehearsed
+        return None
     if known is None or residual_df(series, recipes) < 1 or series.repeats < LEAST_REPEATS:
         return None
     scale = SCALES[first]
@@ -102,6 +106,8 @@ def repeats_for(series: Series, recipes: Sequence[Arm], known: Scatter | None, s
     if known is None or size <= 0.0:
         return None
     first, wanted = series.responses[0]
+    if first is Response.FIRST_CRACK:
+        return None
     scale = SCALES[first]
     way = series.prediction.more_or_less if series.prediction else wanted
     plain = [a for a in recipes if a.extra is None and a.level != BETWEEN]

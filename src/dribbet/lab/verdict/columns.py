@@ -60,10 +60,15 @@ class Columns:
         return bool(np.abs(self.x.T @ solved - weights).max() < TOLERANCE)
 
 
+def _table(count: int) -> Floats:
+    """Rows of a factor's levels: 1 at each one's own column, -1 throughout at the last."""
+    return np.vstack([np.eye(count - 1), -np.ones(count - 1)])
+
+
 def deviations(levels: Sequence[str], column: Sequence[str]) -> Floats:
     """Columns (n, levels - 1) of a factor: 1 at its own level, -1 at the last, 0 elsewhere and halfway."""
     at = {level: i for i, level in enumerate([*levels, MIDDLE])}
-    table = np.vstack([np.eye(len(levels) - 1), -np.ones(len(levels) - 1), np.zeros(len(levels) - 1)])
+    table = np.vstack([_table(len(levels)), np.zeros(len(levels) - 1)])
     return np.asarray(table[[at[v] for v in column]], np.float64)
 
 
@@ -128,7 +133,7 @@ def _contrasts(parts: Sequence[tuple[tuple[str, ...], Floats]], levels: Mapping[
 
 
 def _pairs(name: str, levels: list[str], here: slice, width: int) -> list[Contrast]:
-    table = np.vstack([np.eye(len(levels) - 1), -np.ones(len(levels) - 1)])
+    table = _table(len(levels))
     if len(levels) == 2:  # high minus low
         pairs = [(1, 0, name)]
     else:
@@ -149,7 +154,7 @@ def _products(names: tuple[str, ...], levels: Mapping[str, list[str]], here: sli
         weights[here] = 2.0
         return [Contrast(f"{a}:{b}", "", "", (a, b), weights)]
     made = []
-    ta, tb = (np.vstack([np.eye(len(levels[f]) - 1), -np.ones(len(levels[f]) - 1)]) for f in names)
+    ta, tb = (_table(len(levels[f])) for f in names)
     for (i, j), (k, m) in ((p, q) for p in combinations(range(len(levels[a])), 2) for q in combinations(range(len(levels[b])), 2)):
         each = weights.copy()
         each[here] = np.outer(ta[i] - ta[j], tb[k] - tb[m]).ravel() / 2.0

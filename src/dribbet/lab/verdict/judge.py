@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
 
-__all__ = ["CONFIDENCE", "LEAST_UNSURE", "POWER", "UNLIKE_P", "UNLIKE_TWO_P", "Word", "bracket", "fisher_p", "pooled_sd", "smallest_difference"]
+__all__ = ["CONFIDENCE", "LEAST_UNSURE", "POWER", "UNLIKE_P", "UNLIKE_TWO_P", "Word", "bracket", "pooled_sd", "smallest_difference"]
 
 CONFIDENCE: Final = 0.95
 POWER: Final = 0.80
@@ -47,21 +47,6 @@ def pooled_sd(groups: Sequence[Sequence[float]]) -> tuple[float, int] | None:
         return None
     total = math.fsum(math.fsum((np.asarray(g) - np.mean(g)) ** 2) for g in groups if len(g) > 1)
     return math.sqrt(total / df), df
-
-
-def fisher_p(yes_first: int, n_first: int, yes_second: int, n_second: int) -> float:
-    """Two-sided P of Fisher's exact test: all tables as unlikely as this one or more so."""
-    laws = _laws()
-    yes = yes_first + yes_second
-    low, high = max(0, yes - n_second), min(n_first, yes)
-    k = np.arange(low, high + 1)
-
-    def log_choose(n: float, r: Any) -> Any:
-        return laws.gammaln(n + 1.0) - laws.gammaln(np.asarray(r) + 1.0) - laws.gammaln(n - np.asarray(r) + 1.0)
-
-    logs = log_choose(n_first, k) + log_choose(n_second, yes - k) - log_choose(n_first + n_second, yes)
-    chances = np.exp(logs)
-    return float(min(1.0, chances[chances <= chances[yes_first - low] * (1.0 + 1e-7)].sum()))
 
 
 def bracket(values: Sequence[float], liked: Sequence[float]) -> float | None:

@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 from scipy import special
@@ -19,8 +19,6 @@ from scipy import special
 from dribbet.lab.verdict.judge import LEAST_UNSURE, UNLIKE_P, UNLIKE_TWO_P
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     import numpy.typing as npt
 
     from dribbet.lab.verdict.columns import Columns
@@ -181,51 +179,3 @@ def t_p(estimate: float, variance: float, df: float) -> float:
 def quantile(p: float, df: float) -> float:
     """How many standard errors leave the share `p` outside on both sides."""
     return float(special.ndtri(1.0 - p / 2.0) if math.isinf(df) else special.stdtrit(df, 1.0 - p / 2.0))
-
-
-# ------------------------------------------------------------ exact and shuffled
-
-
-def hypergeometric(yes: int, first: int, second: int) -> tuple[int, Floats]:
-    """Chances of 'yes among the first' given how many yes there are in all: the least such number, and the chances from it on."""
-    low, high = max(0, yes - second), min(first, yes)
-    k = np.arange(low, high + 1)
-
-    def log_choose(n: float, r: Any) -> Any:
-        return special.gammaln(n + 1.0) - special.gammaln(np.asarray(r) + 1.0) - special.gammaln(n - np.asarray(r) + 1.0)
-
-    logs = log_choose(first, k) + log_choose(second, yes - k) - log_choose(first + second, yes)
-    return low, np.asarray(np.exp(logs - logs.max()) / np.exp(logs - logs.max()).sum(), np.float64)
-
-
-def two_sided(chances: Floats, at: int) -> float:
-    """P of an outcome: all that are as unlikely or more so."""
-    return float(min(1.0, chances[chances <= chances[at] * (1.0 + 1e-7)].sum()))
-
-
-def stratified(tables: list[tuple[int, int, int, int]]) -> tuple[float, float] | None:
-    """Exact conditional test over strata (yes and n of the first, yes and n of the second): P, and the least P that could have come.
-
-    The conditional law of all yes among the first is the convolution of the strata's hypergeometric laws (Gart 1971).
-    """
-    low, chances, seen = 0, np.ones(1), 0
-    for yes_a, n_a, yes_b, n_b in tables:
-        if not n_a or not n_b:
-            continue
-        first, law = hypergeometric(yes_a + yes_b, n_a, n_b)
-        low, chances, seen = low + first, np.convolve(chances, law), seen + yes_a
-    if len(chances) < 2:
-        return None
-    return two_sided(chances, seen - low), min(two_sided(chances, 0), two_sided(chances, len(chances) - 1))
-
-
-def shuffled(statistic: Callable[[Floats], Floats], y: Floats, strata: npt.NDArray[np.intp], draws: int, seed: int) -> float:
-    """P of a statistic when panels change places within their strata; `statistic` takes (draws, n) and gives (draws,)."""
-    rng = np.random.default_rng(seed)
-    order = np.tile(np.arange(len(y)), (draws, 1))
-    for s in np.unique(strata):
-        rows = np.flatnonzero(strata == s)
-        order[:, rows] = rows[np.argsort(rng.random((draws, len(rows))), axis=1)]
-    seen = abs(float(statistic(y[None])[0]))
-    others = np.abs(statistic(y[order]))
-    return float((1 + (others >= seen * (1.0 - 1e-9)).sum()) / (draws + 1))

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field, replace
-from itertools import combinations, product
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from dribbet.lab.verdict import laws
+from dribbet.lab.verdict import exact, laws
 from dribbet.lab.verdict.columns import Columns, Contrast, columns_of, numbered
+from dribbet.lab.verdict.effects import sorted_levels
 from dribbet.lab.verdict.judge import CONFIDENCE, Word
 from dribbet.lab.verdict.laws import Kind, Way
 
@@ -26,8 +26,8 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 ALPHA: Final = 1.0 - CONFIDENCE
-DRAWS: Final = 4_000
-EXACT_UP_TO: Final = 5_000  # arrangements that are all gone through; more are drawn
+ROUNDING: Final = 1e-12  # of the largest figure: a difference smaller than this is none
+PER_AREA: Final = (Kind.COUNT, Kind.LENGTH)
 MANY_ZEROS: Final = 0.3  # of the panels have none: lengths are then judged by shuffling
 LENGTH_FLOOR: Final = 0.05  # of the mean length: what is nearer to none scatters no less than here
 LEAST_FREE: Final = 0.1  # of a panel's own figure is left by the model, before it can be said to lie apart
@@ -82,7 +82,7 @@ class Answer:
 
 @dataclass(frozen=True, kw_only=True)
 class Unlike:
-    """Something that moved along with a factor: their correlation (largest over the factor's columns)."""
+    """Something that moved along with a factor: the root of the share of its variance that lies between the factor's levels."""
 
     covariate: str
     factor: str
@@ -127,7 +127,7 @@ def unlike(test: Test) -> tuple[Unlike, ...]:
 
 @dataclass(frozen=True, kw_only=True)
 class Odd:
-    """A panel that lies apart from those poured alike, in one response; and whether the words would be others without it."""
+    """A panel that lies apart from those poured alike, in one response."""
 
     response: str
     panel: int
@@ -145,8 +145,8 @@ def odd(test: Test) -> tuple[Odd, ...]:
         if asked.kind in (Kind.YES_NO, Kind.TIME) or not mine.factors:
             continue
         area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
-        y = np.array([asked.values[i] for i in rows], np.float64) / (area if asked.kind in (Kind.COUNT, Kind.LENGTH) else 1.0)
-        shown = np.sqrt(np.maximum(y, 0.0)) if asked.kind in (Kind.COUNT, Kind.LENGTH) else y  # on the root, counts scatter alike
+        y = np.array([asked.values[i] for i in rows], np.float64) / (area if asked.kind in PER_AREA else 1.0)
+        shown = np.sqrt(np.maximum(y, 0.0)) if asked.kind in PER_AREA else y  # on the root, counts scatter alike
         f = laws.fit(columns_of(mine.factors), shown)
         free = np.diag(f.rest)
         if f.df < 2 or float(f.left @ f.left) <= 0.0:
@@ -177,22 +177,22 @@ def _raw(test: Test, asked: Asked) -> list[_Raw]:
         return []
     area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
     values = np.array([math.inf if (v := asked.values[i]) is None else v for i in rows], np.float64)
-    y = _times(values, asked.followed) if asked.kind is Kind.TIME else values / area if asked.kind in (Kind.COUNT, Kind.LENGTH) else values
+    y = _times(values, asked.followed) if asked.kind is Kind.TIME else values / area if asked.kind in PER_AREA else values
     blocks = [mine.block] if mine.block is not None else []
     plain = columns_of(mine.factors, blocks=blocks, covariates=mine.covariates)
-    models: list[tuple[Columns, Floats, Floats, list[int]]] = []
+    rows_are_panels = [(plain, y, area)]
+    by_sheet: list[tuple[Columns, Floats, Floats]] = []
     if mine.sheet is not None:
-        models.append((columns_of(mine.factors, blocks=[*blocks, mine.sheet], covariates=mine.covariates), y, area, list(range(len(rows)))))
-        models += _between(mine, y, area)
-    else:
-        models.append((plain, y, area, list(range(len(rows)))))
-    fits = [(columns, laws.fit(columns, y_, area_ if asked.kind in (Kind.COUNT, Kind.LENGTH) else None), area_) for columns, y_, area_, _ in models]
+        rows_are_panels = [(columns_of(mine.factors, blocks=[*blocks, mine.sheet], covariates=mine.covariates), y, area)]
+        by_sheet = _between(mine, y, area)
+    models = [(m, values) for m in rows_are_panels] + [(m, None) for m in by_sheet]
+    fits = [(c, laws.fit(c, y_, area_ if asked.kind in PER_AREA else None), area_, own) for (c, y_, area_), own in models]
     found = []
     for contrast in plain.contrasts:
-        for columns, f, area_ in fits:
+        for columns, f, area_, own in fits:
             same = next((c for c in columns.contrasts if c.what == contrast.what), None)
             if same is not None and columns.tells(same.weights):
-                found.append(_judged(mine, asked, same, f, area_, values if len(f.y) == len(values) else None))
+                found.append(_judged(mine, asked, same, f, area_, own))
                 break
         else:
             found.append(_Raw(contrast=contrast, difference=math.nan, variance=math.nan, df=0.0, p=None, way=Way.TIED))
@@ -215,7 +215,7 @@ def _some(test: Test, rows: Sequence[int]) -> Test:
     )
 
 
-def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats, Floats, list[int]]]:
+def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats, Floats]]:
     """Sheets as the panels, for what does not differ within them: a sheet's pieces share its pour and say one thing together."""
     assert test.sheet is not None
     sheets = list(dict.fromkeys(test.sheet))
@@ -227,7 +227,7 @@ def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats,
     blocks = [] if test.block is None else [tuple(test.block[m[0]] for m in members)]
     covariates = {n: [float(np.mean([c[i] for i in m])) for m in members] for n, c in test.covariates.items()}
     means = np.array([np.average(y[m], weights=area[m]) for m in members])
-    return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]), [m[0] for m in members])]
+    return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]))]
 
 
 def _times(values: Floats, followed: float | None) -> Floats:
@@ -242,113 +242,105 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Flo
     """One contrast of one response; `values` are the panels' own figures where the rows are panels."""
     weights = f.weights(contrast.weights)
     d = float(weights @ f.y)
+    if abs(d) < ROUNDING * float(np.abs(f.y).max()):
+        d = 0.0
     if f.df < 1:
         return _Raw(contrast=contrast, difference=d, variance=math.nan, df=0.0, p=None, way=Way.NONE)
     variance, df, way = _scatter(asked, f, area, weights)
     one = _Raw(contrast=contrast, difference=d, variance=variance, df=df, p=None, way=way)
-    single = len(contrast.factors) == 1
-    if asked.kind is Kind.YES_NO and values is not None:
-        return _exact(test, contrast, one, values) if single else replace(one, way=Way.EXACT)
+    single, sheets = len(contrast.factors) == 1, test.sheet is not None
+    if asked.kind is Kind.YES_NO and values is not None and (single or (test.block is None and not sheets and _two_by_two(test, contrast))):
+        return _exact(test, contrast, one, values, sheets=sheets)
     zeros = asked.kind is Kind.LENGTH and float(np.mean(f.y == 0.0)) > MANY_ZEROS
     if single and values is not None and (asked.kind is Kind.TIME or zeros or variance <= 0.0):
-        shuffled = _shuffle(test, contrast, one, _scores(values) if asked.kind is Kind.TIME else f.y, weights)
-        own = laws.own_scatter(f) if asked.kind is Kind.LENGTH and shuffled.least_p >= ALPHA else None
+        shuffled = _shuffle(test, contrast, one, exact.log_rank_scores(values) if asked.kind is Kind.TIME else f.y, weights, sheets=sheets)
+        own = laws.own_scatter(f) if zeros and shuffled.least_p >= ALPHA else None
         if own is None or not variance > 0.0:
-            return shuffled
-        variance, df = laws.apart(weights, f, own)  # too few to shuffle: each recipe's own scatter
+            return _above_noise(shuffled, float(weights**2 @ _noise(asked, area)))
+        variance, df = _apart(f, own, _noise(asked, area), weights)  # too few to shuffle: each recipe's own scatter
         one = replace(one, variance=variance, df=df, way=Way.APART)
     if not variance > 0.0:
-        return replace(one, p=1.0 if d == 0.0 else None, way=way)
+        return replace(one, p=1.0 if d == 0.0 else None)
     return replace(one, p=laws.t_p(d, variance, df))
+
+
+def _two_by_two(test: Test, contrast: Contrast) -> bool:
+    return len(test.factors) == 2 and all(len(set(test.factors[f])) == 2 for f in contrast.factors)
+
+
+def _above_noise(one: _Raw, noise: float) -> _Raw:
+    """No arrangement of panels makes a difference surer than the photographs are."""
+    if one.p is None or noise <= 0.0:
+        return one
+    return replace(one, p=max(one.p, laws.t_p(one.difference, noise, math.inf)), variance=max(one.variance, noise))
+
+
+def _noise(asked: Asked, area: Floats) -> Floats:
+    """Variance of each panel's figure that comes of measuring alone."""
+    return np.asarray((asked.measuring_sd / area if asked.kind in PER_AREA else np.full(len(area), asked.measuring_sd)) ** 2, np.float64)
+
+
+def _apart(f: laws.Fit, own: dict[int, tuple[float, int]], noise: Floats, weights: Floats) -> tuple[float, float]:
+    """Variance by each recipe's own scatter, never below the measuring noise, and its degrees of freedom."""
+    floors = {c: float(noise[f.columns.cells == c].mean()) for c in own}
+    return laws.apart(weights, f, {c: (max(s, floors[c]), d) for c, (s, d) in own.items()})
 
 
 def _scatter(asked: Asked, f: laws.Fit, area: Floats, weights: Floats) -> tuple[float, float, Way]:
     """Variance of a contrast by the law of its kind, or by each recipe's own scatter where they scatter unlike."""
+    noise = _noise(asked, area)
     if asked.kind is Kind.COUNT:
         cell_area = np.array([area[f.columns.cells == c].sum() for c in f.columns.cells])
         scatter = laws.counted(f, area, 0.5 / cell_area)
-        scatter = replace(scatter, found=np.maximum(scatter.found, (asked.measuring_sd / area) ** 2))
-        return (*scatter.of(weights), Way.COUNTS)
-    measuring = (asked.measuring_sd / area if asked.kind is Kind.LENGTH else np.full(len(f.y), asked.measuring_sd)) ** 2
-    way = Way.ALIKE
-    law = np.ones(len(f.y))
-    if asked.kind is Kind.SHARE:
-        mu = np.clip(f.means, laws.FLOOR_SHARE, 1.0 - laws.FLOOR_SHARE)
-        law, way = mu * (1.0 - mu), Way.SHARES
-    elif asked.kind is Kind.LENGTH:
-        law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12))
-    own = laws.own_scatter(f)
-    if own is not None and laws.unlike(own, {int(c): float(law[f.columns.cells == c][0]) for c in own}):
-        floor = {int(c): float(measuring[f.columns.cells == c].mean()) for c in own}
-        return (*laws.apart(weights, f, {c: (max(s, floor[c]), d) for c, (s, d) in own.items()}), Way.APART)
-    scatter = laws.alike(f, law, way)
-    scatter = replace(scatter, found=np.maximum(scatter.found, measuring))
-    return (*scatter.of(weights), way)
+    else:
+        way, law = Way.ALIKE, np.ones(len(f.y))
+        if asked.kind is Kind.SHARE:
+            mu = np.clip(f.means, laws.FLOOR_SHARE, 1.0 - laws.FLOOR_SHARE)
+            way, law = Way.SHARES, mu * (1.0 - mu)
+        elif asked.kind is Kind.LENGTH:
+            law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12))
+        own = laws.own_scatter(f)
+        if own is not None and laws.unlike(own, {c: float(law[f.columns.cells == c][0]) for c in own}):
+            return (*_apart(f, own, noise, weights), Way.APART)
+        scatter = laws.alike(f, law, way)
+    return (*replace(scatter, found=np.maximum(scatter.found, noise)).of(weights), scatter.way)
 
 
-def _strata(test: Test, contrast: Contrast) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:
+def _strata(test: Test, contrast: Contrast, *, sheets: bool) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:
     """Strata within which a pair of levels is compared, and the panels of the first and of the second level."""
     column = test.factors[contrast.factors[0]]
     others = [c for n, c in test.factors.items() if n != contrast.factors[0]]
-    others += [c for c in (test.block, test.sheet) if c is not None]
+    others += [c for c in (test.block, test.sheet if sheets else None) if c is not None]
     strata = numbered(*others) if others else np.zeros(len(column), np.intp)
     return strata, np.array([v == contrast.first for v in column]), np.array([v == contrast.second for v in column])
 
 
-def _exact(test: Test, contrast: Contrast, one: _Raw, values: Floats) -> _Raw:
-    strata, first, second = _strata(test, contrast)
+def _exact(test: Test, contrast: Contrast, one: _Raw, values: Floats, *, sheets: bool) -> _Raw:
+    """Yes or no: a pair of levels over strata, or whether two strata differ where two things have two levels each."""
     yes = values > 0.0
-    tables = []
-    for s in np.unique(strata):
-        a, b = (strata == s) & first, (strata == s) & second
-        tables.append((int(yes[a].sum()), int(a.sum()), int(yes[b].sum()), int(b.sum())))
-    told = laws.stratified(tables)
-    if told is None:  # all alike: nothing could have come out otherwise
-        return replace(one, p=None if first.sum() < 2 or second.sum() < 2 else 1.0, way=Way.EXACT)
+    if len(contrast.factors) == 1:
+        strata, first, second = _strata(test, contrast, sheets=sheets)
+        told = exact.stratified([_table(yes, (strata == s) & first, (strata == s) & second) for s in np.unique(strata)])
+    else:
+        a, b = (np.array(test.factors[f]) for f in contrast.factors)
+        low, high = sorted_levels(list(a)), sorted_levels(list(b))
+        told = exact.unlike_strata(*(_table(yes, (b == level) & (a == low[-1]), (b == level) & (a == low[0])) for level in high))
+    if told is None:  # nothing could have come out otherwise: all alike, or nothing of it stands side by side
+        return replace(one, p=1.0 if yes.all() or not yes.any() else None, way=Way.EXACT)
     return replace(one, p=told[0], least_p=told[1], way=Way.EXACT)
 
 
-def _scores(values: Floats) -> Floats:
-    """Log-rank scores (Savage) of times; those that have not come yet share the last place."""
-    at_risk = np.array([(values >= v).sum() for v in values], np.float64)
-    events = np.unique(values[np.isfinite(values)])
-    deaths = {v: float((values == v).sum()) for v in events}
-    hazard = np.array([sum(deaths[e] / float((values >= e).sum()) for e in events if e <= v) for v in values])
-    return np.asarray(hazard - np.isfinite(values) * (at_risk > 0), np.float64)
+def _table(yes: npt.NDArray[np.bool_], first: npt.NDArray[np.bool_], second: npt.NDArray[np.bool_]) -> exact.Table:
+    return int(yes[first].sum()), int(first.sum()), int(yes[second].sum()), int(second.sum())
 
 
-def _shuffle(test: Test, contrast: Contrast, one: _Raw, y: Floats, weights: Floats) -> _Raw:
-    """P of a pair of levels when panels change places within strata: all arrangements where they can be gone through."""
-    strata, first, second = _strata(test, contrast)
-    groups = []
-    for s in np.unique(strata):
-        rows = np.flatnonzero((strata == s) & (first | second))
-        high = int((first & (strata == s)).sum())
-        if 0 < high < len(rows):
-            share = float(np.abs(weights[rows][first[rows]]).sum()) or 1.0
-            groups.append((rows, high, share))
-    count = math.prod(math.comb(len(rows), high) for rows, high, _ in groups)
-    if count < 2 or float(np.ptp(y)) == 0.0:
+def _shuffle(test: Test, contrast: Contrast, one: _Raw, y: Floats, weights: Floats, *, sheets: bool) -> _Raw:
+    """A pair of levels by panels that change places within strata."""
+    strata, first, second = _strata(test, contrast, sheets=sheets)
+    told = exact.shuffled(y, weights, strata, first, second)
+    if told is None:
         return replace(one, p=1.0 if float(np.ptp(y)) == 0.0 and first.sum() > 1 < second.sum() else None, way=Way.SHUFFLED)
-
-    def each(rows: npt.NDArray[np.intp], high: int, chosen: npt.NDArray[np.intp], share: float) -> Floats:
-        total, k = y[rows].sum(), len(rows)
-        part = y[rows][chosen].sum(axis=1)
-        return np.asarray(share * (part / high - (total - part) / (k - high)), np.float64)
-
-    if count <= EXACT_UP_TO:
-        parts = [each(r, h, np.array(list(combinations(range(len(r)), h))), share) for r, h, share in groups]
-        spread = np.array([sum(p) for p in product(*parts)]) if len(parts) > 1 else parts[0]
-    else:
-        rng = np.random.default_rng(20)
-        parts = [each(r, h, np.argsort(rng.random((DRAWS, len(r))), axis=1)[:, :h], share) for r, h, share in groups]
-        spread = np.sum(parts, axis=0)
-    seen = sum(share * (y[r][first[r]].mean() - y[r][~first[r]].mean()) for r, _, share in groups)
-    more = float((np.abs(spread) >= abs(seen) * (1.0 - 1e-9)).sum())
-    p = more / len(spread) if count <= EXACT_UP_TO else (more + 1.0) / (DRAWS + 1.0)
-    most = np.abs(spread).max()
-    least = float((np.abs(spread) >= most * (1.0 - 1e-9)).sum()) / len(spread) if count <= EXACT_UP_TO else 0.0
-    return replace(one, p=p, least_p=least, way=Way.SHUFFLED)
+    return replace(one, p=told[0], least_p=told[1], way=Way.SHUFFLED)
 
 
 # ------------------------------------------------------------ all together
@@ -383,7 +375,7 @@ def _steps(ps: Sequence[float | None], least: Sequence[float]) -> list[_Step]:
 
 def _closed(asked: Asked, one: _Raw, step: _Step) -> Answer:
     word = Word.REAL if step.real else Word.CHANCE if step.told else Word.TOO_FEW
-    known = math.isfinite(one.difference)
+    known = math.isfinite(one.difference) and not (step.real and one.difference == 0.0)  # times that tie may differ by no hour and yet be real
     low = high = None
     if known and step.told:
         reach = laws.quantile(step.alpha, one.df) * math.sqrt(one.variance) if one.variance > 0.0 and one.df >= 1.0 else 0.0

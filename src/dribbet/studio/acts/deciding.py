@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from dribbet.lab.verdict.poured import level_name
 from dribbet.records import Concluded, DribbetError, SeriesState
 from dribbet.studio.standing import verdict
 
@@ -17,7 +18,7 @@ def concluded(desk: Desk, run: Run) -> tuple[Concluded, ...]:
     """What a series says of the ends of what it varies first, response by response; empty where nothing was read."""
     told = verdict.shown(desk, run)
     last = len(run.series.varied[0].levels) - 1
-    answers = told.pair("0", verdict.level_name(0), verdict.level_name(last))
+    answers = told.pair("0", level_name(0), level_name(last))
     return tuple(
         Concluded(
             response=r, which=0, first=0, second=last, difference=a.difference, low=a.low, high=a.high, level=a.level, word=a.word,

@@ -10,6 +10,7 @@ from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.model import Test
+from dribbet.lab.verdict.poured import factors_of, level_name
 from dribbet.lab.verdict.rehearse import Played
 from dribbet.notebook.store import new_id
 from dribbet.records import Wanted
@@ -49,8 +50,7 @@ def rehearsal(desk: Desk, series: Series) -> Rehearsal | None:
         return None
     planned = design.panels(series, new_id)
     letters = {a.letter: a for a in recipes}
-    factors = {str(i): tuple(verdict.level_name(p.settings[i]) for p in planned) for i, v in enumerate(series.varied) if len(v.levels) > 1}
-    factors |= {f"+{a.letter}": tuple(verdict.level_name(int(p.recipe == a.letter)) for p in planned) for a in recipes if a.extra and a.extra.instead}
+    factors = factors_of(series, recipes, [(p.recipe, p.settings) for p in planned])
     blocks = tuple(str(p.block) for p in planned)
     areas = []
     for p in planned:
@@ -65,8 +65,8 @@ def rehearsal(desk: Desk, series: Series) -> Rehearsal | None:
             sheet=tuple(str(p.sheet) for p in planned) if all(p.sheet for p in planned) else None,
         ),
         responses=tuple(_played(desk, r) for r, _ in series.responses),
-        effect={verdict.level_name(i): signed / factor * i / (count - 1) for i in range(count)},
-        factor="0", ends=(verdict.level_name(0), verdict.level_name(count - 1)), size=size, response=response,
+        effect={level_name(i): signed / factor * i / (count - 1) for i in range(count)},
+        factor="0", ends=(level_name(0), level_name(count - 1)), size=size, response=response,
     )  # fmt: skip
 
 

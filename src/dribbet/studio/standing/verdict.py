@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.lab.verdict import model
-from dribbet.lab.verdict.columns import MIDDLE
 from dribbet.lab.verdict.laws import Kind
-from dribbet.records import BETWEEN, Factor, Response, Stage, Word
+from dribbet.lab.verdict.poured import factors_of
+from dribbet.records import Factor, Response, Stage, Word
 from dribbet.studio.standing import panels as standing
 
 if TYPE_CHECKING:
@@ -31,25 +31,12 @@ KINDS: Final = {
 }  # fmt: skip
 LEAST_SPARE: Final = 2
 """Panels more than things estimated that must be left before something that moved along is taken into the model."""
-NUMBERED: Final = 3  # digits of a level's number, so that levels sort as they were typed
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
-    """One thing that was varied, as the model knows it: a factor of the plan, or what an added recipe exchanges."""
-
-    name: str
-    which: int | None
-    """Place among what the series varies; None for an added recipe."""
-    recipe: str = ""
-    """Letter of the added recipe."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shown:
     """What the panels of a series show."""
 
-    things: tuple[Asked, ...]
     panels: tuple[Panel, ...]
     """Those that were read dry and count."""
     answers: tuple[Answer, ...]
@@ -82,11 +69,6 @@ def turned(a: Answer) -> Answer:
     )  # fmt: skip
 
 
-def level_name(level: int) -> str:
-    """Name of a level in the model."""
-    return MIDDLE if level == BETWEEN else f"{level:0{NUMBERED}d}"
-
-
 def shown(desk: Desk, run: Run) -> Shown:
     """Judge a series; once until something changes."""
     return run.once(("shown", desk.revision), lambda: _shown(desk, run))
@@ -94,8 +76,7 @@ def shown(desk: Desk, run: Run) -> Shown:
 
 def _shown(desk: Desk, run: Run) -> Shown:
     chosen = [p for p in run.in_order() if not p.spoiled and (r := run.reading(p)) is not None and r.stage is Stage.DRY]
-    things = _things(run)
-    factors = {t.name: tuple(_level(run, t, p) for p in chosen) for t in things}
+    factors = factors_of(run.series, run.arms, [(p.recipe, p.settings) for p in chosen])
     whole = [p for p in chosen if p.sheet]
     blocks = tuple(str(p.block) for p in chosen)
     test = model.Test(
@@ -116,7 +97,7 @@ def _shown(desk: Desk, run: Run) -> Shown:
     answers = model.answers(replace(test, covariates=taken)) if taken else plain
     judged = replace(test, covariates=taken)
     return Shown(
-        things=things, panels=tuple(chosen), answers=answers, plain=plain, moved=moved, test=judged,
+        panels=tuple(chosen), answers=answers, plain=plain, moved=moved, test=judged,
         unread=tuple(p for p in run.in_order() if not p.spoiled and p not in chosen), odd=model.odd(judged),
     )  # fmt: skip
 
@@ -131,25 +112,13 @@ def figures(told: Shown, response: Response) -> list[tuple[Panel, float]]:
     found = []
     for panel, value, area in zip(told.panels, asked.values, areas, strict=True):
         if value is not None and math.isfinite(value):
-            found.append((panel, value * factor / (area if asked.kind in (Kind.COUNT, Kind.LENGTH) else 1.0)))
+            found.append((panel, value * factor / (area if asked.kind in model.PER_AREA else 1.0)))
     return found
 
 
 def words_without(told: Shown, panel: int) -> dict[tuple[str, str], Word]:
     """Words of every answer with one panel left out, by response and question."""
     return {(a.response, a.what): a.word for a in model.answers(model.without(told.test, panel))}
-
-
-def _things(run: Run) -> tuple[Asked, ...]:
-    made = [Asked(name=str(i), which=i) for i, _ in enumerate(run.series.varied)]
-    made += [Asked(name=f"+{a.letter}", which=None, recipe=a.letter) for a in run.arms if a.extra is not None and a.extra.instead]
-    return tuple(made)
-
-
-def _level(run: Run, thing: Asked, panel: Panel) -> str:
-    if thing.which is None:
-        return level_name(int(panel.recipe == thing.recipe))
-    return level_name(panel.settings[thing.which])
 
 
 def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked:

@@ -125,6 +125,8 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
     shown = sizes.shows(series, recipes, known)
     if series.repeats < sizes.LEAST_REPEATS:
         return [Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP)]
+    if first is Response.FIRST_CRACK and known is not None:
+        return [Remark("It can show", "No formula holds for panels that never crack: \x02E\x03 rehearses what you expect.")]
     if known is None or shown is None:
         if known is not None:
             return [Remark("It can show", _too_small(series, first, known, units), Weight.CAUTION)]

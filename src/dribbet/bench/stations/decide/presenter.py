@@ -18,6 +18,8 @@ from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge, predicted
 from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind
+from dribbet.lab.verdict.poured import added as added_by
+from dribbet.lab.verdict.poured import level_name
 from dribbet.records import (
     CheckKind,
     Factor,
@@ -172,7 +174,7 @@ class DecidePresenter:
                     self.level(run, which, j),
                     which,
                     str(which),
-                    (verdict.level_name(i), verdict.level_name(j)),
+                    (level_name(i), level_name(j)),
                 )
                 for i, j in both
             ]
@@ -183,8 +185,8 @@ class DecidePresenter:
                 there = plain[arm.settings].letter
                 words = level_text(factor, level, units_of(self.desk))
                 added = f"recipe {arm.letter}, with {factor} {words}"
-                pair = (verdict.level_name(0), verdict.level_name(1))
-                made.append(Pair(there, arm.letter, f"recipe {there}", added, None, f"+{arm.letter}", pair))
+                pair = (level_name(0), level_name(1))
+                made.append(Pair(there, arm.letter, f"recipe {there}", added, None, added_by(arm.letter), pair))
         return made
 
     def level(self, run: Run, which: int, level: int) -> str:

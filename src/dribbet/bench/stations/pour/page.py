@@ -26,6 +26,7 @@ from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.stills import small
+from dribbet.words import pour as pour_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
 
@@ -349,7 +350,9 @@ class PourPage(Page):
             for part in (self.typed, self.outline):
                 part.hide()
             where = "dry" if "Dry" in v.one_key else "ask"
-            self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
+            empty: list[tuple[Key, Callable[[], object]]] = [(Key("Space", v.one_key), lambda: self.go.emit(where))]
+            self._leaves = None
+            self.keys(empty + ([(Key("Y", pour_words.BEFORE), self.presenter.look_back)] if v.before else []))
             return
         self.cup.show_layers(v.layers, v.layers_note, v.ticked)
         self.clock.show_time(v.clock_head, v.clock)
@@ -399,6 +402,7 @@ class PourPage(Page):
         ]
         more: list[tuple[bool, Key, Callable[[], object]]] = [
             (not v.empty and not v.unmixed and v.steps[0].begun_s is None and not v.need, Key("L", "Level"), self.presenter.ask_level),
+            (v.past, Key("Y", pour_words.BEFORE), self.presenter.look_back),
             (v.steps[0].begun_s is None, Key("G", "See it turn"), lambda: self.go.emit("turning")),
             (self.bank == 1, Key("U", "Other product"), lambda: self.presenter.mishap(MishapKind.SUBSTITUTED)),
             (bool(v.layer), Key("K", v.layer), self.presenter.layer_in),
@@ -406,6 +410,7 @@ class PourPage(Page):
             (bool(v.ran_off), Key("R", f"Keep {v.ran_off} run-off"), lambda: self.say_note(self.presenter.keep_run_off())),
             (bool(v.again), Key("A", f"{v.again} again"), self.presenter.again),
             *([(True, *zone)] if (zone := self.zone_key(v.panel)) is not None else []),
+            (v.before and not v.past and v.steps[0].begun_s is None, Key("Y", pour_words.BEFORE), self.presenter.look_back),
             (bool(v.over), Key("N", f"No {v.over[:1].lower()}{v.over[1:].split(',')[0]}"), self.presenter.pass_over),
         ]
         for offered_now, key, act in more:
@@ -418,6 +423,8 @@ class PourPage(Page):
             self._leaves = (v.panel, offered[-1])
             self.keys([*zip(keys, acts, strict=True), *([leave] if leave else [])])
             self.actions["s"] = self._other_marks  # its key stands beside the marks
+            if v.before:
+                self.actions.setdefault("y", self.presenter.look_back)
 
     def went_out(self, panel: Panel, *, counts: bool) -> None:
         self.desk.take("pour", panel.id if counts else "")

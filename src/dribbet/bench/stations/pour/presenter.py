@@ -106,6 +106,10 @@ class PourView:
     ready: str = ""
     """What the panel and its level ask for before the pour."""
     levelling: bool = False
+    past: bool = False
+    """Whether a pour that is over is looked at."""
+    before: bool = False
+    """Whether an earlier pour can be looked at."""
     noting: bool = False
     """Whether the product that was used instead is waited for."""
 
@@ -119,6 +123,8 @@ class PourPresenter:
         """Mishap that waits for its place on the panel."""
         self.levelling = False
         """Whether the panel's level is asked for."""
+        self.back = ""
+        """Panel whose pour is looked back at; empty while pouring goes on."""
         self._stills: tuple[object, dict[str, bytes]] = (None, {})
 
     def stills(self, panel: Panel) -> dict[str, bytes]:
@@ -129,7 +135,10 @@ class PourPresenter:
         return self._stills[1]
 
     def panel(self, run: Run) -> Panel | None:
-        """Panel in hand: the chosen one, else the next in the lots that is not poured."""
+        """Panel in hand: one that is looked back at, the chosen one, else the next in the lots that is not poured."""
+        back = next((p for p in run.panels if p.id == self.back), None)
+        if back is not None:
+            return back
         chosen = self.desk.in_hand("pour")
         found = next((p for p in run.panels if p.id == chosen), None)
         if found is not None and (run.weight(found, PanelWeight.POURED) is None):
@@ -156,7 +165,7 @@ class PourPresenter:
             return PourView(sentence=pour_words.NOTHING, empty=True, one_key=pour_words.GO_TO_ASK)
         panel = self.panel(run)
         if panel is None:
-            return PourView(sentence=pour_words.ALL_POURED, empty=True, one_key=pour_words.GO_TO_DRY)
+            return PourView(sentence=pour_words.ALL_POURED, empty=True, one_key=pour_words.GO_TO_DRY, before=bool(self._over(run)))
         units, now = units_of(self.desk), self.desk.now()
         arm, shelf = run.arm(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(
@@ -184,11 +193,16 @@ class PourPresenter:
             clock, sentence = clock_text(abs(left)), pour_words.do_text(arm.technique, current.plan, units)
             if current.plan.step is Step.WEIGH and panel.slot:
                 sentence = pour_words.weigh_and_lay(panel.slot)
+        past = self.back == panel.id
+        if past and (poured_at := run.poured_at(panel)) is not None:
+            head, sentence = pour_words.TOOK, pour_words.was_poured(panel.code, self.desk.local(poured_at))
+            ends = [s.mark.at for s in pour.stages if s.mark is not None]
+            clock = clock_text((max(ends) - first).total_seconds()) if ends else ""
         weighing = current is not None and current.plan.step is Step.WEIGH
-        need = "bare" if bare is None and not pour.begun else "poured" if weighing and poured is None else ""
+        need = "" if past else "bare" if bare is None and not pour.begun else "poured" if weighing and poured is None else ""
         mine = [m for m in run.mishaps if m.panel_id == panel.id]
         placed = zones.last_placed(run, panel)
-        asked = self._asked(current)
+        asked = None if past else self._asked(current)
         ticked = acts.layers_in(run, panel)
         layer = self._layer(current, layers, ticked)
         return PourView(
@@ -204,17 +218,19 @@ class PourPresenter:
             elapsed_s=(now - first).total_seconds() if pour.begun else 0.0,
             gauge=self._gauge(run, panel, bare, poured),
             need=need,
-            one_key=self._one_key(arm.technique, pour, need, left, unmixed=unmixed),
+            one_key=pour_words.ON if past else self._one_key(arm.technique, pour, need, left, unmixed=unmixed),
             mishaps=tuple(str(m.kind) for m in mine),
             placing=self.placing,
-            caution=self._caution(run, panel, pour),
+            caution="" if past else self._caution(run, panel, pour),
             unmixed=unmixed,
-            can_take_back=bool(run.steps or run.panel_weighings or run.mishaps),
+            past=past,
+            before=bool(self._over(run)),
+            can_take_back=not past and bool(run.steps or run.panel_weighings or run.mishaps),
             ticked=ticked,
             layer=layer,
             as_last=last.code.split("-")[-1] if layer and not ticked and (last := acts.as_before(run, panel)) is not None else "",
             ran_off=units.mass_text(off[1]) if not pour.begun and (off := acts.ran_off(self.desk, run)) is not None else "",
-            again=pour_words.said(arm.technique, s).name if (s := pouring.again(pour)) is not None else "",
+            again=pour_words.said(arm.technique, s).name if not past and (s := pouring.again(pour)) is not None else "",
             over=pour_words.said(arm.technique, after.plan.step).name if pour.begun and after and after.plan.step is not Step.WEIGH else "",
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
             zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
@@ -350,7 +366,11 @@ class PourPresenter:
         return panel
 
     def advance(self, weight_kg: float | None, source: str) -> None:
-        """The one key: a weight where one is wanted, else the next step."""
+        """The one key: a weight where one is wanted, else the next step; from a look back, on with the pour in hand."""
+        if self.back:
+            self.back = ""
+            self.desk.changed()
+            return
         panel = self._need_panel()
         need = self.view().need
         if need:
@@ -368,6 +388,8 @@ class PourPresenter:
 
     def to_see(self) -> tuple[StepMark, str] | None:
         """The step that just began and its panel's code, where a camera can see it."""
+        if self.back:
+            return None
         run = self.desk.need_run()
         panel = self.panel(run)
         mark = stills.wanted(self.desk, run, panel) if panel is not None else None
@@ -376,6 +398,20 @@ class PourPresenter:
     def saw(self, mark: StepMark, jpeg: str) -> None:
         """Keep what the camera saw of a step."""
         stills.keep(self.desk, mark, jpeg)
+
+    def _over(self, run: Run) -> list[Panel]:
+        """Panels whose pour is over, the last one first."""
+        told = [(at, p) for p in run.panels if run.weight(p, PanelWeight.POURED) is not None and (at := run.poured_at(p)) is not None]
+        return [p for _, p in sorted(told, key=lambda x: x[0], reverse=True)]
+
+    def look_back(self) -> None:
+        """Look at the pour before: its steps, times and stills; after the first one, at the last again."""
+        over = self._over(self.desk.need_run())
+        if not over:
+            raise DribbetError("No pour of this series is over yet.")
+        at = next((i for i, p in enumerate(over) if p.id == self.back), -1)
+        self.back = over[(at + 1) % len(over)].id
+        self.desk.changed()
 
     def ask_level(self) -> None:
         """Ask how level the panel lies, or no longer."""
