@@ -243,3 +243,14 @@ def test_a_closed_series_speaks_of_its_own_levels_only(desk, decided):
     for wrong in (replace(told, which=2), replace(told, second=2), replace(told, first=-1)):
         with pytest.raises(RecordError, match="levels that it does not vary"):
             replace(series, concluded=(wrong,))
+
+
+def test_what_to_pour_next_goes_by_what_is_known_to_move(desk, decided):
+    """The first response says nothing here; the level to try lies by the one that is real."""
+    run = desk.need_run()
+    desk.notebook.replace(replace(run.series, responses=((Response.FIRST_CRACK, Wanted.MORE), (Response.CELL_COUNT, Wanted.MORE))))
+    desk.changed()
+    decided.next_pair()
+    view = decided.view()
+    assert "beside 2 drops" in view.next_words  # more cells are wanted, and silicone makes them
+    assert [s.name for s in view.strips] == ["First crack", "Cells"]

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from dribbet.records import Series
     from dribbet.words.units import Units
 
+SHORT: Final = {Response.CRACK_LENGTH: t("Cracks"), Response.CELL_COUNT: t("Cells"), Response.FIRST_CRACK: t("First crack")}
+"""Responses as they stand beside their strip, where there is little room."""
 METHOD: Final = {
     Way.ALIKE: t("least squares, one scatter"),
     Way.APART: t("least squares, each recipe's own scatter"),

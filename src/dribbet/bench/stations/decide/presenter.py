@@ -330,7 +330,7 @@ class DecidePresenter:
         return f"{sign}{abs(value):.{1 if abs(value) < FEW_PER_DM2 else 0}f} {SCALES[response].unit}/dm²"
 
     def strip(self, response: Response, d: Difference) -> StripView:
-        name = first_up(str(response)).replace("Crack length", "Cracks").replace("Cell count", "Cells")
+        name = verdict_words.SHORT.get(response) or first_up(str(response))
         if d.difference != d.difference:
             return StripView(name, None, None, None, d.word, "not read yet")
         band = d.band or 1.0
@@ -562,7 +562,8 @@ class DecidePresenter:
         values = [level.value for level in varied.levels]
         if any(v is None for v in values):
             return "The better one again, beside the next thing you wonder about."
-        response, wanted = s.responses[0]
+        response = next(r for r, d in found if d.word is Word.REAL)  # what is known to move
+        wanted = dict(s.responses)[response]
         liked = []
         for i in range(len(values)):
             mean = self.values(run, self.letters(run, pair.which, i), response)
