@@ -8,8 +8,11 @@ import pytest
 
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
+from dribbet.records import PanelWeight
+from dribbet.studio.acts import pouring as acts
 from dribbet.studio.desk import Desk
 from tests.conftest import NOW
+from tests.studio.test_six_plans import Bench
 
 
 class Clock:
@@ -33,3 +36,15 @@ def empty_desk(tmp_path):
     book = open_notebook(tmp_path / "Mine.dribbet", create=True)
     yield Desk(book, Clock())
     book.close()
+
+
+@pytest.fixture
+def poured(desk):
+    """A test whose first panel is weighed bare, its cups checked."""
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    bench.check_all()
+    panel = desk.need_run().in_order()[0]
+    acts.weigh(desk, panel, PanelWeight.BARE, 0.2146)
+    return desk, panel

@@ -52,9 +52,11 @@ class Does(StrEnum):
     LAYERS = "layers in"
     GOOD = "good"
     """How much of the panel pleases, as a share, before something more is done to it or at the end."""
+    BEST = "best zone"
+    """Which part of it pleases most, before something more is done to it."""
 
 
-NAMED: Final = (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR)
+NAMED: Final = (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR, Does.BEST)
 """Figures that are words; the others are numbers in SI (m, s, kg, turns per second)."""
 
 MOST: Final = {

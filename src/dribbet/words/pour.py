@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Mishap, MishapKind, Step, Technique
+from dribbet.records.doing import NAMED
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
 from dribbet.words.tongue import n, name, t
 from dribbet.words.units import NARROW, clock_text, figure, listed, percent
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from datetime import datetime
 
     from dribbet.lab.panel.pouring import Planned, Rescues
@@ -213,15 +215,17 @@ def recipe(series: Series, arm: Arm, units: Units) -> str:
 
 ASKED: Final = {
     Does.SECONDS: t("seconds"), Does.PASSES: t("passes"), Does.TURNS: t("turns"), Does.GRAMS: t("grams"),
+    Does.BEST: t("where it is best: touch it"),
     Does.DISTANCE: t("distance"), Does.HEIGHT: t("height"), Does.SPEED: t("turns a minute"), Does.DIRECTION: t("direction"),
-    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"), Does.GOOD: t("% of it good now"), Does.LAYERS: t("layers in"),
+    Does.TOOL: t("with what"), Does.ZONE: t("where"), Does.STIR: t("how stirred in"), Does.GOOD: t("% of it good now"),
+    Does.LAYERS: t("layers in"),
 }  # fmt: skip
 
 
 def figure_text(one: Figure, units: Units) -> str:
     """A figure of a step as one says it: 15 mm away, 12 turns, hair dryer."""
     if one.value is None:
-        return one.word
+        return t("best {place}", place=one.word) if one.does is Does.BEST else one.word
     value = one.value
     return {
         Does.SECONDS: lambda: f"{value:g}{NARROW}s",
@@ -260,7 +264,7 @@ def typed_figure(does: Does, typed: str, units: Units) -> Figure:
         If it is no figure of that kind.
     """
     typed = " ".join(typed.split())
-    if does in (Does.DIRECTION, Does.TOOL, Does.ZONE, Does.STIR):
+    if does in NAMED:
         if not typed:
             raise DribbetError(t("Type {asked}.", asked=ASKED[does]))
         return Figure(does=does, word=typed[:40])
@@ -320,6 +324,32 @@ SUPPORTS: Final = {
 }
 """How what a panel is made of behaves, where that matters before the pour."""
 CREEP_MATTERS_M: Final = 2e-3
+
+
+ACROSS: Final = (t("at the left"), t("in the middle"), t("at the right"))
+ALONG: Final = {0: t("at the far side"), 2: t("at the near side")}
+CORNERS: Final = {
+    (0, 0): t("in the far left corner"), (2, 0): t("in the far right corner"),
+    (0, 2): t("in the near left corner"), (2, 2): t("in the near right corner"),
+}  # fmt: skip
+
+
+def place(x_share: float, y_share: float) -> str:
+    """Which ninth of a panel was touched, seen from where one stands."""
+    across, along = (min(int(v * 3.0), 2) for v in (x_share, y_share))
+    return CORNERS.get((across, along)) or (ALONG[along] if across == 1 and along in ALONG else ACROSS[across])
+
+
+def sides(depth_m: float) -> str:
+    """What is done about a panel's sides and back before the pour."""
+    if depth_m:
+        return t("Tape its back, and stand it clear: its sides are to be covered.")
+    return t("Tape its back and sides, and stand it clear.")
+
+
+def dripping(codes: Sequence[str]) -> str:
+    """Panels under which drips hang by now; empty where there are none."""
+    return t("Wipe the drips under {codes} now.", codes=listed(codes)) if codes else ""
 
 
 def support(name: str) -> str:

@@ -119,7 +119,7 @@ def progress(plan: Sequence[Planned], marks: Sequence[StepMark]) -> Progress:
     stages = [Stage(plan=p, place=i, mark=places.get(i)) for i, p in enumerate(plan)]
     for mark in added:  # beside the plan: shown where it happened
         at = max((i + 1 for i, s in enumerate(stages) if s.mark is not None and order(s.mark) < order(mark)), default=0)
-        plan_of = Planned(step=mark.step, seconds=mark.planned_s, asked=(Does.GOOD,))
+        plan_of = Planned(step=mark.step, seconds=mark.planned_s, asked=(Does.GOOD, Does.BEST))
         stages.insert(at, Stage(plan=plan_of, place=-1, mark=mark))
     if added and stages[-1].plan.step is Step.WEIGH:  # how it came out is worth knowing where more was done than planned
         stages[-1] = replace(stages[-1], plan=replace(stages[-1].plan, asked=(*stages[-1].plan.asked, Does.GOOD)))

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from dribbet.studio.run import Run
 
 SHOWN_H: Final = 96.0
+DRIPS_FROM_S: Final = 180.0  # after the weighing: by then drops hang under the edge
+DRIPS_TO_S: Final = 900.0  # later they hold, and a wiped one drags the side along
 """Hours of air that the drying windows rest on: until through-dry at the latest, or until now."""
 WEIGHED_WITHIN: Final = 0.02  # a cup's own weighing and the scale's drift: less is no contradiction
 
@@ -190,6 +192,14 @@ def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:
         photographed=run.photo(panel) is not None,
         scored=run.reading(panel) is not None,
         discarded=After.DISCARD in done,
+    )
+
+
+def dripping(run: Run, now: datetime) -> tuple[str, ...]:
+    """Codes of the panels under whose edges drops hang by now: long enough after the pour to have gathered, not yet set."""
+    weighed = {w.panel_id: w.at for w in run.panel_weighings if w.kind is PanelWeight.POURED}
+    return tuple(
+        p.code.split("-")[-1] for p in run.in_order() if p.id in weighed and DRIPS_FROM_S <= (now - weighed[p.id]).total_seconds() <= DRIPS_TO_S
     )
 
 

@@ -364,13 +364,13 @@ class PourPage(Page):
         self.mishap_head.say("How it runs" if signs else "Mishap?")
         asked = "One press, at the moment." if signs else "Touch it, then where it is."
         where = "Touch where it is, draw how far."
-        self.mishap_head.setVisible(not (self.narrow and (v.zone_words or v.placing)))
+        self.mishap_head.setVisible(not (self.narrow and (v.zone_words or v.touching)))
         self.mishap_note.say(where if v.placing else v.zone_words or first_up(", ".join(v.mishaps)) or asked)
         run, panel = self.desk.need_run(), v.panel
         if panel is not None:
             wide, high = run.sheet_mm(panel)
-            self.outline.show_zones(v.zones, wide / high, asking=bool(v.placing))
-        self.outline.setVisible(bool(v.placing or v.zones))
+            self.outline.show_zones(v.zones, wide / high, asking=v.touching)
+        self.outline.setVisible(bool(v.touching or v.zones))
         typed = "product, how much" if v.noting else "mm in 1 m: 2, -1" if v.levelling else "" if v.need else v.asked
         self.typed.setVisible(bool(v.need or typed))
         self.typed.setPlaceholderText(typed or "type the grams")

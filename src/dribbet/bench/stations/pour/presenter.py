@@ -10,7 +10,7 @@ from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film, pouring, risk
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.amounts import CUP_LOSS
-from dribbet.records import Does, DribbetError, Hazard, MishapKind, Panel, PanelWeight, Step
+from dribbet.records import Does, DribbetError, Figure, Hazard, MishapKind, Panel, PanelWeight, Step
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts import stills, zones
@@ -110,6 +110,8 @@ class PourView:
     """Whether a pour that is over is looked at."""
     before: bool = False
     """Whether an earlier pour can be looked at."""
+    touching: bool = False
+    """Whether the outline waits for a touch: a mishap's place, or where the panel is best."""
     noting: bool = False
     """Whether the product that was used instead is waited for."""
 
@@ -165,7 +167,8 @@ class PourPresenter:
             return PourView(sentence=pour_words.NOTHING, empty=True, one_key=pour_words.GO_TO_ASK)
         panel = self.panel(run)
         if panel is None:
-            return PourView(sentence=pour_words.ALL_POURED, empty=True, one_key=pour_words.GO_TO_DRY, before=bool(self._over(run)))
+            wipe = pour_words.dripping(panels.dripping(run, self.desk.now()))
+            return PourView(sentence=pour_words.ALL_POURED, empty=True, recipe=wipe, one_key=pour_words.GO_TO_DRY, before=bool(self._over(run)))
         units, now = units_of(self.desk), self.desk.now()
         arm, shelf = run.arm(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(
@@ -221,6 +224,7 @@ class PourPresenter:
             one_key=pour_words.ON if past else self._one_key(arm.technique, pour, need, left, unmixed=unmixed),
             mishaps=tuple(str(m.kind) for m in mine),
             placing=self.placing,
+            touching=bool(self.placing) or asked is Does.BEST,
             caution="" if past else self._caution(run, panel, pour),
             unmixed=unmixed,
             past=past,
@@ -280,7 +284,9 @@ class PourPresenter:
         units, told = units_of(self.desk), panels.creep(self.desk, run, panel)
         level = pour_words.creep(told.x_m, told.y_m, told.until_s, units) if told is not None else ""
         lies = turning_words.sinks(turning.lies(self.desk, run.arm(panel)), units)
-        return " ".join(x for x in (lies, pour_words.support(run.held(panel).support), level) if x)
+        held = run.held(panel)
+        wipe = pour_words.dripping(panels.dripping(run, self.desk.now()))
+        return " ".join(x for x in (wipe, lies, pour_words.support(held.support), pour_words.sides(held.side_m), level) if x)
 
     def _asked(self, stage: pouring.Stage | None) -> Does | None:
         """First figure of the step in hand that is asked for and was not told yet."""
@@ -483,6 +489,8 @@ class PourPresenter:
         run = self.desk.need_run()
         entry = next((m for m in run.mishaps if m.id == self.placing), None)
         self.placing = ""
+        if entry is None and (panel := self.panel(run)) is not None and self._asked(acts.progress_of(run, panel).current) is Does.BEST:
+            acts.tell(self.desk, panel, Figure(does=Does.BEST, word=pour_words.place(x_share, y_share)))
         if entry is not None:
             acts.place(self.desk, entry, x_share, y_share, reach_share)
 
