@@ -9,9 +9,10 @@ import pytest
 
 from dribbet.bench.parts.response_plots import round_steps
 from dribbet.bench.stations.decide.paper import report_of
-from dribbet.bench.stations.decide.presenter import DecidePresenter, handy
+from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.plan import design, planning
+from dribbet.lab.plan.axes import handy
 from dribbet.lab.verdict.judge import Word
 from dribbet.notebook.store import new_id
 from dribbet.records import (
@@ -41,6 +42,8 @@ from dribbet.records import (
     Wanted,
     silent,
 )
+from dribbet.studio.standing.next_pour import Act
+from tests.bench.conftest import press, trouble
 from tests.made_up import result
 
 CELLS = {"a": (20, 24), "b": (21, 23), "c": (60, 66), "d": (62, 58), "e": (40,)}
@@ -117,13 +120,6 @@ def test_pairs_are_walked_and_the_last_compares_two_recipes(decided):
         decided.next_pair()
     assert heads[1] == "no silicone instead of 2 drops"
     assert "recipe b instead of recipe e" in heads[2]
-
-
-def test_next_pour_of_added_recipes_is_said_without_levels(desk, decided):
-    run = desk.need_run()
-    pair = decided.pairs(run)[2]
-    real = [(r, replace(d, word=Word.REAL)) for r, d in decided.differences(run, decided.pairs(run)[1])]
-    assert "recipe that looks better" in decided._next(run, pair, real)
 
 
 def test_report_tells_all_that_was_varied_and_the_levels_of_each_panel(decided):
@@ -222,7 +218,7 @@ def test_each_thing_varied_is_plotted_beside_the_other(desk, decided):
 
 @pytest.mark.parametrize(
     ("factor", "level", "said"),
-    [(Factor.SILICONE, 3.4384, 3.0), (Factor.WATER_SHARE, 0.1837, 0.18), (Factor.FILM_LEFT, 0.001533, 0.0015), (Factor.HEAT, 123.0, 120.0)],
+    [(Factor.SILICONE, 3.4384, 3.0), (Factor.WATER_SHARE, 0.1837, 0.18), (Factor.FILM_LEFT, 0.001533, 0.0015), (Factor.DWELL, 123.0, 120.0)],
 )
 def test_a_level_to_pour_next_can_be_weighed_or_dropped(factor, level, said):
     assert handy(factor, level) == said
@@ -245,12 +241,36 @@ def test_a_closed_series_speaks_of_its_own_levels_only(desk, decided):
             replace(series, concluded=(wrong,))
 
 
-def test_what_to_pour_next_goes_by_what_is_known_to_move(desk, decided):
-    """The first response says nothing here; the level to try lies by the one that is real."""
+def test_what_to_pour_next_goes_by_what_good_means(desk, decided):
+    """Silicone makes 22 cells into 61: with forty as the goal the level lies between, with more as the wish beyond."""
     run = desk.need_run()
     desk.notebook.replace(replace(run.series, responses=((Response.FIRST_CRACK, Wanted.MORE), (Response.CELL_COUNT, Wanted.MORE))))
     desk.changed()
     decided.next_pair()
     view = decided.view()
-    assert "beside 2 drops" in view.next_words  # more cells are wanted, and silicone makes them
+    assert "1 drop, between what was tried" in view.next_words
     assert [s.name for s in view.strips] == ["First crack", "Cells"]
+    desk.notebook.replace(replace(desk.need_run().series, goal_id=None))
+    desk.changed()
+    assert "beyond what was tried, beside 2 drops" in decided.view().next_words
+
+
+def test_what_to_pour_next_is_a_list_whose_row_in_hand_is_made_by_the_one_key(open_window, desk, decided):
+    window = open_window(desk)
+    window.walk("decide")
+    page = window.page("decide")
+    press(window, "N")
+    assert page.view.proposing
+    assert page.nexts.isVisibleTo(page)
+    assert not page.strips.isVisibleTo(page)
+    acts = [p.act for p in page.presenter.next.proposals(desk.need_run())]
+    at = next(i for i, a in enumerate(acts) if a is Act.LEVEL)
+    page.digit(at + 1)
+    assert (page.view.row, page.view.one_key) == (at, "Ask it")
+    assert not page.presenter.next.choose(9)
+    before = len(desk.all_series())
+    press(window, "Space")
+    assert trouble(window) == ""
+    assert window.current == "ask"
+    assert len(desk.all_series()) == before + 1
+    assert desk.need_run().series.note == "Follows Zostera 01"

@@ -132,7 +132,7 @@ def test_one_panel_each_is_too_few(desk):
     view = DecidePresenter(desk).view()
     assert all(s.word == "too few panels to say" for s in view.strips)
     assert "Pour a repeat" in view.sentence
-    assert "repeat" in view.next_words
+    assert "1 more of each recipe" in view.next_words
 
 
 def test_what_else_differed_stands_beside_the_verdict(desk):
@@ -159,10 +159,10 @@ def test_pairs_panels_and_lamps_are_walked(desk):
     assert lamps.view().lamp == "left"
 
 
-def test_next_pour_lies_between_the_two_best_levels(desk):
+def test_next_pour_goes_on_where_cells_still_grow(desk):
     desk.choose_series("d1")
     words = DecidePresenter(desk).view().next_words
-    assert "between the two best" in words
+    assert "beyond what was tried, beside 4 drops" in words
 
 
 def test_closing_keeps_the_verdict(desk):

@@ -2,8 +2,6 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 from scipy import stats
 
 from dribbet.lab.verdict import judge
@@ -28,15 +26,3 @@ def test_pooled_scatter_weighs_by_degrees_of_freedom():
     assert df == 3
     assert sd == pytest.approx(np.sqrt((2.0 + 6.0) / 3))
     assert judge.pooled_sd([[1.0], [2.0]]) is None
-
-
-def test_next_level_lies_between_the_two_best_and_nearer_to_the_better():
-    level = judge.bracket([0.10, 0.16, 0.22], [-1.0, 3.0, 2.0])
-    assert 0.16 < level < 0.19
-    assert judge.bracket([0.1], [1.0]) is None
-
-
-@given(st.lists(st.tuples(st.floats(0.0, 10.0), st.floats(-50.0, 50.0)), min_size=2, max_size=5))
-def test_next_level_never_leaves_what_was_tried(settings):
-    values, liked = zip(*settings, strict=True)
-    assert min(values) - 1e-9 <= judge.bracket(values, liked) <= max(values) + 1e-9

@@ -41,6 +41,7 @@ TABLES: dict[type[Any], Table] = {
     records.Climate: schema.climate,
     records.Levelled: schema.levelled,
     records.Treated: schema.treated,
+    records.Pick: schema.pick,
     records.Way: schema.way,
     records.Photo: schema.photo,
     records.Reading: schema.reading,

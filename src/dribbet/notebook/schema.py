@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0010"
+VERSION = "0011"
 
 metadata = MetaData()
 
@@ -151,6 +151,8 @@ series = Table(
     Column("state", String(16), nullable=False),
     Column("verdict", Text, nullable=False),
     Column("concluded", JSON, nullable=False, server_default="[]"),
+    Column("opened_at", Instant),
+    Column("earlier", JSON, nullable=False, server_default="[]"),
     Column("created_at", Instant, nullable=False),
     Column("note", Text, nullable=False),
 )
@@ -282,6 +284,20 @@ still = Table(
     Column("step_id", String(32), ForeignKey("step_mark.id", ondelete="RESTRICT"), nullable=False),
     Column("at", Instant, nullable=False),
     Column("jpeg", Text, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+pick = Table(
+    "pick",
+    metadata,
+    _id(),
+    _number(),
+    _belongs_to("panel"),
+    Column("other_id", String(32), ForeignKey("panel.id", ondelete="RESTRICT"), nullable=False),
+    Column("judge", String(40), nullable=False),
+    Column("sitting", Integer, nullable=False),
+    Column("liked", String(8), nullable=False),
+    Column("guest", Boolean, nullable=False),
+    Column("at", Instant, nullable=False),
     Column("taken_back", Boolean, nullable=False),
 )
 panel_weighing = Table(

@@ -13,6 +13,7 @@ from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
+from dribbet.records.picks import Liked, Pick
 from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark, Still
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
@@ -21,7 +22,7 @@ from dribbet.records.signs import OF_CORNERS, Seen, Sign
 from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
 from dribbet.records.treatments import COATS, After, Stuck, Treated
 from dribbet.records.units import SYSTEMS, UnitChoice
-from dribbet.records.verdicts import Concluded, Word
+from dribbet.records.verdicts import Closing, Concluded, Word
 from dribbet.records.ways import WAYS, Way, WayStep
 
 __all__ = [
@@ -53,6 +54,7 @@ __all__ = [
     "Check",
     "CheckKind",
     "Climate",
+    "Closing",
     "Component",
     "Concluded",
     "Constants",
@@ -88,6 +90,7 @@ __all__ = [
     "Level",
     "Levelled",
     "Levelling",
+    "Liked",
     "Look",
     "MarkKind",
     "Material",
@@ -103,6 +106,7 @@ __all__ = [
     "PanelWeighing",
     "PanelWeight",
     "Photo",
+    "Pick",
     "Prediction",
     "ReadBy",
     "Reading",

@@ -10,7 +10,7 @@ from dribbet.records.errors import RecordError
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Varied
 from dribbet.records.plans import BETWEEN, Equal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.require import MOST_MONEY, require_between, require_not_negative, require_share, require_text
-from dribbet.records.verdicts import Concluded  # noqa: TC001 - the notebook builds records by their hints
+from dribbet.records.verdicts import Closing, Concluded  # noqa: TC001 - the notebook builds records by their hints
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -77,6 +77,10 @@ class Series:
     """What it said, in the words of an older version; newer ones keep facts."""
     concluded: tuple[Concluded, ...] = ()
     """What it said when it was closed."""
+    earlier: tuple[Closing, ...] = ()
+    """What it said each time it was closed before and opened again."""
+    opened_at: datetime | None = None
+    """When the recipes of a blind test were opened; None before, and for every other test."""
     created_at: datetime
     note: str = ""
 

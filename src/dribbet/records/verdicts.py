@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime  # noqa: TC003 - the notebook builds records by their hints
 from enum import StrEnum
 
 from dribbet.records.plans import Response  # noqa: TC001 - the notebook builds records by their hints
@@ -35,3 +36,12 @@ class Concluded:
 
     def __post_init__(self) -> None:
         require_between(self.level, 0.5, 1.0, "The level of an interval", "Close the series again on Decide.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Closing:
+    """What a series said at one closing, kept when it was opened again."""
+
+    until: datetime
+    """When it was opened again."""
+    concluded: tuple[Concluded, ...]

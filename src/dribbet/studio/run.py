@@ -27,6 +27,7 @@ from dribbet.records import (
     PanelWeighing,
     PanelWeight,
     Photo,
+    Pick,
     Reading,
     Response,
     Series,
@@ -71,6 +72,8 @@ class Run:
     levelled: tuple[Levelled, ...] = ()
     treated: tuple[Treated, ...] = ()
     """What was done to its panels once they were dry."""
+    picks: tuple[Pick, ...] = ()
+    """Blind choices between two of its panels."""
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""
     shelf: tuple[Material, ...] = ()

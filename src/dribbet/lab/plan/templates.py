@@ -258,7 +258,17 @@ def one_change(base: Series, settings: tuple[int, ...] | None, changed: Varied) 
         levels = (then, *[level for level in changed.levels if level != then][:1])
     layout = Layout(strip_m=base.layout.strip_m)
     return replace(
-        base, varied=(replace(changed, levels=levels),), constants=held, layout=layout, equal=Equal.RECIPE, prices=(), insisted=(), prediction=None
+        base,
+        varied=(replace(changed, levels=levels),),
+        constants=held,
+        layout=layout,
+        equal=Equal.RECIPE,
+        prices=(),
+        insisted=(),
+        prediction=None,
+        concluded=(),
+        earlier=(),
+        opened_at=None,
     )
 
 
@@ -271,7 +281,7 @@ def mended(series: Series) -> tuple[Series, tuple[str, ...]]:
         If there is nothing that a plan can mend.
     """
     said = []
-    made = series
+    made = series = replace(series, concluded=(), earlier=(), opened_at=None)  # what it said is of its own levels
     missing = control.missing(series)
     if missing:
         made = control.with_control(made)

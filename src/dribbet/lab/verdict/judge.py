@@ -47,22 +47,3 @@ def pooled_sd(groups: Sequence[Sequence[float]]) -> tuple[float, int] | None:
         return None
     total = math.fsum(math.fsum((np.asarray(g) - np.mean(g)) ** 2) for g in groups if len(g) > 1)
     return math.sqrt(total / df), df
-
-
-def bracket(values: Sequence[float], liked: Sequence[float]) -> float | None:
-    """Next level to try between the two best settings: weighted towards the better one; None with fewer than two.
-
-    Parameters
-    ----------
-    values : sequence of float
-        Level of each setting.
-    liked : sequence of float
-        How well each did, larger is better, in units of its scatter.
-    """
-    if len(values) < 2:
-        return None
-    order = np.argsort(liked)[::-1]
-    best, second = int(order[0]), int(order[1])
-    gain = max(liked[best] - liked[second], 0.0)
-    weight = 0.5 + 0.25 * gain / (gain + 1.0)  # from the middle up to three quarters of the way to the better one
-    return float(weight * values[best] + (1.0 - weight) * values[second])

@@ -6,10 +6,13 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from dribbet.lab.verdict.poured import level_name
-from dribbet.records import Concluded, DribbetError, SeriesState
+from dribbet.records import Closing, Concluded, DribbetError, SeriesState
 from dribbet.studio.standing import verdict
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
+    from dribbet.records import Series
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -26,6 +29,12 @@ def concluded(desk: Desk, run: Run) -> tuple[Concluded, ...]:
         for r, _ in run.series.responses
         if (a := answers.get(str(r))) is not None
     )  # fmt: skip
+
+
+def opened(series: Series, now: datetime) -> Series:
+    """A closed series that goes on: what it said then is kept."""
+    earlier = (*series.earlier, Closing(until=now, concluded=series.concluded)) if series.concluded else series.earlier
+    return replace(series, state=SeriesState.RUNNING, verdict="", concluded=(), earlier=earlier)
 
 
 def close(desk: Desk) -> None:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import DribbetError, Panel, Series, SeriesState
+from dribbet.studio.acts.deciding import opened
 
 if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
@@ -37,10 +38,10 @@ def _mark(desk: Desk, panel: Panel, reason: str) -> None:
 def reopen(desk: Desk, series_id: str) -> bool:
     """Open a decided series again, because figures behind its verdict changed; True where it was decided.
 
-    The old verdict stays in the change log; a new one is given on Decide.
+    What it said then is kept; a new verdict is given on Decide.
     """
     series = desk.notebook.get(Series, series_id)
     if series.state is not SeriesState.DECIDED:
         return False
-    desk.notebook.replace(replace(series, state=SeriesState.RUNNING, verdict="", concluded=()))
+    desk.notebook.replace(opened(series, desk.now()))
     return True

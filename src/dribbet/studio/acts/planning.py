@@ -306,7 +306,8 @@ class Planning:
         known = self.desk.all_series()
         name, code = self._fresh_name([s.name for s in known], {s.code for s in known}, like.name)
         fresh = replace(
-            like, id=new_id(), name=name, code=code, seed=None, state=SeriesState.PLANNED, verdict="", prediction=None, insisted=(),
+            like, id=new_id(), name=name, code=code, seed=None, state=SeriesState.PLANNED, verdict="", concluded=(), earlier=(), opened_at=None,
+            prediction=None, insisted=(),
             created_at=self.desk.now(), note=note,
         )  # fmt: skip
         design.arms(fresh)

@@ -12,6 +12,7 @@ from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
 from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.next_list import NextList
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
 from dribbet.bench.parts.response_plots import ResponsePlots
 from dribbet.bench.parts.wipe import Wipe
@@ -20,6 +21,8 @@ from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView,
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
 from dribbet.notebook.whole_file import file_name, save_file
+from dribbet.studio.acts import following as following_acts
+from dribbet.words import next_pour as next_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -73,6 +76,9 @@ class DecidePage(Page):
         low.addWidget(self.strips, 70)
         self.plots = ResponsePlots(WALL)
         low.addWidget(self.plots, 70)
+        self.nexts = NextList(WALL)
+        self.nexts.taken.connect(lambda row: self.attempt(lambda: self.presenter.next.choose(row)))
+        low.addWidget(self.nexts, 70)
         low.addWidget(Upright())
         side = QVBoxLayout()
         side.setSpacing(6)
@@ -102,13 +108,16 @@ class DecidePage(Page):
         small = self.width() < 950
         self.right.setVisible(not small)
         self.strips.show_strips(v.head, v.strips, v.foot)
-        self.strips.setVisible(not v.plotting)
+        self.strips.setVisible(not v.plotting and not v.proposing)
+        self.nexts.setVisible(v.proposing)
+        self.nexts.show_rows(next_words.HEAD, next_words.AXIS, v.rows, v.row)
         self.plots.setVisible(v.plotting)
         self.plots.show_plots(v.plot_head, v.plots)
         self.remarks(self.differs, v.differs, 15)
         self.differs.addStretch(1)
         self.next_words.say(v.next_words)
-        self.next_head.setVisible(bool(v.next_words))
+        self.next_head.setVisible(bool(v.next_words) and not v.proposing)
+        self.next_words.setVisible(not v.proposing)
         for i, (stage, side) in enumerate(((self.left, v.left), (self.right, v.right))):
             stage.code = side.code if side else ""
             stage.code_note = side.words if side else ""
@@ -117,8 +126,17 @@ class DecidePage(Page):
         if self._making:
             self.keys([(Key("Space", "Wait: writing the report", busy=True), lambda: None)])
             return
+        following = (Key("N", "Next pour", hand=v.proposing), self.presenter.next.turn)
+        if v.proposing:
+            self.keys(
+                [(Key("Space", v.one_key), self._follow), following, (Key("X", "Reopen"), self._reopen)]
+                if v.decided
+                else [(Key("Space", v.one_key), self._follow), following]
+            )
+            return
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", v.one_key), self._onwards),
+            following,
             (Key("P", "Report"), self.save_report),
             (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
         ]
@@ -175,6 +193,16 @@ class DecidePage(Page):
         self.left.wiping = not self.left.wiping
         self.left.update()
         self.refresh()
+
+    def press_digit(self, digit: int) -> bool:
+        """Digits take a proposal in hand."""
+        return self.presenter.next.choose(digit - 1)
+
+    def _follow(self) -> None:
+        self.go.emit(self.presenter.next.take())
+
+    def _reopen(self) -> None:
+        following_acts.reopen(self.desk)
 
     def _onwards(self) -> None:
         if self.view.decided:

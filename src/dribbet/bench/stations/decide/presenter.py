@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.response_plots import PlotView
+from dribbet.bench.stations.decide.following import NextPresenter
 from dribbet.lab.cup import batches
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
@@ -33,7 +34,6 @@ from dribbet.records import (
     Response,
     SeriesState,
     Stage,
-    Wanted,
 )
 from dribbet.records.wording import first_up
 from dribbet.sight import zones
@@ -49,9 +49,10 @@ from dribbet.words import verdict as verdict_words
 from dribbet.words.levels import level_text
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.tongue import name
-from dribbet.words.units import MINUS, count_text, listed, percent, units_of
+from dribbet.words.units import MINUS, listed, percent, units_of
 
 if TYPE_CHECKING:
+    from dribbet.bench.parts.next_list import NextRow
     from dribbet.lab.verdict.model import Answer
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
@@ -94,6 +95,10 @@ class DecideView:
     decided: bool = False
     one_key: str = ""
     pairs: int = 1
+    proposing: bool = False
+    """Whether what to pour next stands in place of the intervals."""
+    rows: tuple[NextRow, ...] = ()
+    row: int = 0
     plotting: bool = False
     plot_head: str = ""
     plots: tuple[PlotView, ...] = ()
@@ -133,19 +138,6 @@ class Difference:
         return self.answer.level if self.answer is not None else judge.CONFIDENCE
 
 
-def handy(factor: Factor, level: float) -> float:
-    """A level as it can be weighed or dropped: whole drops, shares to a hundredth, all else to two figures.
-
-    >>> handy(Factor.SILICONE, 3.4384), handy(Factor.WATER_SHARE, 0.1837), handy(Factor.FILM_LEFT, 0.001533)
-    (3.0, 0.18, 0.0015)
-    """
-    if factor is Factor.SILICONE:
-        return float(round(level))
-    if 0.02 < abs(level) < 1.0:
-        return round(level, 2)
-    return float(f"{level:.2g}")
-
-
 class DecidePresenter:
     """Which two settings are compared, and what the notebook says of them."""
 
@@ -154,6 +146,7 @@ class DecidePresenter:
         self.pair = 0
         self.shown = [0, 0]
         self.lamp = Lamp.DIFFUSE
+        self.next = NextPresenter(desk)
         self.plotted = -1
         """Which response is plotted; -1 where the intervals are shown."""
 
@@ -266,13 +259,16 @@ class DecidePresenter:
             foot=self._foot(run, found),
             differs=self._differs(run, pair),
             predicted=self._predicted(run),
-            next_words=self._next(run, pair, found),
+            next_words=self.next.first(run),
             lamp=str(self.lamp),
             lamps=tuple(str(lamp) for lamp in Lamp if any(p.lamp is lamp and not p.left_out for p in run.photos)),
             decided=s.state is SeriesState.DECIDED,
-            one_key="Ask the next question" if s.state is SeriesState.DECIDED else "Close it",
+            proposing=self.next.shown,
+            rows=self.next.rows(run) if self.next.shown else (),
+            row=self.next.hand,
+            one_key=self.next.go(run) if self.next.shown else "Ask the next question" if s.state is SeriesState.DECIDED else "Close it",
             pairs=len(pairs),
-            plotting=self.plotted >= 0,
+            plotting=self.plotted >= 0 and not self.next.shown,
             plot_head=self._plot_head(self._plotted(run)),
             plots=self.plots(run, self._plotted(run)) if self.plotted >= 0 else (),
         )
@@ -547,37 +543,6 @@ class DecidePresenter:
                 elif not m.zone_out:
                     made.append(Remark("", f"{panel.code} is counted, though marked: {m.kind}.", Weight.PLAIN))
         return made[:6]
-
-    def _next(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
-        s, units = run.series, units_of(self.desk)
-        few = [r for r, d in found if d.word is Word.TOO_FEW]
-        if len(few) == len(found):
-            return f"One repeat more of each recipe: {count_text(len(run.arms), 'panel')}. Then the scatter is known."
-        if not any(d.word is Word.REAL for _, d in found):
-            r, _d = found[0]
-            return f"More repeats of the same two, or levels further apart. {first_up(str(r))} moved less than its luck."
-        if pair.which is None:
-            return "The recipe that looks better, again, beside the next thing you wonder about."
-        varied = s.varied[pair.which]
-        values = [level.value for level in varied.levels]
-        if any(v is None for v in values):
-            return "The better one again, beside the next thing you wonder about."
-        response = next(r for r, d in found if d.word is Word.REAL)  # what is known to move
-        wanted = dict(s.responses)[response]
-        liked = []
-        for i in range(len(values)):
-            mean = self.values(run, self.letters(run, pair.which, i), response)
-            liked.append((sum(mean) / len(mean) if mean else 0.0) * (1 if wanted is Wanted.MORE else -1))
-        spread = judge.pooled_sd(list(run.values(response).values()))
-        scale = spread[0] if spread and spread[0] > 0 else 1.0
-        level = judge.bracket([float(v) for v in values if v is not None], [v / scale for v in liked])
-        if level is None:
-            return ""
-        from dribbet.records import Level
-
-        best = level_text(varied.factor, varied.levels[liked.index(max(liked))], units)
-        between = first_up(level_text(varied.factor, Level(value=handy(varied.factor, level)), units))
-        return f"{between}, between the two best, beside {best}. Everything else as now."
 
     # ------------------------------------------------------------ what a press does
 

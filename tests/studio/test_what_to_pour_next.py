@@ -1,0 +1,257 @@
+"""Situations after a test, each with the advice that a statistician would give, and what taking it makes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from dribbet.lab.plan import design, planning
+from dribbet.lab.plan.next_pour import Place
+from dribbet.notebook.store import new_id
+from dribbet.records import (
+    Design,
+    DribbetError,
+    Equal,
+    Factor,
+    Layout,
+    Level,
+    Photo,
+    Reading,
+    Response,
+    Series,
+    SeriesState,
+    Stage,
+    Technique,
+    Varied,
+    Wanted,
+)
+from dribbet.studio.acts import deciding, following
+from dribbet.studio.acts.planning import Planning
+from dribbet.studio.standing import next_pour, verdict
+from dribbet.studio.standing.next_pour import Act
+from dribbet.words import next_pour as words
+from dribbet.words.units import Units
+from tests.made_up import result
+
+UNITS = Units()
+MORE_CELLS = ((Response.CELL_COUNT, Wanted.MORE),)
+
+
+def numbers(*values: float) -> tuple[Level, ...]:
+    return tuple(Level(value=v) for v in values)
+
+
+def poured(desk, factor, levels, cells, *, asked=MORE_CELLS, read=None, design_=Design.EVERY, more=(), **changed):
+    """A test whose dry panels were read: `cells` by recipe, one figure a repeat."""
+    book, old = desk.notebook, desk.notebook.get(Series, "k2")
+    series = replace(
+        old, id=new_id(), code="Z1", name="Zostera 01", varied=(Varied(factor=factor, levels=levels), *more),
+        repeats=max(len(v) for v in cells.values()),
+        layout=Layout(design=design_), responses=asked, seed=7, prediction=None, verdict="", concluded=(), state=SeriesState.RUNNING,
+    )  # fmt: skip
+    series = replace(series, **changed)
+    shown = desk.load("k2").readings[0]
+    with book.transaction():
+        book.add(series, *planning.mixes(series, new_id))
+        for panel in design.panels(series, new_id):
+            book.add(panel)
+            told = cells.get(panel.recipe, ())
+            if panel.repeat > len(told) or (read is not None and panel.recipe not in read):
+                continue
+            photo = replace(book.get(Photo, shown.photo_id), id=new_id(), panel_id=panel.id)
+            found = shown.result | {"cells": result(told[panel.repeat - 1])["cells"], "outlines": {}}
+            book.add(photo, Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=Stage.DRY, reader="test", at=desk.now(), result=found))
+    desk.choose_series(series.id)
+    return next_pour.proposed(desk, desk.need_run())
+
+
+@pytest.fixture
+def no_luck_known(desk, monkeypatch):
+    """A notebook without any repeats of other series."""
+    monkeypatch.setattr(desk.learned, "scatter", lambda response: None)
+    return desk
+
+
+def test_one_panel_of_each_wants_repeats_first(no_luck_known):
+    found = poured(no_luck_known, Factor.WATER_SHARE, numbers(0.10, 0.16, 0.22), {"a": (20,), "b": (30,), "c": (60,)})
+    assert [(p.act, p.repeats, p.panels) for p in found.proposals] == [(Act.REPEAT, 1, 3)]
+    assert not found.known
+    assert "luck and effect cannot be told apart" in words.why(found.proposals[0], found)
+
+
+def test_the_best_at_the_end_of_the_range_goes_beyond_it(desk):
+    found = poured(desk, Factor.SILICONE, numbers(0.0, 1.0, 2.0), {"a": (10, 12), "b": (40, 44), "c": (90, 96)})
+    levels = [p for p in found.proposals if p.act is Act.LEVEL]
+    assert (levels[0].place, levels[0].level.value > 2.0, levels[0].best.value) == (Place.ABOVE, True, 2.0)
+    assert levels[0].panels == 4
+
+
+def test_a_peak_in_the_range_is_refined(desk):
+    found = poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.16, 0.22, 0.28), {"a": (20, 22), "b": (80, 84), "c": (85, 82), "d": (24, 20)})
+    one = found.proposals[0]
+    assert (one.act, one.place) == (Act.LEVEL, Place.BETWEEN)
+    assert 0.16 < one.level.value < 0.22
+
+
+def test_a_difference_that_a_few_more_panels_would_show_asks_for_them(desk):
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
+    again = next(p for p in found.proposals if p.act is Act.REPEAT)
+    assert 1 <= again.repeats <= 8
+    assert again.panels == 2 * again.repeats
+
+
+def test_what_is_real_is_not_repeated(desk):
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (10, 12, 11), "b": (90, 96, 93)})
+    assert Act.REPEAT not in {p.act for p in found.proposals}
+
+
+def test_scatter_of_the_measuring_asks_for_photographs(desk, monkeypatch):
+    from dribbet.lab.plan.responses import SCALES
+
+    monkeypatch.setitem(SCALES, Response.CELL_COUNT, replace(SCALES[Response.CELL_COUNT], measuring_sd=30.0))
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)})
+    one = found.proposals[0]
+    assert (one.act, one.panels, following.follow(desk, one)) == (Act.PHOTOGRAPH, 0, "shoot")
+    assert "costs no paint" in words.why(one, found)
+
+
+def test_an_effect_without_its_nought_wants_it(desk):
+    found = poured(desk, Factor.SILICONE, numbers(2.0, 4.0), {"a": (60, 62), "b": (30, 33)})
+    one = next(p for p in found.proposals if p.act is Act.CONTROL)
+    assert one.level == Level(value=0.0)
+    assert following.follow(desk, one) == "ask"
+    assert set(desk.need_run().series.levels) == {Level(value=2.0), Level(value=0.0)}
+
+
+def test_a_real_effect_that_two_things_may_have_made_is_told_apart_in_this_test_and_judged(desk):
+    poured(desk, Factor.SILICONE, numbers(0.0, 2.0), {"a": (20, 22), "b": (80, 84)})
+    found = next_pour.proposed(desk, desk.need_run())
+    one = next(p for p in found.proposals if p.act is Act.SEPARATE)
+    before = desk.need_run()
+    assert following.follow(desk, one) == "mix"
+    run = desk.need_run()
+    new = [p for p in run.panels if p.block == 2]
+    assert len(new) == one.panels == len(run.arms)  # the plain recipes stand beside the added one on its day
+    assert {p.recipe for p in new} == {a.letter for a in run.arms}
+    assert run.arms[-1].extra.why == one.what
+    assert len(run.panels) == len(before.panels) + one.panels
+    assert verdict.shown(desk, run).unread == tuple(sorted(new, key=lambda p: p.place))
+
+
+def test_recipes_that_flow_unlike_are_poured_again_with_equal_flow(desk):
+    found = poured(desk, Factor.MEDIUM, (Level(name="conditioner"), Level(name="glue")), {"a": (20, 22), "b": (60, 66)})
+    one = next(p for p in found.proposals if p.act is Act.EQUAL)
+    assert one.what == "flow"
+    assert following.follow(desk, one) == "ask"
+    assert desk.need_run().series.equal is Equal.FLOW
+
+
+def test_nothing_left_says_stop_and_offers_the_next_question(desk):
+    cells = {"a": (20, 21, 19, 20), "b": (88, 90, 89, 91), "c": (89, 91, 90, 90), "d": (90, 88, 91, 89), "e": (22, 19, 20, 21)}
+    found = poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.17, 0.18, 0.19, 0.26), cells)
+    assert [p.act for p in found.proposals] == [Act.STOP, Act.SEPARATE, Act.CONFIRM]  # why it is so may still be asked
+    assert "Stop here" in words.what(found.proposals[0], desk.need_run().series, UNITS)
+    with pytest.raises(DribbetError, match="Close the series"):
+        following.follow(desk, found.proposals[0])
+    assert following.follow(desk, found.proposals[2]) == "ask"
+    asked = desk.need_run().series
+    assert asked.factor is Factor.FILM_LEFT
+    assert asked.constants.water_share == pytest.approx(desk.load(asked.id).series.constants.water_share)
+    assert asked.constants.water_share in (0.17, 0.18, 0.19)
+
+
+def test_names_end_in_keeping_the_better_one(desk):
+    found = poured(
+        desk, Factor.TECHNIQUE, (Level(name=str(Technique.FLIP_CUP)), Level(name=str(Technique.SWIPE))), {"a": (20, 22, 21), "b": (80, 84, 82)}
+    )
+    one = next(p for p in found.proposals if p.act is Act.CONFIRM)
+    assert one.best == Level(name=str(Technique.SWIPE))
+
+
+def test_panels_that_are_paid_for_are_read_first(desk):
+    found = poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.16, 0.22), {"a": (20, 22), "b": (60, 66), "c": (10, 12)}, read="ab")
+    assert found.proposals[0].act is Act.READ
+    assert len(found.proposals[0].unread) == 2
+    assert all(p.level is None or p.level.value != 0.22 for p in found.proposals)  # it is poured, only not read
+
+
+def test_two_things_varied_move_one_at_a_time_from_the_best_recipe(desk):
+    more = (Varied(factor=Factor.DWELL, levels=numbers(10.0, 120.0)),)
+    cells = {"a": (10, 12), "b": (40, 42), "c": (30, 33), "d": (90, 94)}
+    found = poured(desk, Factor.SILICONE, numbers(0.0, 2.0), cells, more=more)
+    one = next(p for p in found.proposals if p.act is Act.LEVEL)
+    assert one.settings == (1, 1)
+    following.follow(desk, one)
+    series = desk.need_run().series
+    assert len(series.varied) == 1
+    held = series.constants
+    assert (held.silicone_drops_per_100g, held.dwell_s)[one.which == 0] == (2.0, 120.0)[one.which == 0]
+
+
+# ---------------------------------------------------------------- a further block
+
+
+def test_a_further_block_goes_on_where_the_test_ended(desk):
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.22), {"a": (20, 22), "b": (60, 66)})
+    before = desk.need_run()
+    deciding.close(desk)
+    said = desk.need_run().series.concluded
+    new = following.add_block(desk, 2)
+    run = desk.need_run()
+    assert [p.code for p in sorted(new, key=lambda p: p.code)] == ["Z1-a3", "Z1-a4", "Z1-b3", "Z1-b4"]
+    assert sorted(p.place for p in new) == [5, 6, 7, 8]
+    assert (run.series.repeats, run.series.layout.blocks, run.series.state) == (4, 2, SeriesState.RUNNING)
+    assert (run.series.concluded, run.series.earlier[0].concluded) == ((), said)  # what it said is kept
+    assert {m.block for m in run.mixes} == {1, 2}
+    assert len([m for m in run.mixes if m.block == 2]) == len(before.mixes)
+    assert sum(a.panels for a in run.arms) == len(run.panels)
+    for mix in (m for m in run.mixes if m.block == 2):
+        old = next(m for m in run.mixes if m.block == 1 and m.colour == mix.colour and m.recipes == mix.recipes)
+        assert sum(kg for _, kg in mix.plan) == pytest.approx(sum(kg for _, kg in old.plan), rel=1e-6)  # as many panels as before
+    with pytest.raises(DribbetError, match="This series is open"):
+        following.reopen(desk)
+
+
+def test_lots_of_a_block_are_drawn_anew(desk):
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.16, 0.22), {"a": (20, 22), "b": (60, 66), "c": (9, 8)})
+    orders = set()
+    for _ in range(4):
+        run = desk.need_run()
+        new = following.add_block(desk, 2)
+        orders.add(tuple(p.recipe for p in sorted(new, key=lambda p: p.place)))
+        assert run.series.seed == desk.need_run().series.seed
+    assert len(orders) > 1
+
+
+def test_a_test_that_is_not_drawn_or_whose_days_share_cups_gets_no_block(desk):
+    Planning(desk).new_series()
+    with pytest.raises(DribbetError, match="Lots are not drawn yet"):
+        following.add_block(desk, 1)
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.22), {"a": (20, 22), "b": (60, 66)}, layout=Layout(blocks=2))
+    with pytest.raises(DribbetError, match="share their cups"):
+        following.add_block(desk, 1)
+    assert Act.REPEAT not in {p.act for p in next_pour.proposed(desk, desk.need_run()).proposals}
+
+
+def test_more_repeats_than_a_test_may_have_are_refused(desk):
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.22), {"a": (20, 22), "b": (60, 66)})
+    with pytest.raises(DribbetError, match="poured 13 times"):
+        following.add_block(desk, 11)
+
+
+def test_letters_drawn_by_lot_stay_with_their_recipes(desk):
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.16, 0.22), {"a": (20, 22), "b": (60, 66), "c": (9, 8)}, layout=Layout(blind=True))
+    before = {a.letter: a.settings for a in desk.need_run().arms}
+    new = following.add_block(desk, 1)
+    assert {p.recipe: p.settings for p in new} == before == {a.letter: a.settings for a in desk.need_run().arms}
+
+
+def test_a_series_that_follows_a_closed_one_starts_open(desk):
+    poured(desk, Factor.SILICONE, numbers(0.0, 1.0, 2.0), {"a": (10, 12), "b": (40, 44), "c": (90, 96)})
+    deciding.close(desk)
+    one = next(p for p in next_pour.proposed(desk, desk.need_run()).proposals if p.act is Act.LEVEL)
+    following.follow(desk, one)
+    series = desk.need_run().series
+    assert (series.concluded, series.earlier, series.state, series.seed) == ((), (), SeriesState.PLANNED, None)
+    assert [level.value for level in series.levels] == [2.0, one.level.value]
