@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
 
-__all__ = ["CONFIDENCE", "LEAST_UNSURE", "POWER", "UNLIKE_P", "UNLIKE_TWO_P", "Word", "bracket", "pooled_sd", "smallest_difference"]
+__all__ = ["CONFIDENCE", "LEAST_UNSURE", "POWER", "UNLIKE_P", "UNLIKE_TWO_P", "Word", "pooled_sd", "smallest_difference"]
 
 CONFIDENCE: Final = 0.95
 POWER: Final = 0.80
