@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.bench.doors.findings.page import FindingsPresenter
+from dribbet.bench.doors.findings.presenter import FindingsPresenter
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
 from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.stations.ask.presenter import AskPresenter
-from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.records import Check, CheckKind, DribbetError, Kind, Mishap, MishapKind, Series, SeriesState, Sheen
+from dribbet.words import bench as bench_words
 from dribbet.words.units import Units
 
 
@@ -91,27 +91,16 @@ def test_today_of_an_empty_notebook_is_empty(empty_desk):
     assert TodayPresenter(empty_desk).due_now() == 0
 
 
-def test_findings_are_the_verdicts_that_were_kept_newest_first(desk):
-    presenter = FindingsPresenter(desk)
-    assert [s.code for s, _ in presenter.findings()] == ["K2"]
-    desk.choose_series("d1")
-    DecidePresenter(desk).close()
-    assert [s.code for s, _ in presenter.findings()] == ["D1", "K2"]
-    assert all(words.endswith(".") for _, words in presenter.findings())
-
-
 def test_luck_is_told_for_each_response_with_repeats(desk):
-    lines = FindingsPresenter(desk).luck()
+    lines = bench_words.luck(desk.learned, Units())
     assert any(line.startswith("Cell count") for line in lines)
     assert all("repeats" in line for line in lines)
-    desk.set_units(Units(length="in"))
-    assert any("\u202fin" in line for line in FindingsPresenter(desk).luck())
+    assert any("\u202fin" in line for line in bench_words.luck(desk.learned, Units(length="in")))
 
 
 def test_findings_of_an_empty_notebook_are_none(empty_desk):
-    presenter = FindingsPresenter(empty_desk)
-    assert presenter.findings() == []
-    assert presenter.luck() == []
+    view = FindingsPresenter(empty_desk).view()
+    assert (view.claims, view.luck, view.sentence) == ((), (), "Nothing was judged yet.")
 
 
 def test_studio_opens_on_the_series_that_was_in_hand_last(desk, clock):
@@ -141,27 +130,26 @@ def test_panel_in_hand_is_kept_for_each_station_of_each_series(desk):
 
 
 def test_findings_set_signs_while_pouring_against_the_mounds_before_them(desk):
-    findings = FindingsPresenter(desk)
-    assert not any("while pouring" in words for words in findings.bench())
+    assert not any("while pouring" in words for words in bench_words.seen(desk.learned))
     run = desk.load("k2")
     panel = run.panels[0]
     for m in run.mixes:
         desk.notebook.add(Check(id=f"m{m.id}", mix_id=m.id, kind=CheckKind.MOUND, value=1.0, at=desk.now()))
     desk.notebook.add(Mishap(id="sign", panel_id=panel.id, kind=MishapKind.RUNS_FAST, at=desk.now()))
     desk.changed()
-    told = next(words for words in findings.bench() if "while pouring" in words)
+    told = next(words for words in bench_words.seen(desk.learned) if "while pouring" in words)
     assert told.startswith("“Runs fast” while pouring: their mounds had held ")
     assert "(1 panels)" not in told
 
 
 def test_findings_compare_panels_by_the_sheens_in_their_cups(desk):
-    told = FindingsPresenter(desk).bench()[0]
+    told = bench_words.seen(desk.learned)[0]
     assert told.startswith("Sheen: with neighbours of unlike sheen in the cup")
     for m in desk.shelf():
         if m.kind in (Kind.PAINT, Kind.SHIMMER):
             desk.notebook.replace(replace(m, sheen=Sheen.MATTE))
     desk.changed()
-    assert FindingsPresenter(desk).bench() == []
+    assert bench_words.seen(desk.learned) == []
 
 
 def test_a_calendar_that_cannot_be_written_says_so_and_one_that_can_says_how_many(open_window, desk, tmp_path, monkeypatch):

@@ -28,7 +28,6 @@ from dribbet.studio.desk import Desk
 from dribbet.words import dry as dry_words
 from dribbet.words.units import units_of
 from tests.bench.conftest import trouble
-from tests.bench.test_guard import settled
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
@@ -124,16 +123,6 @@ def test_every_series_can_be_reached_by_scrolling_and_by_typing(open_window, des
 
 def heights(widget: QWidget) -> list[tuple[str, int, int]]:
     return [(w.said(), w.height(), w.heightForWidth(w.width())) for w in widget.findChildren(Words) if w.isVisibleTo(widget) and w.said()]
-
-
-def test_thirty_seven_verdicts_can_all_be_read(open_window, desk):
-    many(desk, 37, state=SeriesState.DECIDED, concluded=(), verdict="Less water cracks less. That is real.")  # as older ones keep it
-    window = open_window(desk)
-    window.walk("findings")
-    page = window.page("findings")
-    settled()
-    assert all(got >= wanted for _, got, wanted in heights(page)), "no line is squeezed"
-    assert sum("Less water" in said for said, _, _ in heights(page)) == 37
 
 
 def test_all_tasks_of_today_are_listed(open_window, desk):

@@ -147,6 +147,10 @@ class Run:
             self._asked[key] = compute()
         return self._asked[key]  # type: ignore[return-value]
 
+    def knows(self, key: tuple[object, ...]) -> bool:
+        """Whether an answer was computed already."""
+        return key in self._asked
+
     def in_order(self) -> list[Panel]:
         """Panels in pouring order."""
         return sorted(self.panels, key=lambda p: p.place)

@@ -19,8 +19,9 @@ from dribbet.studio.standing.next_pour import Act
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.records import Extra, Panel
+    from dribbet.records import Extra, Panel, Response, Series, Wanted
     from dribbet.studio.desk import Desk
+    from dribbet.studio.standing.findings import Claim
     from dribbet.studio.standing.next_pour import Proposal
 
 
@@ -102,3 +103,23 @@ def follow(desk: Desk, one: Proposal) -> str:
 
 def _whole(settings: tuple[int, ...]) -> tuple[int, ...] | None:
     return None if BETWEEN in settings or not settings else settings
+
+
+def settle(desk: Desk, claim: Claim, repeats: int) -> None:
+    """Start the test that would settle a claim: its two ends, so many panels each, all else as in its last test."""
+    like = (
+        claim.tests[-1].series
+        if claim.tests
+        else next((s for s in reversed(desk.all_series()) if any(v.words == claim.varied.words for v in s.varied)), None)
+    )
+    if like is None:
+        raise DribbetError("No test of this is in the notebook any more. Ask it on Ask.")
+    levels = (claim.first, claim.second)
+    made = templates.one_change(like, None, replace(claim.varied, levels=levels))
+    made = replace(made, varied=(replace(claim.varied, levels=levels),), repeats=repeats, responses=_first(like, claim.response))
+    Planning(desk).start(made, f"Settles what {like.name} left open")
+
+
+def _first(series: Series, response: Response) -> tuple[tuple[Response, Wanted], ...]:
+    """What a series asks, one response in front."""
+    return tuple(sorted(series.responses, key=lambda r: r[0] is not response))

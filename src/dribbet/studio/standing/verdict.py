@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
+SHOWN: Final = ("shown",)
+"""By which a run knows what it shows."""
 FILM: Final = "film"
 ORDER: Final = "order"
 KINDS: Final = {
@@ -70,8 +72,8 @@ def turned(a: Answer) -> Answer:
 
 
 def shown(desk: Desk, run: Run) -> Shown:
-    """Judge a series; once until something changes."""
-    return run.once(("shown", desk.revision), lambda: _shown(desk, run))
+    """Judge a series; once until something of it, or a container, changes."""
+    return run.once(SHOWN, lambda: _shown(desk, run))
 
 
 def _shown(desk: Desk, run: Run) -> Shown:

@@ -1,123 +1,174 @@
-"""Findings: what all decided series have shown, as sentences with their series on tape."""
+"""Findings: the page. Claims on one band of luck with their panels, and beside them what stands behind the one in hand."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from dribbet.bench.page import Page
+from dribbet.bench.doors.findings.presenter import FindingsPresenter, FindingsView, Thumb
+from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
+from dribbet.bench.parts.claim_rows import ClaimRows
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
-from dribbet.bench.parts.tape import Tape, TapeLabel
-from dribbet.lab.paint import experience
-from dribbet.lab.plan.responses import SCALES
-from dribbet.records import Response, Series, SeriesState
-from dribbet.records.wording import first_up
-from dribbet.words import verdict as verdict_words
-from dribbet.words.units import count_text, units_of
+from dribbet.bench.parts.response_plots import ResponsePlots
+from dribbet.bench.pictures import load_thumb
+from dribbet.bench.theme.inks import PAPER
+from dribbet.studio.standing import findings
+from dribbet.words import findings as words
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
 
-
-class FindingsPresenter:
-    """Sentences that the notebook supports. No widgets."""
-
-    def __init__(self, desk: Desk) -> None:
-        self.desk = desk
-
-    def findings(self) -> list[tuple[Series, str]]:
-        """Verdicts of decided series, newest first."""
-        units = units_of(self.desk)
-        decided = [s for s in self.desk.all_series() if s.state is SeriesState.DECIDED]
-        said = [(s, verdict_words.closed(s, units)) for s in sorted(decided, key=lambda s: s.created_at, reverse=True)]
-        return [(s, words) for s, words in said if words]
-
-    def luck(self) -> list[str]:
-        """How much panels poured alike differ, for each response that has repeats."""
-        made = []
-        for response in Response:
-            known = self.desk.learned.scatter(response)
-            if known is not None:
-                scale = SCALES[response]
-                value = (
-                    units_of(self.desk).length_text(known.sd, scale.digits)
-                    if scale.unit == "mm"
-                    else f"{known.sd:.{scale.digits}f} {scale.unit}".strip()
-                )
-                if round(known.sd, scale.digits) == 0.0:
-                    value = f"less than {10.0**-scale.digits:g} {scale.unit}".strip()
-                made.append(f"{first_up(str(response))}: panels poured alike differ by {value} (rests on {known.df} repeats).")
-        return made
-
-    def bench(self) -> list[str]:
-        """What the bench has to do with it: sheens in the cup, signs while pouring against the mounds before it."""
-        seen = self.desk.learned.panels_seen()
-        made = []
-        unlike, alike = experience.by_sheen(seen)
-        cells = [e.means.get(Response.CELL_COUNT) for e in (unlike, alike)]
-        if unlike.panels and cells[0] is not None:
-            against = f"; of like sheen: {cells[1]:.0f} on {alike.panels}" if cells[1] is not None else "; none with neighbours of like sheen yet"
-            words = f"Sheen: with neighbours of unlike sheen in the cup {cells[0]:.0f} cells a dm² on {unlike.panels} panels{against}."
-            made.append(f"{words} Other things differ between them, too: ask it as a test.")
-        for s in experience.of_signs(seen):
-            noted, others = f"{s.mound_s:.1f} s ({count_text(s.panels, 'panel')})", f"{s.others_mound_s:.1f} s ({s.others})"
-            made.append(f"“{first_up(str(s.sign))}” while pouring: their mounds had held {noted}, the others' {others}.")
-        return made
+JUDGE_MS = 1  # between two series: keys are heard in between
+MOST_THUMBS = 400
 
 
 class FindingsPage(Page):
     """The door Findings."""
 
     def __init__(self, desk: Desk, jobs: Jobs) -> None:
-        super().__init__(desk, jobs)
+        super().__init__(desk, jobs, column=True)
         self.presenter = FindingsPresenter(desk)
+        self.view = FindingsView()
+        self.search = Field(words.SEARCH, px=17, width_px=420)
+        self.search.textChanged.connect(self._searched)
+        self.body.addWidget(self.search)
+        self.rows = ClaimRows(PAPER)
+        self.rows.taken.connect(lambda row: self.attempt(lambda: self.presenter.choose(row)))
+        self.listing = scroller(self.rows)
+        self.body.addWidget(self.listing, 1)
+        self.luck = Words("", 18)
+        self.luck.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.body.addWidget(self.luck, 1)
+        assert self.column is not None
         inner = QWidget()
         column = QVBoxLayout(inner)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(10)
-        self.rows = QVBoxLayout()
-        self.rows.setSpacing(14)
-        column.addLayout(self.rows)
-        self.luck_head, self.luck = Words("Luck, from your own repeats", 18, 700), Words("", 17)
-        self.bench_head, self.bench_words = Words("The bench", 18, 700), Words("", 17)
-        for head, words in ((self.luck_head, self.luck), (self.bench_head, self.bench_words)):
-            column.addSpacing(8)
-            column.addWidget(head)
-            column.addWidget(words)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.setSpacing(8)
+        self.head = Words("", 19, 700)
+        self.where = Words("", 15)
+        self.plot = ResponsePlots(PAPER)
+        self.plot.setMinimumHeight(210)
+        self.notes = QVBoxLayout()
+        self.notes.setSpacing(6)
+        for part in (self.head, self.where, self.plot):
+            column.addWidget(part)
+        column.addLayout(self.notes)
         column.addStretch(1)
-        self.body.addWidget(scroller(inner), 1)
-        self._shown: object = None
+        self.column.addWidget(scroller(inner), 1)
+        self._thumbs: dict[str, str] = {}
+        """Photograph that each panel's small picture is of."""
+        self._wanted: list[Thumb] = []
+        self._loading = False
+        self._noted: object = None
+        self.judging = QTimer(self)
+        self.judging.setSingleShot(True)
+        self.judging.setInterval(JUDGE_MS)
+        self.judging.timeout.connect(self._judge)
+
+    def _judge(self) -> None:
+        """One series at a time, so that the window stays awake."""
+        if findings.judge_one(self.desk):
+            self.judging.start()
+        else:
+            self.refresh()
+
+    def leave(self) -> None:
+        self.judging.stop()
 
     def refresh(self) -> None:
-        found = self.presenter.findings()
-        self.title(
-            "",
-            "What your panels have shown so far." if found else "No series is decided yet.",
-            "" if found else "Close one on Decide, and its verdict stands here.",
-        )
-        self._show(found)
-        lines = self.presenter.luck()
-        self.luck_head.setVisible(bool(lines))
-        self.luck.say("\n".join(lines))
-        bench = self.presenter.bench()
-        self.bench_head.setVisible(bool(bench))
-        self.bench_words.say("\n".join(bench))
-        self.keys([(Key("Space", "Go to Today"), lambda: self.go.emit("today"))])
+        self.view = v = self.presenter.view()
+        if v.waiting:
+            self.judging.start()
+        self.title("", v.sentence, v.note)
+        listed = bool(v.claims or self.presenter.wanted) and not v.luck_shown
+        self.search.setVisible(listed)
+        self.listing.setVisible(listed)
+        self.luck.say("\n\n".join(v.luck) if v.luck_shown else "")
+        self.luck.setVisible(v.luck_shown)
+        self.rows.show_claims(v.claims, v.hand)
+        self._show_detail()
+        keys: list[tuple[Key, Callable[[], object]]] = []
+        if v.claims and not v.luck_shown:
+            keys += [
+                (Key("Space", words.SETTLE_IT), self._settle),
+                (Key("N", words.NEXT), self.presenter.step),
+                (Key("S", words.LOOK_FOR), self._to_search),
+            ]
+        else:
+            keys.append((Key("Space", words.GO_TO_TODAY), lambda: self.go.emit("today")))
+        keys.append((Key("L", words.LUCK, hand=v.luck_shown), self.presenter.turn_luck))
+        self.keys(keys)
+        self._load()
 
-    def _show(self, found: list[tuple[Series, str]]) -> None:
-        """Rows are made anew only when a verdict is new or changed."""
-        if found == self._shown:
+    def _show_detail(self) -> None:
+        v = self.view
+        shown = v.detail is not None and not v.luck_shown and not self.narrow
+        self.show_column(shown)
+        if not shown or v.detail is None:
             return
-        self._shown = found
-        clear(self.rows)
-        for series, verdict in found:
-            row = QHBoxLayout()
-            row.setSpacing(16)
-            row.addWidget(TapeLabel(series.code, 18, Tape.OTHER), 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(Words(f"\x02{verdict}\x03\n{series.name}: {series.varied[0].words}, {series.repeats} panels of each recipe.", 19), 1)
-            self.rows.addLayout(row)
+        d = v.detail
+        self.head.say(d.sentence)
+        self.where.say(d.where)
+        self.where.setVisible(bool(d.where))
+        self.plot.setVisible(d.plot is not None)
+        self.plot.show_plots(d.plot_head, (d.plot,) if d.plot is not None else ())
+        if d.notes == self._noted:
+            return
+        self._noted = d.notes
+        clear(self.notes)
+        for head, body in d.notes:
+            self.notes.addWidget(Words(head, 16, 700))
+            self.notes.addWidget(Words(body, 15))
+
+    # ------------------------------------------------------------ small pictures, one after the other
+
+    def _load(self) -> None:
+        if self.view.waiting or self.view.luck_shown:
+            return
+        self._wanted = [t for t in self.presenter.thumbs()[:MOST_THUMBS] if self._thumbs.get(t.panel_id) != t.photo.sha256]
+        if self._wanted and not self._loading:
+            self._next_thumb()
+
+    def _next_thumb(self) -> None:
+        if not self._wanted:
+            self._loading = False
+            return
+        self._loading = True
+        one = self._wanted.pop(0)
+        path = self.desk.notebook.photos.path_of(one.photo)
+        self.jobs.start(
+            lambda report: load_thumb(path, one.photo.width_px, one.corners, one.size_mm, report),
+            lambda image: self._thumb_ready(one, image),
+            lambda error: self._thumb_failed(one, error),
+        )
+
+    def _thumb_ready(self, one: Thumb, image: object) -> None:
+        self._thumbs[one.panel_id] = one.photo.sha256
+        self.rows.show_thumb(one.panel_id, image)  # type: ignore[arg-type]
+        self._next_thumb()
+
+    def _thumb_failed(self, one: Thumb, error: Exception) -> None:
+        """A photograph that cannot be read leaves its place empty; Read says why."""
+        self._thumbs[one.panel_id] = one.photo.sha256
+        self._next_thumb()
+
+    # ------------------------------------------------------------ what a press does
+
+    def _searched(self, typed: str) -> None:
+        self.presenter.search(typed)
+        self.refresh()
+
+    def _to_search(self) -> None:
+        self.search.setFocus()
+        self.search.selectAll()
+
+    def _settle(self) -> None:
+        self.presenter.settle()
+        self.go.emit("ask")

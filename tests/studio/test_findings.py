@@ -1,0 +1,127 @@
+"""Claims over all series: what is put together, what never is, and the test that settles one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from dribbet.lab.verdict.pooled import Strength
+from dribbet.records import BasePlan, Factor, Level, Response, SeriesState
+from dribbet.studio.acts import following
+from dribbet.studio.standing import findings, verdict
+from dribbet.words import findings as words
+from dribbet.words.units import Units
+from tests.studio.test_what_to_pour_next import numbers, poured
+
+UNITS = Units()
+FEW = {"a": (20, 22, 21), "b": (70, 74, 72)}
+MANY = {"a": (70, 74, 72), "b": (20, 22, 21)}
+
+
+def cells(desk, factor):
+    """Claims of one factor about the number of cells, but those of the demo's own series."""
+    return [c for c in findings.claims(desk) if c.varied.factor is factor and c.response is Response.CELL_COUNT]
+
+
+def test_two_series_of_one_thing_are_one_claim_that_stands(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW, code="Z2", name="Zostera 02")
+    (claim,) = cells(desk, Factor.DWELL)
+    assert (claim.strength, len(claim.tests), claim.more) == (Strength.STANDS, 2, True)
+    assert claim.pooled.difference == pytest.approx(51.0 / 3.0)  # panels of 3 dm2
+    assert words.claim(claim, UNITS) == "A longer rest under the cup makes more cells."
+    assert words.strength(claim) == "stands: 2 series"
+    assert words.size(claim, UNITS) == "10\u202fs to 2\u202fmin: 17 in each dm² more"
+    assert all(p.speaks_for for p in claim.points)
+    assert words.headline([claim]) == "Rest under the cup decides cell count."
+
+
+def test_a_longer_step_counts_for_as_much_as_it_is_longer(desk):
+    """Water from 10 to 22 % does twice what 10 to 16 % does: told for the step in the middle, both say the same."""
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.16), {"a": (20, 22, 21), "b": (50, 52, 51)})
+    poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.22), {"a": (20, 22, 21), "b": (80, 82, 81)}, code="Z2", name="Zostera 02")
+    claim = next(c for c in cells(desk, Factor.WATER_SHARE) if c.tests)
+    assert claim.second == Level(value=0.19)
+    assert [b.shown.difference for b in claim.tests] == [pytest.approx(15.0), pytest.approx(15.0)]
+    assert claim.pooled.between == 0.0
+
+
+def test_tests_that_point_apart_are_for_and_against(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), MANY, code="Z2", name="Zostera 02")
+    (claim,) = cells(desk, Factor.DWELL)
+    assert claim.strength is Strength.AGAINST
+    assert words.size(claim, UNITS).endswith("2 tests disagree")
+    assert words.against(claim, UNITS).startswith("Zostera 0")
+    assert {p.speaks_for for p in claim.points} == {True, False}
+    assert words.headline([claim]) == "Nothing stands yet."
+
+
+def test_unlike_bases_and_coats_are_never_put_together(desk):
+    held = desk.load("k2").series.constants
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), MANY, code="Z2", name="Zostera 02", constants=replace(held, base_plan=BasePlan.FULL))
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), MANY, code="Z3", name="Zostera 03", constants=replace(held, after="varnish"))
+    assert [len(c.tests) for c in cells(desk, Factor.DWELL)] == [1, 1, 1]
+
+
+def test_names_are_held_against_each_other_whichever_stands_first(desk):
+    poured(desk, Factor.MEDIUM, (Level(name="conditioner"), Level(name="varnish")), FEW)
+    poured(desk, Factor.MEDIUM, (Level(name="varnish"), Level(name="conditioner")), MANY, code="Z2", name="Zostera 02")
+    claim = next(c for c in cells(desk, Factor.MEDIUM) if len(c.tests) == 2)
+    assert claim.strength is Strength.STANDS
+    assert abs(claim.pooled.difference) == pytest.approx(17.0)
+    assert claim.more is (claim.second == Level(name="varnish"))
+
+
+def test_what_is_not_read_is_open(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (20,), "b": (60,)}, read="")
+    (claim,) = cells(desk, Factor.DWELL)
+    assert (claim.strength, claim.pooled, claim.unread) == (Strength.OPEN, None, 2)
+    assert words.size(claim, UNITS).endswith("2 panels are to be read")
+    assert words.claim(claim, UNITS).endswith("?")
+
+
+def test_one_real_test_is_said_to_be_one(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    (claim,) = cells(desk, Factor.DWELL)
+    assert words.strength(claim) == "one test only"
+    assert words.headline([claim]) == "Rest under the cup seems to move cell count."
+
+
+def test_claims_that_stand_come_first(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW, code="Z2", name="Zostera 02")
+    found = findings.claims(desk)
+    assert found[0].varied.factor is Factor.DWELL
+    ranks = [findings.RANK[c.strength] for c in found]
+    assert ranks == sorted(ranks)
+
+
+def test_luck_is_what_two_panels_poured_alike_may_differ_by(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), FEW)
+    (claim,) = cells(desk, Factor.DWELL)
+    assert claim.luck == pytest.approx(1.96 * 2.0**0.5 * desk.learned.scatter(Response.CELL_COUNT).sd / 3.0)
+
+
+def test_what_would_settle_it_is_asked_by_one_act(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 60.0, 120.0), {"a": (20, 22, 21), "b": (40, 44, 42), "c": (70, 74, 72)})
+    (claim,) = cells(desk, Factor.DWELL)
+    following.settle(desk, claim, words.REPEATS)
+    series = desk.need_run().series
+    assert [level.value for level in series.levels] == [10.0, 120.0]
+    assert (series.repeats, series.state, series.responses[0][0]) == (3, SeriesState.PLANNED, Response.CELL_COUNT)
+    assert words.settle(claim, UNITS).endswith("3 panels each, all else as in Zostera 01.")
+
+
+def test_series_are_judged_one_at_a_time(desk):
+    desk.read_anew()
+    assert not findings.ready(desk)
+    steps = 0
+    while findings.judge_one(desk):
+        steps += 1
+    assert steps == len([s for s in desk.all_series() if s.seed is not None])
+    assert findings.ready(desk)
+    run = desk.load("k2")
+    assert verdict.shown(desk, run) is verdict.shown(desk, run)
