@@ -156,7 +156,15 @@ def window(open_window, desk):
     return open_window(desk)
 
 
-KEYS = {"Space": Qt.Key.Key_Space, "Enter": Qt.Key.Key_Return, "Esc": Qt.Key.Key_Escape, "PageDown": Qt.Key.Key_PageDown, "PageUp": Qt.Key.Key_PageUp}
+KEYS = {
+    "←": Qt.Key.Key_Left,
+    "→": Qt.Key.Key_Right,
+    "Space": Qt.Key.Key_Space,
+    "Enter": Qt.Key.Key_Return,
+    "Esc": Qt.Key.Key_Escape,
+    "PageDown": Qt.Key.Key_PageDown,
+    "PageUp": Qt.Key.Key_PageUp,
+}
 
 
 def press(window: Window, *caps: str) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QKeySequence, QPalette
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from dribbet.bench.choosing.page import ChoosingPage
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage
@@ -54,6 +55,9 @@ MINUTE_MS = 30_000
 LEARN_MS = 40
 TAKE_OVER_MS = 2000
 COPY_AFTER_MS = 1500  # the window is there first
+BELONGS = {"choosing": "decide", "looking": "decide", "turning": "pour"}
+"""Pages that a station opens: the line stays at it."""
+ARROWS = {Qt.Key.Key_Left: "←", Qt.Key.Key_Right: "→"}
 SAFE = "today"
 
 
@@ -100,6 +104,7 @@ class Window(QWidget):
             "rules": lambda: RulesPage(desk, self.jobs),
             "turning": lambda: TurningPage(desk, self.jobs),
             "ways": lambda: WaysPage(desk, self.jobs),
+            "choosing": lambda: ChoosingPage(desk, self.jobs, self.pictures),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""
@@ -241,9 +246,8 @@ class Window(QWidget):
         self.line.set_slim(page.slim or self.width() < SLIM_BELOW_PX)
         names = [n.lower() for n in STATIONS]
         doors = [n.lower() for n in DOORS]
-        self.line.show_current(
-            names.index(self.current) if self.current in names else None, doors.index(self.current) if self.current in doors else None
-        )
+        here = BELONGS.get(self.current, self.current)
+        self.line.show_current(names.index(here) if here in names else None, doors.index(here) if here in doors else None)
 
     def refresh(self) -> None:
         """Show what is so, on the line and on the page in view."""
@@ -376,6 +380,9 @@ class Window(QWidget):
         if typing or event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier):
             return False
         text = event.text()
+        arrow = ARROWS.get(Qt.Key(key))
+        if arrow in page.actions:
+            return page.press_by_keyboard(arrow)
         if len(text) == 1 and text.isdigit():
             return page.digit(int(text))
         if len(text) == 1 and text.isalpha():

@@ -6,14 +6,18 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
+from dribbet.lab.plan.arm import level_at
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
 from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
 from dribbet.records.wording import first_up
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import NARROW, Units, figure, in_words, percent
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
+
+    from dribbet.lab.plan.arm import Arm
+    from dribbet.records import Series
 
 LINE: Final = 44
 """Letters that a line of the question holds."""
@@ -120,6 +124,14 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
         Measure.MASS: lambda: units.mass_text(value),
         Measure.TURNS: lambda: n("{value:g} turn", "{value:g} turns", value, value=value),
     }.get(nature.measure, lambda: f"{value:g}")()
+
+
+def recipe_text(series: Series, arm: Arm, units: Units) -> str:
+    """A recipe by its levels, and what is different in an added one."""
+    said = [level_text(v.factor, level_at(series, i, arm.settings), units) for i, v in enumerate(series.varied)]
+    if arm.extra is not None:
+        said += [t("but {factor} {level}", factor=name(factor), level=level_text(factor, level, units)) for factor, level in arm.extra.instead]
+    return ", ".join(said)
 
 
 def _brought(level: Level, units: Units) -> str:

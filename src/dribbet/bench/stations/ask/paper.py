@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 from dribbet.lab.panel.progress import looks_of
 from dribbet.lab.plan import basis, confounding, design
-from dribbet.lab.plan.arm import level_at
 from dribbet.paper.labels import PanelLabel
 from dribbet.paper.run_sheet import RunRow, RunSheet
 from dribbet.words import levels as words
@@ -22,11 +21,8 @@ if TYPE_CHECKING:
 
 
 def recipe_words(series: Series, arm: Arm, units: Units) -> str:
-    """A recipe by its levels, and what is different in an added one."""
-    said = [words.level_text(v.factor, level_at(series, i, arm.settings), units) for i, v in enumerate(series.varied)]
-    if arm.extra is not None:
-        said += [f"but {factor} {words.level_text(factor, level, units)}" for factor, level in arm.extra.instead]
-    return ", ".join(said).replace(NARROW, NO_BREAK)
+    """A recipe by its levels, without signs that the paper's typeface lacks."""
+    return words.recipe_text(series, arm, units).replace(NARROW, NO_BREAK)
 
 
 def standings(series: Series, recipes: Sequence[Arm], prices: dict[str, float]) -> tuple[tuple[str, ...], ...]:

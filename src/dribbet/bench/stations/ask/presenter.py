@@ -491,15 +491,13 @@ class AskPresenter:
         if series_id:
             old = self.desk.load(series_id)
             code = old.series.code
-            return Part("source", "", tuple((f"{series_id}/{a.letter}", f"{code}-{a.letter}  {self._recipe_words(old.series, a)}") for a in old.arms))
+            return Part(
+                "source",
+                "",
+                tuple((f"{series_id}/{a.letter}", f"{code}-{a.letter}  {levels.recipe_text(old.series, a, units_of(self.desk))}") for a in old.arms),
+            )
         known = sorted(self.desk.all_series(), key=lambda s: (s.id != self.desk.series_id, -s.created_at.timestamp()))
         return Part("earlier", "", tuple((s.id, f"{s.name}: {s.varied[0].words}") for s in known[:24]))
-
-    def _recipe_words(self, s: Series, arm: Arm) -> str:
-        return ", ".join(
-            levels.level_text(v.factor, v.levels[n], units_of(self.desk)) if n >= 0 else "halfway"
-            for v, n in zip(s.varied, arm.settings, strict=True)
-        )
 
     def change_list(self, source: str) -> Part:
         """What may change in the repetition."""

@@ -21,7 +21,9 @@ from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView,
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
 from dribbet.notebook.whole_file import file_name, save_file
+from dribbet.studio.acts import choosing
 from dribbet.studio.acts import following as following_acts
+from dribbet.words import choosing as choosing_words
 from dribbet.words import next_pour as next_words
 
 if TYPE_CHECKING:
@@ -100,7 +102,15 @@ class DecidePage(Page):
         self.view = v = self.presenter.view()
         for part in (self.left, self.right, self.below):
             part.setVisible(not v.empty)
-        self.title("", v.sentence, v.predicted)
+        self.title("", v.sentence, v.predicted or v.note)
+        if v.covered:
+            self.keys(
+                [
+                    (Key("Space", v.one_key), lambda: self.go.emit("choosing")),
+                    (Key("U", choosing_words.OPEN), lambda: choosing.open_recipes(self.desk)),
+                ]
+            )
+            return
         if v.empty:
             where = "ask" if "Ask" in v.one_key else "read"
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
@@ -140,6 +150,7 @@ class DecidePage(Page):
             (Key("P", "Report"), self.save_report),
             (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
         ]
+        keys.append((Key("C", choosing_words.CHOOSE), lambda: self.go.emit("choosing")))
         keys.append((Key("A", "Panel"), lambda: self.presenter.next_panel(0)))
         keys.append((Key("V", "Plots", hand=v.plotting), self.presenter.next_plot))
         if v.pairs > 1:

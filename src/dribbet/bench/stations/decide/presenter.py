@@ -38,9 +38,10 @@ from dribbet.records import (
 from dribbet.records.wording import first_up
 from dribbet.sight import zones
 from dribbet.studio.acts import deciding
-from dribbet.studio.standing import panel_costs, verdict
+from dribbet.studio.standing import choosing, panel_costs, verdict
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import choosing as choosing_words
 from dribbet.words import costs
 from dribbet.words import dry as dry_words
 from dribbet.words import pour as pour_words
@@ -81,6 +82,9 @@ class DecideView:
 
     sentence: str = ""
     empty: bool = False
+    covered: bool = False
+    """Whether its recipes are hidden until somebody chose, or opened them."""
+    note: str = ""
     head: str = ""
     left: Side | None = None
     right: Side | None = None
@@ -244,6 +248,10 @@ class DecidePresenter:
         pairs = self.pairs(run)
         if not pairs or not any(self.read_panels(run, a.letter) for a in run.arms):
             return DecideView(sentence="Nothing to decide yet. Dry panels must be read first.", empty=True, one_key="Go to Read")
+        if choosing.covered(run):
+            return DecideView(
+                sentence=choosing_words.COVERED, note=choosing_words.COVERED_NOTE, empty=True, covered=True, one_key=choosing_words.CHOOSE
+            )
         pair = pairs[self.pair % len(pairs)]
         s = run.series
         found = self.differences(run, pair)

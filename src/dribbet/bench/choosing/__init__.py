@@ -1,0 +1,1 @@
+"""Choosing between two panels without knowing which they are."""

@@ -1,0 +1,179 @@
+"""Choosing blind: the page. Two panels at one scale without their codes, a row of pairs, three keys."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from dribbet.bench.choosing.presenter import ChoosingPresenter
+from dribbet.bench.flats import Flats
+from dribbet.bench.page import Field, Page
+from dribbet.bench.parts.base import Part, Words, draw_text, scroller
+from dribbet.bench.parts.keys import Key
+from dribbet.bench.parts.likings import Likings
+from dribbet.bench.parts.margin import clear
+from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.tape import draw_strip
+from dribbet.bench.theme.inks import WALL
+from dribbet.bench.theme.patterns import solid
+from dribbet.records import Liked
+from dribbet.words import choosing as words
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PyQt6.QtGui import QPainter
+
+    from dribbet.bench.jobs import Jobs
+    from dribbet.bench.pictures import Pictures
+    from dribbet.studio.desk import Desk
+
+LEFT, RIGHT = "←", "→"
+BOX_PX = 38.0
+
+
+class PairRow(Part):
+    """A box for each pair: done, in hand, to come."""
+
+    def __init__(self) -> None:
+        super().__init__(WALL)
+        self.words, self.done, self.pairs = "", 0, 0
+        self.setFixedHeight(38)
+
+    def show_pairs(self, words_: str, done: int, pairs: int) -> None:
+        self.words, self.done, self.pairs = words_, done, pairs
+        self.name(words_, f"{done} of {pairs} picked")
+        self.update()
+
+    def draw(self, p: QPainter) -> None:
+        draw_text(p, QRectF(0, 0, 150, self.height()), self.words, 20, 700, self.inks.ink)
+        each = min(BOX_PX + 10, (self.width() - 160) / max(self.pairs, 1))
+        for i in range(self.pairs):
+            box = QRectF(160 + i * each, 7, max(each - 10, 4.0), 24)
+            if i < self.done:
+                p.fillRect(box, self.inks.ink)
+            elif i == self.done:
+                draw_strip(p, box, f"pair {i}", self.inks.tape, self.inks.crepe)
+            else:
+                p.setPen(solid(self.inks.rule, 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(box)
+
+
+class Covered(PhotoStage):
+    """A stage whose code is covered by tape."""
+
+    def draw(self, p: QPainter) -> None:
+        super().draw(p)
+        if self.image is not None and self.loading is None:
+            room = self.photo_room().intersected(QRectF(self.rect()))
+            draw_strip(p, QRectF(room.left() + 10, room.top() + 10, 88, 30), "covered", self.inks.tape, self.inks.crepe)
+
+
+class ChoosingPage(Page):
+    """One pair after the other."""
+
+    inks = WALL
+
+    def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
+        super().__init__(desk, jobs)
+        self.presenter = ChoosingPresenter(desk)
+        self.flats = Flats(desk, jobs, pictures, self.failed)
+        self.view = self.presenter.view()
+        self.photos = QWidget()
+        row = QHBoxLayout(self.photos)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(14)
+        self.left, self.right = Covered(WALL), Covered(WALL)
+        self.left.moved.connect(lambda place: self._moved(self.right, place))
+        self.right.moved.connect(lambda place: self._moved(self.left, place))
+        for stage in (self.left, self.right):
+            stage.show_scale = False
+            row.addWidget(stage, 1)
+        self.body.addWidget(self.photos, 10)
+        self.pair_row = PairRow()
+        self.body.addWidget(self.pair_row)
+        self.lines = Words("", 17, 400, role="note", inks=WALL)
+        self.body.addWidget(self.lines)
+        self.who = Field(words.NAME, WALL, px=22, width_px=320)
+        self.who.returnPressed.connect(lambda: self.attempt(self._begin))
+        self.body.addWidget(self.who)
+        inner = QWidget()
+        self.results = QVBoxLayout(inner)
+        self.results.setContentsMargins(0, 8, 4, 0)
+        self.results.setSpacing(10)
+        self.told = scroller(inner, WALL)
+        self._shown: object = None
+        self.body.addWidget(self.told, 10)
+
+    def refresh(self) -> None:
+        self.view = v = self.presenter.view()
+        picking = v.left is not None or v.right is not None
+        self.title("", v.sentence, v.note)
+        self.photos.setVisible(picking)
+        self.pair_row.setVisible(picking)
+        self.lines.say("\n".join(v.lines) if picking and not self.low else "")
+        self.who.setVisible(v.asking)
+        self.space_types = v.asking  # a name may hold one
+        self.told.setVisible(not picking)
+        self._show_results()
+        if v.asking and not self.who.hasFocus():
+            self.who.setFocus()
+        back = (Key("X", words.BACK), self._leave)
+        if v.cannot:
+            self.keys([(Key("Space", words.BACK), self._leave)])
+            return
+        if v.asking:
+            self.keys([(Key("Enter", words.BEGIN), self._begin), (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest), back])
+            return
+        if v.over:
+            self.keys(
+                [
+                    (Key("Space", words.BACK), self._leave),
+                    (Key("A", words.ANOTHER), self.presenter.leave),
+                    (Key("Z", words.TAKE_BACK), self.presenter.take_back),
+                ]
+            )
+            return
+        self.pair_row.show_pairs(v.progress, v.done, v.pairs)
+        self.flats.show(self.left, v.left, words.COMING)
+        self.flats.show(self.right, v.right, words.COMING)
+        keys: list[tuple[Key, Callable[[], object]]] = [
+            (Key(LEFT, words.LEFT), lambda: self.presenter.pick(Liked.LEFT)),
+            (Key(RIGHT, words.RIGHT), lambda: self.presenter.pick(Liked.RIGHT)),
+            (Key("Space", words.NEITHER), lambda: self.presenter.pick(Liked.NEITHER)),
+        ]
+        if v.can_take_back:
+            keys.append((Key("Z", words.TAKE_BACK), self.presenter.take_back))
+        keys.append((Key("X", words.ENOUGH), self.presenter.leave))
+        self.keys(keys)
+
+    def _show_results(self) -> None:
+        if self.view.results == self._shown:
+            return
+        self._shown = self.view.results
+        clear(self.results)
+        for told in self.view.results:
+            self.results.addWidget(Words(told.result, 22, 700, inks=WALL))
+            self.results.addWidget(Words(told.who, 16, 400, role="note", inks=WALL))
+            rows = Likings(WALL)
+            rows.show_rows(told.rows)
+            self.results.addWidget(rows)
+            self.results.addWidget(Words(told.note, 16, inks=WALL))
+            self.results.addSpacing(14)
+        self.results.addStretch(1)
+
+    def _moved(self, other: PhotoStage, place: Place) -> None:
+        other.show_place(place)
+
+    def _begin(self) -> None:
+        self.presenter.begin(self.who.text())
+        self.who.clear()
+        self.who.clearFocus()
+        self.setFocus()
+
+    def _leave(self) -> None:
+        self.presenter.leave()
+        self.go.emit("decide")

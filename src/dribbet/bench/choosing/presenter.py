@@ -1,0 +1,149 @@
+"""Choosing blind: who sits, which pair is in hand, and what all picks said. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from dribbet.bench.flats import Shot, shot_of
+from dribbet.bench.parts.likings import Liking
+from dribbet.records import DribbetError, Lamp, Liked, Stage
+from dribbet.records.wording import first_up
+from dribbet.studio.acts import choosing as acts
+from dribbet.studio.standing import choosing
+from dribbet.words import choosing as words
+from dribbet.words.units import units_of
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+    from dribbet.studio.standing.choosing import Preferred, Sitting
+
+MOST_NAME = 40
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What the picks of one side say."""
+
+    who: str
+    result: str
+    rows: tuple[Liking, ...]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChoosingView:
+    """Everything the page shows."""
+
+    sentence: str
+    note: str
+    asking: bool = False
+    """Whether it is asked who picks."""
+    left: Shot | None = None
+    right: Shot | None = None
+    progress: str = ""
+    done: int = 0
+    pairs: int = 0
+    lines: tuple[str, ...] = ()
+    over: bool = False
+    results: tuple[Told, ...] = ()
+    guest: bool = False
+    can_take_back: bool = False
+    cannot: bool = False
+
+
+class ChoosingPresenter:
+    """Who sits, and what they see."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+        self.judge = ""
+        self.guest = False
+        self.number = 0
+        """Of the judge's sitting."""
+        self._of = ""
+
+    def sitting(self, run: Run) -> Sitting | None:
+        """The sitting in hand; None before it is said who picks."""
+        if self._of != run.series.id:
+            self._of, self.judge, self.guest = run.series.id, "", False
+        return choosing.sitting(run, self.judge, self.number, guest=self.guest) if self.judge else None
+
+    def view(self) -> ChoosingView:
+        """What is so."""
+        run = self.desk.run()
+        if run is None or len(choosing.photographed(run)) < 2:
+            return ChoosingView(words.TOO_FEW, "", cannot=True)
+        now = self.sitting(run)
+        if now is None:
+            return ChoosingView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=self.results(run))
+        picked = any((p.judge, p.sitting) == (now.judge, now.number) for p in run.picks)
+        if now.pair is None:
+            return ChoosingView(words.OVER, "", over=True, results=self.results(run), can_take_back=picked)
+        left, right = (shot_of(run, p, Lamp.DIFFUSE, Stage.DRY) for p in now.pair)
+        return ChoosingView(
+            words.QUESTION, words.HIDDEN, left=left, right=right, progress=words.progress(now), done=now.done, pairs=len(now.pairs),
+            lines=(words.ALONE, words.AGAIN), guest=self.guest, can_take_back=picked,
+        )  # fmt: skip
+
+    def called(self, run: Run) -> Callable[[str], str]:
+        """How a recipe is called in the results: its letter while a blind test is covered, its levels else."""
+        units, arms = units_of(self.desk), {a.letter: a for a in run.arms}
+
+        def name(letter: str) -> str:
+            return words.recipe(run.series, arms[letter], units, covered=choosing.covered(run))
+
+        return name
+
+    def results(self, run: Run) -> tuple[Told, ...]:
+        """What picks said: the maker's own, and those of guests apart."""
+        made = []
+        for guests in (False, True):
+            found = choosing.preferred(run, guests=guests)
+            if found is not None:
+                made.append(self._told(run, found, guests=guests))
+        return tuple(made)
+
+    def _told(self, run: Run, found: Preferred, *, guests: bool) -> Told:
+        name = self.called(run)
+        rows = tuple(Liking(first_up(name(s.recipe)), s.share, s.low, s.high, words.picked(found, s.recipe)) for s in found.strengths)
+        notes = (words.repeated(found), words.circles(found, name), words.single(found, name))
+        return Told(words.who(found, guests=guests), words.result(found, name), rows, " ".join(s for s in notes if s))
+
+    # ------------------------------------------------------------ what a press does
+
+    def begin(self, judge: str) -> None:
+        """Say who picks, and begin (or go on with) a sitting."""
+        judge = " ".join(judge.split())[:MOST_NAME]
+        if not judge:
+            raise DribbetError("Say who picks, such as your first name.")
+        run = self.desk.need_run()
+        self._of, self.judge, self.number = run.series.id, judge, choosing.next_sitting(run, judge)
+        self.desk.changed()
+
+    def turn_guest(self) -> None:
+        """A guest picks, or the maker."""
+        self.guest = not self.guest
+        self.desk.changed()
+
+    def pick(self, liked: Liked) -> None:
+        """Keep what was liked."""
+        acts.pick(self.desk, self._need_sitting(), liked)
+
+    def take_back(self) -> None:
+        """Take back the last pick."""
+        acts.take_back(self.desk, self._need_sitting())
+
+    def leave(self) -> None:
+        """Somebody else picks next, or nobody."""
+        self.judge, self.guest = "", False
+        self.desk.changed()
+
+    def _need_sitting(self) -> Sitting:
+        now = self.sitting(self.desk.need_run())
+        if now is None:
+            raise DribbetError("Say who picks first.")
+        return now

@@ -1,0 +1,47 @@
+"""Choosing blind: a pick, taking one back, opening the recipes of a blind test."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from dribbet.notebook.store import new_id
+from dribbet.records import DribbetError, Liked, Pick
+from dribbet.studio.standing import choosing
+
+if TYPE_CHECKING:
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.standing.choosing import Sitting
+
+
+def pick(desk: Desk, sitting: Sitting, liked: Liked) -> None:
+    """Keep which of the pair in hand was liked."""
+    pair = sitting.pair
+    if pair is None:
+        raise DribbetError("All pairs of this sitting are picked. Begin another.")
+    left, right = pair
+    desk.notebook.add(
+        Pick(
+            id=new_id(), panel_id=left.id, other_id=right.id, judge=sitting.judge, sitting=sitting.number, liked=liked, guest=sitting.guest,
+            at=desk.now(),
+        )
+    )  # fmt: skip
+    desk.changed()
+
+
+def take_back(desk: Desk, sitting: Sitting) -> None:
+    """Take back the last pick of a sitting."""
+    mine = [p for p in desk.need_run().picks if (p.judge, p.sitting) == (sitting.judge, sitting.number)]
+    if not mine:
+        raise DribbetError("Nothing is picked in this sitting yet.")
+    desk.notebook.replace(replace(max(mine, key=lambda p: p.number), taken_back=True))
+    desk.changed()
+
+
+def open_recipes(desk: Desk) -> None:
+    """Show which letter is which recipe; when it was done stays on record."""
+    run = desk.need_run()
+    if not choosing.covered(run):
+        raise DribbetError("The recipes of this test are not hidden.")
+    desk.notebook.replace(replace(run.series, opened_at=desk.now()))
+    desk.changed()
