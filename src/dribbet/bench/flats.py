@@ -17,6 +17,9 @@ if TYPE_CHECKING:
     from dribbet.studio.run import Run
 
 
+CORNERS = 4
+
+
 @dataclass(frozen=True, slots=True)
 class Shot:
     """A photograph of a panel with its corners, and how large the panel is."""
@@ -36,10 +39,9 @@ def shot_of(run: Run, panel: Panel, lamp: Lamp, stage: Stage) -> Shot | None:
     photo = run.photo(panel, lamp, stage)
     if photo is None:
         return None
-    own = next((r for r in run.readings if r.photo_id == photo.id), None) or run.reading(panel)
-    if own is None:
-        return None
-    return Shot(photo, tuple((x, y) for x, y in own.result["panel"]["corners_px"]), run.size_mm(panel))
+    own = next((r for r in run.readings if r.photo_id == photo.id), None)
+    corners = photo.corners_px if own is None else tuple((x, y) for x, y in own.result["panel"]["corners_px"])
+    return Shot(photo, corners, run.size_mm(panel)) if len(corners) == CORNERS else None
 
 
 class Flats:

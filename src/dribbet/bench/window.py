@@ -16,6 +16,7 @@ from dribbet.bench.doors.today.page import TodayPage
 from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.guard import IN_A_ROW, Guard, in_words
 from dribbet.bench.jobs import Jobs
+from dribbet.bench.looking.page import LookingPage
 from dribbet.bench.notice import Notice, notebook_words
 from dribbet.bench.notices import Notices
 from dribbet.bench.parts.base import put_away
@@ -104,6 +105,7 @@ class Window(QWidget):
             "rules": lambda: RulesPage(desk, self.jobs),
             "turning": lambda: TurningPage(desk, self.jobs),
             "ways": lambda: WaysPage(desk, self.jobs),
+            "looking": lambda: LookingPage(desk, self.jobs, self.pictures),
             "choosing": lambda: ChoosingPage(desk, self.jobs, self.pictures),
         }
         self.pages: dict[str, Page] = {}

@@ -71,6 +71,12 @@ class PhotoStage(Part):
         self.code_note = ""
         self.place = Place()
         self.show_scale = True
+        self.px_per_unit: float | None = None
+        """Screen pixels of one unit where nothing is zoomed; None: as large as there is room."""
+        self.marked = 0
+        """1 or 2 where it was taken in hand beside another."""
+        self.shown_instead: PhotoStage | None = None
+        """Another stage whose picture is shown at this one's place."""
         self._drag: tuple[QPointF, Place] | None = None
         self._corner: int | None = None
         self.setMinimumSize(280, 200)
@@ -108,7 +114,8 @@ class PhotoStage(Part):
 
     def _fit(self) -> float:
         assert self.image is not None
-        return min(self.width() / self.image.width(), self.height() / self.image.height())
+        room = min(self.width() / self.image.width(), self.height() / self.image.height())
+        return room if self.px_per_unit is None else min(self.px_per_unit * self.unit_per_px, room)
 
     def scale(self) -> float:
         """Screen px per picture px."""
@@ -143,6 +150,12 @@ class PhotoStage(Part):
             return
         p.setClipRect(self.rect())
         room = self.photo_room()
+        other = self.shown_instead
+        if other is not None and other._pixmap is not None:
+            p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            p.drawPixmap(room, other._pixmap, QRectF(other._pixmap.rect()))
+            draw_text(p, QRectF(10, self.height() - 34, self.width() - 20, 28), other.code, 16, 700, self.inks.ink)
+            return
         p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         key = (round(room.width(), 1), self.devicePixelRatioF())
         if self.place.zoom <= 1.0:
@@ -167,6 +180,10 @@ class PhotoStage(Part):
             self._draw_corners(p)
         if self.code:
             self._draw_code(p)
+        if self.marked:
+            p.setPen(solid(self.inks.tape, 5))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(room.intersected(QRectF(self.rect())).adjusted(2, 2, -2, -2))
         if self.loading is not None or self.error:
             p.fillRect(room, QColor(56, 56, 56, 150))
         if self.loading is not None:

@@ -40,12 +40,11 @@ class NextPresenter:
         )  # fmt: skip
 
     def first(self, run: Run) -> str:
-        """The best proposal in a sentence or two."""
+        """The best proposal in a sentence."""
         found = next_pour.proposed(self.desk, run)
         if not found.proposals:
             return words.NOTHING
-        one = found.proposals[0]
-        return f"{words.what(one, run.series, units_of(self.desk))} {words.why(one, found)}"
+        return words.what(found.proposals[0], run.series, units_of(self.desk))
 
     def go(self, run: Run) -> str:
         """What the one key does with the proposal in hand."""

@@ -24,6 +24,7 @@ from dribbet.notebook.whole_file import file_name, save_file
 from dribbet.studio.acts import choosing
 from dribbet.studio.acts import following as following_acts
 from dribbet.words import choosing as choosing_words
+from dribbet.words import looking as looking_words
 from dribbet.words import next_pour as next_words
 
 if TYPE_CHECKING:
@@ -60,6 +61,8 @@ class DecidePage(Page):
         self.view = DecideView()
         self._keys: list[tuple[object, ...]] = [(), ()]
         self._making = False
+        self.more = False
+        """Whether the keys that are needed less stand there."""
         photos = QHBoxLayout()
         photos.setSpacing(14)
         self.left, self.right = Wipe(WALL), PhotoStage(WALL)
@@ -144,22 +147,30 @@ class DecidePage(Page):
                 else [(Key("Space", v.one_key), self._follow), following]
             )
             return
-        keys: list[tuple[Key, Callable[[], object]]] = [
-            (Key("Space", v.one_key), self._onwards),
+        front: list[tuple[Key, Callable[[], object]]] = [
             following,
-            (Key("P", "Report"), self.save_report),
-            (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
+            (Key("V", "Plots", hand=v.plotting), self.presenter.next_plot),
+            (Key("K", looking_words.LOOK), lambda: self.go.emit("looking")),
+            (Key("C", choosing_words.CHOOSE), lambda: self.go.emit("choosing")),
         ]
-        keys.append((Key("C", choosing_words.CHOOSE), lambda: self.go.emit("choosing")))
-        keys.append((Key("A", "Panel"), lambda: self.presenter.next_panel(0)))
-        keys.append((Key("V", "Plots", hand=v.plotting), self.presenter.next_plot))
-        if v.pairs > 1:
-            keys.append((Key("B", "Levels"), self.presenter.next_pair))
-        if len(v.lamps) > 1:
-            keys.append((Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp))
         panel = self.presenter.side_panel(v)
-        keys += [key for key in (self.zone_key(panel), self.leave_out_key(panel)) if key is not None]
-        self.keys(keys)
+        behind: list[tuple[Key, Callable[[], object]]] = [
+            (Key("W", "Wipe", hand=self.left.wiping), self._wipe),
+            (Key("A", "Panel"), lambda: self.presenter.next_panel(0)),
+            *([(Key("B", "Levels"), self.presenter.next_pair)] if v.pairs > 1 else []),
+            *([(Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp)] if len(v.lamps) > 1 else []),
+            (Key("P", "Report"), self.save_report),
+            *[key for key in (self.zone_key(panel), self.leave_out_key(panel)) if key is not None],
+        ]
+        if self.narrow:
+            behind.insert(0, front.pop())
+        bank = behind if self.more else front
+        self.keys([(Key("Space", v.one_key), self._onwards), *bank, (Key("M", "More", hand=self.more), self._turn_more)])
+        self.actions |= {key.cap.lower(): act for key, act in (*front, *behind)}  # who knows a key need not turn to it
+
+    def _turn_more(self) -> None:
+        self.more = not self.more
+        self.refresh()
 
     def _load(self, i: int, side: Side | None) -> None:
         stage = (self.left, self.right)[i]

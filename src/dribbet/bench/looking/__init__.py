@@ -1,0 +1,1 @@
+"""Looking at many panels at one scale."""
