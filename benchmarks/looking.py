@@ -54,9 +54,8 @@ def main() -> None:
             app.processEvents()
             frames(page, stages, zoom)
             told = np.array(frames(page, stages, zoom)) * 1e3
-            print(
-                f"{what}, zoom {zoom:.0f}: middle {np.median(told):.1f} ms, 95 of 100 under {np.percentile(told, 95):.1f} ms, worst {told.max():.1f} ms"
-            )
+            middle, most = np.median(told), np.percentile(told, 95)
+            print(f"{what}, zoom {zoom:.0f}: middle {middle:.1f} ms, 95 of 100 under {most:.1f} ms, worst {told.max():.1f} ms")
 
 
 if __name__ == "__main__":

@@ -175,7 +175,7 @@ def test_closing_keeps_the_verdict(desk):
     assert [(c.response, c.word) for c in kept.concluded][:2] == [(Response.CELL_COUNT, Word.REAL), (Response.CELL_WIDTH, Word.CHANCE)]
     assert kept.concluded[0].low < kept.concluded[0].difference < kept.concluded[0].high < 0.0
     assert decide.view().sentence == sentence == "No silicone makes fewer cells than 4 drops. That is real."
-    assert decide.view().one_key == "Ask the next question"
+    assert decide.view().one_key == "Next question"
 
 
 def test_report_holds_recipe_ledger_results_and_pictures(desk, decide):

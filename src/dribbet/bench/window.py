@@ -35,6 +35,7 @@ from dribbet.bench.stations.read.page import ReadPage
 from dribbet.bench.stations.shoot.page import ShootPage
 from dribbet.bench.theme import type as type_
 from dribbet.bench.turning.page import TurningPage
+from dribbet.bench.why.page import WhyPage
 from dribbet.lab.panel.progress import Station
 from dribbet.records import DribbetError
 from dribbet.records.wording import first_up
@@ -56,7 +57,7 @@ MINUTE_MS = 30_000
 LEARN_MS = 40
 TAKE_OVER_MS = 2000
 COPY_AFTER_MS = 1500  # the window is there first
-BELONGS = {"choosing": "decide", "looking": "decide", "turning": "pour"}
+BELONGS = {"why": "decide", "choosing": "decide", "looking": "decide", "turning": "pour"}
 """Pages that a station opens: the line stays at it."""
 ARROWS = {Qt.Key.Key_Left: "←", Qt.Key.Key_Right: "→"}
 SAFE = "today"
@@ -105,6 +106,7 @@ class Window(QWidget):
             "rules": lambda: RulesPage(desk, self.jobs),
             "turning": lambda: TurningPage(desk, self.jobs),
             "ways": lambda: WaysPage(desk, self.jobs),
+            "why": lambda: WhyPage(desk, self.jobs),
             "looking": lambda: LookingPage(desk, self.jobs, self.pictures),
             "choosing": lambda: ChoosingPage(desk, self.jobs, self.pictures),
         }

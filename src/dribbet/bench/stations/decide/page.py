@@ -23,6 +23,7 @@ from dribbet.bench.theme.patterns import solid
 from dribbet.notebook.whole_file import file_name, save_file
 from dribbet.studio.acts import choosing
 from dribbet.studio.acts import following as following_acts
+from dribbet.words import causes as why_words
 from dribbet.words import choosing as choosing_words
 from dribbet.words import looking as looking_words
 from dribbet.words import next_pour as next_words
@@ -159,6 +160,7 @@ class DecidePage(Page):
             (Key("A", "Panel"), lambda: self.presenter.next_panel(0)),
             *([(Key("B", "Levels"), self.presenter.next_pair)] if v.pairs > 1 else []),
             *([(Key("L", f"Lamp: {v.lamp}"), self.presenter.next_lamp)] if len(v.lamps) > 1 else []),
+            (Key("Y", why_words.WHY), self._why_so),
             (Key("P", "Report"), self.save_report),
             *[key for key in (self.zone_key(panel), self.leave_out_key(panel)) if key is not None],
         ]
@@ -167,6 +169,12 @@ class DecidePage(Page):
         bank = behind if self.more else front
         self.keys([(Key("Space", v.one_key), self._onwards), *bank, (Key("M", "More", hand=self.more), self._turn_more)])
         self.actions |= {key.cap.lower(): act for key, act in (*front, *behind)}  # who knows a key need not turn to it
+
+    def _why_so(self) -> None:
+        panel = self.presenter.side_panel(self.view)
+        if panel is not None:
+            self.desk.take("why", panel.id)
+        self.go.emit("why")
 
     def _turn_more(self) -> None:
         self.more = not self.more

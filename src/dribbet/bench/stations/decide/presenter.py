@@ -274,7 +274,7 @@ class DecidePresenter:
             proposing=self.next.shown,
             rows=self.next.rows(run) if self.next.shown else (),
             row=self.next.hand,
-            one_key=self.next.go(run) if self.next.shown else "Ask the next question" if s.state is SeriesState.DECIDED else "Close it",
+            one_key=self.next.go(run) if self.next.shown else "Next question" if s.state is SeriesState.DECIDED else "Close it",
             pairs=len(pairs),
             plotting=self.plotted >= 0 and not self.next.shown,
             plot_head=self._plot_head(self._plotted(run)),

@@ -1,0 +1,1 @@
+"""Why a panel went wrong."""

@@ -1,0 +1,131 @@
+"""Why a panel went wrong: what is known of how it was made, against the person's own panels without the symptom."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from statistics import fmean, median
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.panel import pouring
+from dribbet.lab.plan.responses import value_of
+from dribbet.lab.verdict import causes
+from dribbet.lab.verdict.causes import Cause, Figure, Symptom
+from dribbet.records import CheckKind, How, Response, Stage, Step
+from dribbet.studio.acts.pouring import progress_of
+from dribbet.studio.standing import panels, pots
+
+if TYPE_CHECKING:
+    from dribbet.records import Panel
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+WHOLE: Final = 97.0  # % of the face covered, from which a panel has no bare spots
+LACED: Final = 5.0  # % of the face
+LOW: Final = 0.6  # of the middle of all panels: below it a figure is low
+ASKED: Final = {
+    Symptom.CRACKS: Response.CRACK_LENGTH, Symptom.FEW_CELLS: Response.CELL_COUNT, Symptom.SMALL_CELLS: Response.CELL_WIDTH,
+    Symptom.BARE: Response.SPREAD, Symptom.DULL: Response.VIVIDNESS, Symptom.LACING: Response.LACING,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Diagnosis:
+    """One symptom of a panel and what may have caused it."""
+
+    panel: Panel
+    symptom: Symptom
+    present: bool
+    """Whether the panel has it by its own figures."""
+    causes: tuple[Cause, ...]
+    good: int
+    """Panels without it that could be compared."""
+
+
+def diagnosis(desk: Desk, run: Run, panel: Panel, symptom: Symptom) -> Diagnosis:
+    """What may have caused a symptom on a panel."""
+    known = _known(desk)
+    middle = _middle(known, symptom)
+    asked = ASKED[symptom]
+    others = [(figures, values[asked]) for other, figures, values in known if other.id != panel.id and asked in values]
+    good = [figures for figures, value in others if not has(symptom, value, middle)]
+    mine = run.counted(panel)
+    value = value_of(mine, ASKED[symptom]) if mine else None
+    present = value is not None and has(symptom, _per_dm2(run, panel, ASKED[symptom], value), middle)
+    return Diagnosis(panel=panel, symptom=symptom, present=present, causes=causes.ranked(symptom, figures_of(desk, run, panel), good), good=len(good))
+
+
+def symptoms(desk: Desk, run: Run, panel: Panel) -> list[Symptom]:
+    """What a panel has, by its own figures."""
+    return [s for s in Symptom if diagnosis(desk, run, panel, s).present]
+
+
+def has(symptom: Symptom, value: float, middle: float) -> bool:
+    """Whether a panel has a symptom, by its figure and the middle of all panels."""
+    if symptom is Symptom.CRACKS:
+        return value > 0.0
+    if symptom is Symptom.BARE:
+        return value < WHOLE
+    if symptom is Symptom.LACING:
+        return value > LACED
+    return value < LOW * middle
+
+
+def _middle(known: list[tuple[Panel, dict[Figure, float], dict[Response, float]]], symptom: Symptom) -> float:
+    told = [v for _, _, values in known if (v := values.get(ASKED[symptom])) is not None]
+    return median(told) if told else 0.0
+
+
+def _per_dm2(run: Run, panel: Panel, response: Response, value: float) -> float:
+    wide, high = run.size_mm(panel)
+    return value / (wide * high / 1e4) if response in (Response.CELL_COUNT, Response.CRACK_LENGTH) else value
+
+
+def _known(desk: Desk) -> list[tuple[Panel, dict[Figure, float], dict[Response, float]]]:
+    """All panels that were read dry: how they were made, and what they showed."""
+    found = []
+    for series in desk.all_series():
+        run = desk.load(series.id)
+        found += run.once(("made", desk.revision), lambda run=run: _of_run(desk, run))  # type: ignore[misc]
+    return found
+
+
+def _of_run(desk: Desk, run: Run) -> list[tuple[Panel, dict[Figure, float], dict[Response, float]]]:
+    made = []
+    for panel in run.panels:
+        reading, counted = run.reading(panel), run.counted(panel)
+        if panel.spoiled or reading is None or counted is None or reading.stage is not Stage.DRY:
+            continue
+        values = {r: _per_dm2(run, panel, r, v) for r in set(ASKED.values()) if (v := value_of(counted, r)) is not None}
+        made.append((panel, figures_of(desk, run, panel), values))
+    return made
+
+
+def figures_of(desk: Desk, run: Run, panel: Panel) -> dict[Figure, float]:
+    """How a panel was made, as far as it was weighed, timed or read; what was only planned counts where a cup was mixed by it."""
+    arm, held = run.arm(panel), run.held(panel)
+    found = {
+        Figure.WATER: arm.water_share, Figure.PAINT: arm.paint_share, Figure.SILICONE: arm.silicone_drops_per_100g, Figure.ALCOHOL: arm.alcohol_share,
+        Figure.ANTI_CRAZE: arm.anti_craze_share, Figure.POURED: held.poured_kg, Figure.ORDER: float(panel.place),
+        Figure.DRYING: panels.causes(desk, run, panel).evaporation_kg_m2_s,
+    }  # fmt: skip
+    film = panels.film(desk, run, panel)
+    if film.weighed:
+        found[Figure.FILM] = film.wet_m
+    rest = pots.rested_h(run, panel.recipe)
+    if rest is not None:
+        found[Figure.MIX_REST] = rest * 3600.0
+    drips = [c.value for c in run.checks if c.kind is CheckKind.DRIP and any(m.id == c.mix_id and panel.recipe in m.recipes for m in run.mixes)]
+    if drips:
+        found[Figure.FLOW] = fmean(drips)
+    pour = progress_of(run, panel)
+    if pour.begun:
+        heated = [s for s in pour.stages if s.plan.step is Step.TORCH and s.mark is not None and s.mark.how is not How.SKIPPED]
+        found[Figure.HEAT_PASSES] = float(len(heated)) * max(held.torch_passes, 1 if heated else 0)
+        after = pouring.heat_after_s(pour)
+        if after is not None:
+            found[Figure.HEAT_AFTER] = after
+        rested = next((s for s in pour.stages if s.plan.step is Step.REST and s.mark is not None), None)
+        later = next((s for s in pour.stages if s.plan.step is Step.LIFT and s.mark is not None), None)
+        if rested is not None and later is not None and rested.mark is not None and later.mark is not None:
+            found[Figure.DWELL] = (later.mark.at - rested.mark.at).total_seconds()
+    return found
