@@ -34,7 +34,7 @@ def test_what_other_good_panels_went_without_too_is_not_named(desk):
     told = {c.figure: c for c in causes.diagnosis(desk, run, bare, Symptom.FEW_CELLS).causes}
     assert 0.0 < told[Figure.SILICONE].far < 1.0
     assert not any(c.named for c in told.values())
-    assert words.sentence(causes.diagnosis(desk, run, bare, Symptom.FEW_CELLS)).endswith("?")
+    assert words.sentence(causes.diagnosis(desk, run, bare, Symptom.FEW_CELLS)).endswith("explains that.")
 
 
 def test_figures_are_those_that_were_weighed_and_timed(desk):

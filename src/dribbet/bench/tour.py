@@ -23,10 +23,7 @@ if TYPE_CHECKING:
 NOW: Final = datetime(2026, 11, 19, 14, 20, tzinfo=UTC)
 VIEWS: Final = (
     ("1-ask", "e1", "ask"),
-    ("1b-ask-days", "e1", "ask"),
-    ("1c-ask-held", "e1", "ask"),
     ("2-mix", "k4", "mix"),
-    ("2b-mix-cups", "k4", "mix"),
     ("3-check", "k4", "check"),
     ("4-pour", "k3", "pour"),
     ("5-dry", "k3", "dry"),
@@ -40,6 +37,9 @@ VIEWS: Final = (
     ("13-rules", "k3", "rules"),
     ("14-turning", "k3", "turning"),
     ("15-ways", "k3", "ways"),
+    ("16-look", "d1", "looking"),
+    ("17-choose", "d1", "choosing"),
+    ("18-why", "k2", "why"),
 )
 FIRST: Final = "0-first-page"
 PICTURES: Final = (FIRST, *(name for name, _, _ in VIEWS))
@@ -76,7 +76,7 @@ def render_tour(outdir: Path, width: int, height: int, report: Report) -> Iterat
                 desk.take("check", "a")
                 window.walk(view)
                 settle(window)
-                _stage(window, name, view)
+                _stage(window, view)
                 settle(window)
                 app.processEvents()
                 path = outdir / f"{name}.png"
@@ -114,25 +114,29 @@ def png(widget: QWidget) -> bytes:
     return buffer.data().data()
 
 
-def _stage(window: Window, name: str, view: str) -> None:
+def _stage(window: Window, view: str) -> None:
     """Put a page into the state worth showing; time stands still."""
+    from dribbet.bench.choosing.page import ChoosingPage
     from dribbet.bench.stations.ask.page import AskPage
     from dribbet.bench.stations.mix.page import MixPage
     from dribbet.bench.stations.pour.page import PourPage
     from dribbet.bench.turning.page import TurningPage
+    from dribbet.bench.why.page import WhyPage
     from dribbet.devices import ScaleReading
 
     page = window.pages[view]
     if isinstance(page, AskPage):
-        page.show_stage(name.rpartition("-")[2].capitalize() if name.count("-") == 2 else "Rack")
+        page.show_stage("Rack")
     elif isinstance(page, MixPage):
         page._base_kg = 0.0
         page.freeze(ScaleReading(mass_kg=0.0027, steady=True))
-        if name.endswith("cups"):
-            page.presenter.set_pour_at("18:30")
-            page._list()
-        else:
-            page._back()
+        page._back()
+    elif isinstance(page, ChoosingPage):
+        page.presenter.begin("Ilka")
+    elif isinstance(page, WhyPage):
+        run = window.desk.need_run()
+        window.desk.take("why", next(p.id for p in run.panels if p.code == "K2-b1"))
+        window.desk.changed()
     elif isinstance(page, TurningPage):
         page.show_end()
     elif isinstance(page, PourPage):
