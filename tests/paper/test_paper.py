@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import io
 import zlib
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from PIL import Image
 
 from dribbet.paper.cards import card_pdf
-from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
+from dribbet.paper.report import Judged, ReportPicture, ReportPlot, SeriesReport, report_pdf
 from dribbet.records.cards import DRIP_CARD, PATCH_LIGHTNESS, PHOTO_CARD
 from dribbet.sight.card import find_card, find_markers
 from dribbet.sight.drips import read_drips
@@ -109,6 +110,21 @@ def test_report_of_a_long_ledger_runs_over_pages(qapp):
     rows = (("When", "Cup"), *((f"{i}", "cup") for i in range(200)))
     short, long_ = report_pdf(a_report()), report_pdf(a_report(ledger=rows))
     assert long_.count(b"/Type /Page\n") > short.count(b"/Type /Page\n")
+
+
+def test_report_shows_plots_all_answers_picks_and_what_to_pour_next(qapp):
+    plot = ReportPlot(
+        "Cell count, cells/dm²", "Silicone", ((0.0, "none"), (1.0, "2 drops")), ((0.0, 7.0), (0.0, 8.0), (1.0, 20.0)),
+        (("", ((0.0, 7.5), (1.0, 20.0))),), (0.0, 10.0, 20.0),
+    )  # fmt: skip
+    more = a_report(
+        answers=(("What", "Response"), ("2 drops instead of none", "cell count")), plots=(plot, plot, plot), picked=("\x02Real.\x03 Ilka",),
+        next_pours=(("What", "Why"), ("4 drops", "The best may lie there.")),
+    )  # fmt: skip
+    plain, full = report_pdf(a_report(pictures=())), report_pdf(replace(more, pictures=()))
+    assert (plain.count(b"/Type /Page\n"), full.count(b"/Type /Page\n")) == (1, 2)
+    second = rendered(full, page=1, dpi=60)
+    assert (second.min(axis=2) < 128).mean() > 0.005
 
 
 def test_report_without_pictures_and_with_signs_that_are_markup_is_made(qapp):

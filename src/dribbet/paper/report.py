@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
 from reportlab.lib import colors
@@ -44,6 +45,20 @@ class Judged:
 
 
 @dataclass(frozen=True, slots=True)
+class ReportPlot:
+    """One response over one thing varied: a point for each panel, a line through the means of each level."""
+
+    head: str
+    axis: str
+    levels: tuple[tuple[float, str], ...]
+    """(place 0..1, words)."""
+    points: tuple[tuple[float, float], ...]
+    lines: tuple[tuple[str, tuple[tuple[float, float], ...]], ...]
+    ticks: tuple[float, ...]
+    """Values that the axis names."""
+
+
+@dataclass(frozen=True, slots=True)
 class SeriesReport:
     """Everything that stands in the report, in words already."""
 
@@ -61,6 +76,13 @@ class SeriesReport:
     ledger: tuple[tuple[str, ...], ...]
     pictures: tuple[ReportPicture, ...]
     made: str
+    answers: tuple[tuple[str, ...], ...] = ()
+    """Rows of a table: every pair of levels and every product, response by response; the first row is the head."""
+    plots: tuple[ReportPlot, ...] = ()
+    picked: tuple[str, ...] = ()
+    """What blind picks said."""
+    next_pours: tuple[tuple[str, ...], ...] = ()
+    """Rows of a table: what could be poured next; the first row is the head."""
 
 
 class Strip(Flowable):  # type: ignore[misc]
@@ -97,12 +119,60 @@ class Strip(Flowable):  # type: ignore[misc]
         c.circle(x(j.middle), y, 1.6 * mm, stroke=1, fill=1)
 
 
+class Plot(Flowable):  # type: ignore[misc]
+    """A response over what was varied."""
+
+    def __init__(self, plot: ReportPlot) -> None:
+        super().__init__()
+        self.plot = plot
+        self.width, self.height = 82 * mm, 52 * mm
+
+    def draw(self) -> None:
+        """Draw axis, points and means."""
+        c, p = self.canv, self.plot
+        left, bottom, top = 13 * mm, 9 * mm, self.height - 12 * mm
+        values = [y for _, y in p.points] or [0.0, 1.0]
+        low, high = min([*values, *p.ticks]), max([*values, *p.ticks])
+        span = max(high - low, 1e-9)
+
+        def at(x: float, y: float) -> tuple[float, float]:
+            wide = self.width - left - 12 * mm
+            return left + 6 * mm + x * wide, bottom + (y - low) / span * (top - bottom)
+
+        c.setFillGray(0.0)
+        c.setFont(fonts.BOLD, 9)
+        c.drawString(0, self.height - 4 * mm, p.head)
+        c.setFont(fonts.REGULAR, 8)
+        c.drawString(0, self.height - 8 * mm, p.axis)
+        c.setLineWidth(0.3)
+        for tick in p.ticks:
+            _, y = at(0.0, tick)
+            c.setStrokeGray(0.75)
+            c.line(left, y, self.width, y)
+            c.drawRightString(left - 2 * mm, y - 3, f"{tick:g}")
+        c.setStrokeGray(0.0)
+        for place, words in p.levels:
+            c.drawCentredString(at(place, low)[0], 3 * mm, words)
+        for i, (name, means) in enumerate(p.lines):
+            c.setDash() if i == 0 else c.setDash(3, 2)
+            c.setLineWidth(1.2)
+            for (x0, y0), (x1, y1) in pairwise(means):
+                c.line(*at(x0, y0), *at(x1, y1))
+            if name and means:
+                x, y = at(*means[-1])
+                c.drawString(x + 2 * mm, y - 2, name)
+        c.setDash()
+        c.setLineWidth(0.8)
+        for x, y in p.points:
+            c.circle(*at(x, y), 1.1 * mm, stroke=1, fill=0)
+
+
 def report_pdf(series: SeriesReport) -> bytes:
     """Draw the report."""
     fonts.register()
     body = ParagraphStyle("body", fontName=fonts.REGULAR, fontSize=10.5, leading=14)
     small = ParagraphStyle("small", parent=body, fontSize=8.5, leading=11)
-    head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=10, spaceAfter=4)
+    head = ParagraphStyle("head", parent=body, fontName=fonts.BOLD, fontSize=13, leading=17, spaceBefore=10, spaceAfter=4, keepWithNext=1)
     title = ParagraphStyle("title", parent=head, fontSize=22, leading=27)
     out = io.BytesIO()
     document = SimpleDocTemplate(
@@ -126,12 +196,24 @@ def report_pdf(series: SeriesReport) -> bytes:
         story.append(
             paragraph("The grey band is the measuring noise: the same panel photographed again. A difference inside it is never called real.", small)
         )
+    if len(series.answers) > 1:
+        story.append(KeepTogether([paragraph("All that was asked", head), _table(series.answers, small)]))
+    if series.plots:
+        story.append(paragraph("What each thing did", head))
+        cells: list[Any] = [Plot(p) for p in series.plots]
+        cells += [""] * (len(cells) % 2)
+        story.append(Table([cells[i : i + 2] for i in range(0, len(cells), 2)], colWidths=[87 * mm, 87 * mm]))
+    if series.picked:
+        story.append(paragraph("Chosen blind", head))
+        story += [paragraph(words, body) for words in series.picked]
     story.append(paragraph("What else differed", head))
     story += [paragraph("• " + d, body) for d in series.differs] or [paragraph("Nothing that Dribbet can compute or was told of.", body)]
     story += [paragraph("Held", head), paragraph(series.held, body)]
     for name, table in (("Recipes", series.recipes), ("Results", series.results)):
         if len(table) > 1:
             story.append(KeepTogether([paragraph(name, head), _table(table, small)]))
+    if len(series.next_pours) > 1:
+        story.append(KeepTogether([paragraph("What to pour next", head), _table(series.next_pours, small)]))
     if series.pictures:
         story += [PageBreak(), paragraph("Panels", head)]
         story += _pictures(series.pictures, small)

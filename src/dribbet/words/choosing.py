@@ -94,9 +94,8 @@ def repeated(found: Preferred) -> str:
 
 def circles(found: Preferred, called: Callable[[str], str]) -> str:
     """Recipes that beat each other in a circle."""
-    return " ".join(
-        t("{a} before {b}, {b} before {c}, {c} before {a}: a circle.", a=called(a), b=called(b), c=called(c)) for a, b, c in found.circles[:2]
-    )
+    told = (t("{a} before {b}, {b} before {c}, {c} before {a}: a circle.", a=called(a), b=called(b), c=called(c)) for a, b, c in found.circles[:2])
+    return " ".join(first_up(words) for words in told)
 
 
 def single(found: Preferred, called: Callable[[str], str]) -> str:

@@ -6,13 +6,16 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from dribbet.bench.apart import apart
+from dribbet.bench.choosing.presenter import ChoosingPresenter
+from dribbet.bench.parts.response_plots import round_steps
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.design import mix_fractions
-from dribbet.paper.report import Judged, ReportPicture, SeriesReport, report_pdf
+from dribbet.paper.report import Judged, ReportPicture, ReportPlot, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry
 from dribbet.sight.load import load
 from dribbet.studio.standing import panels as standing
+from dribbet.studio.standing import verdict
 from dribbet.words.levels import levels_text
 from dribbet.words.units import count_text, percent, units_of
 from dribbet.words.verdict import METHOD
@@ -99,8 +102,58 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
         results=_result_rows(decide, run),
         ledger=_ledger_rows(decide, run),
         pictures=(),
+        answers=_answer_rows(decide, run),
+        plots=_plots(decide, run),
+        picked=_picked(decide, run),
+        next_pours=_next_rows(decide, run),
         made=f"Made by Dribbet on {desk.local(desk.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
     )
+
+
+def _answer_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ...]:
+    """Every pair of levels, response by response, and what two things do together."""
+    rows: list[tuple[str, ...]] = [("What", "Response", "Difference", "Interval", "Word")]
+    for pair in decide.pairs(run):
+        for r, d in decide.differences(run, pair):
+            between = (
+                "" if d.low is None or d.high is None else f"{decide.per_face(r, d.low)} to {decide.per_face(r, d.high)} ({d.level * 100:.3g} %)"
+            )
+            told = "not read" if d.difference != d.difference else decide.per_face(r, d.difference)
+            rows.append((f"{pair.first_words} instead of {pair.second_words}", str(r), told, between, str(d.word)))
+    for a in verdict.shown(decide.desk, run).together():
+        names = [str(run.series.varied[int(f)].factor) if f.isdigit() else f for f in a.factors]
+        rows.append((" with ".join(names), a.response, "what they do together", "", str(a.word)))
+    return tuple(rows)
+
+
+def _plots(decide: DecidePresenter, run: Run) -> tuple[ReportPlot, ...]:
+    """Each response over each thing varied."""
+    made = []
+    for response, _ in run.series.responses:
+        for view in decide.plots(run, response):
+            values = [y for _, y, _ in view.points]
+            if values:
+                low, high = min(values), max(values)
+                low = 0.0 if 0.0 <= low < 0.5 * high else low
+                ticks = round_steps(low, high) if high > low else (low,)
+                points = tuple((x, y) for x, y, _ in view.points)
+                made.append(ReportPlot(decide.plot_head(response), view.name, view.levels, points, view.lines, ticks))
+    return tuple(made)
+
+
+def _picked(decide: DecidePresenter, run: Run) -> tuple[str, ...]:
+    """What blind picks said, of the maker and of guests apart."""
+    told = []
+    for one in ChoosingPresenter(decide.desk).results(run):
+        rows = "; ".join(f"{r.name} {r.count}" for r in one.rows)
+        told.append(f"\x02{one.result}\x03 {one.who}: {rows}. {one.note}".strip())
+    return tuple(told)
+
+
+def _next_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ...]:
+    """What could be poured next."""
+    rows: list[tuple[str, ...]] = [("What", "Why", "Expected gain", "It takes")]
+    return (*rows, *((r.what, r.why, r.brings, r.takes) for r in decide.next.rows(run)))
 
 
 def _recipe_rows(run: Run) -> tuple[tuple[str, ...], ...]:

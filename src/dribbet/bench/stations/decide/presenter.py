@@ -277,11 +277,12 @@ class DecidePresenter:
             one_key=self.next.go(run) if self.next.shown else "Next question" if s.state is SeriesState.DECIDED else "Close it",
             pairs=len(pairs),
             plotting=self.plotted >= 0 and not self.next.shown,
-            plot_head=self._plot_head(self._plotted(run)),
+            plot_head=self.plot_head(self._plotted(run)),
             plots=self.plots(run, self._plotted(run)) if self.plotted >= 0 else (),
         )
 
-    def _plot_head(self, response: Response) -> str:
+    def plot_head(self, response: Response) -> str:
+        """A response with its unit, as it is plotted."""
         scale = SCALES[response]
         unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
         return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
