@@ -274,3 +274,19 @@ def test_what_to_pour_next_is_a_list_whose_row_in_hand_is_made_by_the_one_key(op
     assert window.current == "ask"
     assert len(desk.all_series()) == before + 1
     assert desk.need_run().series.note == "Follows Zostera 01"
+
+
+def test_liking_is_plotted_against_cost_where_recipes_cost_unlike(desk):
+    desk.choose_series("b2")
+    decide = DecidePresenter(desk)
+    (plot,) = decide.cost_plot(desk.need_run())
+    assert {name for _, _, name in plot.points} == {"a", "b"}
+    assert plot.lines[0][1][0][0] == 0.0  # the cheapest is never beaten
+    asked = len(desk.need_run().series.responses)
+    for _ in range(asked + 1):
+        decide.next_plot()
+    assert decide.view().plot_head.startswith("How good")
+    decide.next_plot()
+    assert not decide.view().plotting
+    desk.choose_series("d1")
+    assert decide.cost_plot(desk.need_run()) == ()  # a drop of silicone costs nothing that can be seen

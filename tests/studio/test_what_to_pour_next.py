@@ -150,7 +150,7 @@ def test_recipes_that_flow_unlike_are_poured_again_with_equal_flow(desk):
 def test_nothing_left_says_stop_and_offers_the_next_question(desk):
     cells = {"a": (20, 21, 19, 20), "b": (88, 90, 89, 91), "c": (89, 91, 90, 90), "d": (90, 88, 91, 89), "e": (22, 19, 20, 21)}
     found = poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.17, 0.18, 0.19, 0.26), cells)
-    assert [p.act for p in found.proposals] == [Act.STOP, Act.SEPARATE, Act.CONFIRM]  # why it is so may still be asked
+    assert [p.act for p in found.proposals] == [Act.STOP, Act.SEPARATE, Act.CONFIRM, Act.LARGER]  # why it is so may still be asked
     assert "Stop here" in words.what(found.proposals[0], desk.need_run().series, UNITS)
     with pytest.raises(DribbetError, match="Close the series"):
         following.follow(desk, found.proposals[0])
@@ -159,6 +159,19 @@ def test_nothing_left_says_stop_and_offers_the_next_question(desk):
     assert asked.factor is Factor.FILM_LEFT
     assert asked.constants.water_share == pytest.approx(desk.load(asked.id).series.constants.water_share)
     assert asked.constants.water_share in (0.17, 0.18, 0.19)
+
+
+def test_what_is_settled_may_be_tried_on_a_larger_panel(desk):
+    cells = {"a": (20, 21, 19, 20), "b": (88, 90, 89, 91), "c": (89, 91, 90, 90), "d": (90, 88, 91, 89), "e": (22, 19, 20, 21)}
+    found = poured(desk, Factor.WATER_SHARE, numbers(0.10, 0.17, 0.18, 0.19, 0.26), cells)
+    one = found.proposals[-1]
+    assert (one.act, one.level.name, one.best.name, one.panels) == (Act.LARGER, "300 x 220", "200 x 150", 4)
+    held = desk.need_run().series.constants
+    assert one.poured_kg == pytest.approx(2 * held.poured_kg * (1.0 + 300 * 220 / (200 * 150)))
+    assert following.follow(desk, one) == "ask"
+    large = design.arms(desk.need_run().series)[1].held
+    assert large.panel_width_m == pytest.approx(0.3)
+    assert large.poured_kg / held.poured_kg == pytest.approx(2.2)
 
 
 def test_names_end_in_keeping_the_better_one(desk):

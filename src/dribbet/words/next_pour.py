@@ -21,7 +21,8 @@ AXIS: Final = t("expected gain")
 NOTHING: Final = t("Read the dry panels first. Then what to pour next can be weighed up.")
 GO: Final = {
     Act.READ: t("Read them"), Act.PHOTOGRAPH: t("Go to Shoot"), Act.REPEAT: t("Add these panels"), Act.SEPARATE: t("Add these panels"),
-    Act.LEVEL: t("Ask it"), Act.CONTROL: t("Ask it"), Act.EQUAL: t("Ask it"), Act.CONFIRM: t("Ask it"), Act.STOP: t("Close it"),
+    Act.LEVEL: t("Ask it"), Act.CONTROL: t("Ask it"), Act.EQUAL: t("Ask it"), Act.CONFIRM: t("Ask it"),
+    Act.STOP: t("Close it"), Act.LARGER: t("Ask it"),
 }  # fmt: skip
 PLACES: Final = {
     Place.BETWEEN: t("between what was tried"), Place.ABOVE: t("beyond what was tried"), Place.BELOW: t("below what was tried"),
@@ -49,6 +50,8 @@ def what(one: Proposal, series: Series, units: Units) -> str:
         return t("The same test again, with {what} made equal.", what=MOVED.get(one.what, one.what))
     if one.act is Act.STOP:
         return t("Stop here: nothing worth its panels is left.")
+    if one.act is Act.LARGER and one.level is not None:
+        return t("The best recipe on {size} mm, beside the size as now.", size=one.level.name)
     if one.act is Act.CONFIRM:
         return (
             t("Keep {best}, and ask the next thing beside it.", best=_level(series, 0, one, units))
@@ -83,6 +86,8 @@ def why(one: Proposal, found: NextPour) -> str:
         return t("What is real may belong to that instead.")
     if one.act is Act.STOP:
         return t("{sure:.0f} in 100 that nothing in reach is clearly better.", sure=found.sure * 100.0)
+    if one.act is Act.LARGER:
+        return t("Paint, film and dose grow with the face. Reach of a blow, way of a tilt, sag and drying do not.")
     if one.act is Act.CONFIRM:
         return t("Nothing in reach is expected to be better.")
     if one.place is Place.BETWEEN:
@@ -102,4 +107,4 @@ def takes(one: Proposal, units: Units) -> str:
 
 def brings(one: Proposal) -> str:
     """Expected gain, as points of 100 of what is wanted."""
-    return t("{points:.0f} of 100", points=one.gain * 100.0) if one.act not in (Act.READ, Act.STOP, Act.CONFIRM) else ""
+    return t("{points:.0f} of 100", points=one.gain * 100.0) if one.act not in (Act.READ, Act.STOP, Act.CONFIRM, Act.LARGER) else ""

@@ -34,6 +34,8 @@ METHOD: Final = {
 """How a difference was judged."""
 
 
+AGAINST_COST: Final = t("How good, from 0 to 1, against the paint of a panel")
+UNBEATEN: Final = t("Joined: those that no other beats in both")
 NOTHING_REAL: Final = t("No difference that could not be chance.")
 TOO_FEW: Final = t("Too few panels to say. Pour a repeat of each recipe.")
 

@@ -35,6 +35,8 @@ class PlotView:
     """(place on the axis, value, panel's code)."""
     lines: tuple[tuple[str, tuple[tuple[float, float], ...]], ...]
     """(level of the other thing, (place, mean) of each level); one without a name where nothing else was varied."""
+    named: bool = False
+    """Whether each point is called by its name."""
 
 
 def round_steps(low: float, high: float, most: int = 4) -> tuple[float, ...]:
@@ -126,5 +128,8 @@ class ResponsePlots(Part):
                 draw_text(p, QRectF(x_of(x) + 10, y_of(y) - 10, max(box.right() - x_of(x) - 4, 40), 20), label, 13, 400, self.inks.note)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(solid(self.inks.ink, 1.8))
-        for x, y, _ in view.points:
+        for x, y, name in view.points:
+            p.setPen(solid(self.inks.ink, 1.8))
             p.drawEllipse(QPointF(x_of(x), y_of(y)), POINT_PX, POINT_PX)
+            if view.named:
+                draw_text(p, QRectF(x_of(x) + 9, y_of(y) - 22, 40, 20), name, 14, 700, self.inks.ink)

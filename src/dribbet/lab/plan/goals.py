@@ -32,6 +32,20 @@ def desirability(value: float, aim: Aim, wanted: Wanted, seen: tuple[float, floa
     return 1.0
 
 
+def unbeaten(told: Mapping[str, tuple[float, float]]) -> tuple[str, ...]:
+    """Recipes that no other beats in both liking (more is better) and cost (less is better), cheapest first.
+
+    >>> unbeaten({"a": (0.4, 1.0), "b": (0.8, 2.0), "c": (0.7, 2.5), "d": (0.4, 1.5)})
+    ('a', 'b')
+    """
+    found = []
+    for name, (liked, cost) in told.items():
+        others = [v for other, v in told.items() if other != name]
+        if not any(v >= liked and c <= cost and (v > liked or c < cost) for v, c in others):
+            found.append(name)
+    return tuple(sorted(found, key=lambda n: told[n][1]))
+
+
 def ranked(goal: Goal, wanted: Mapping[Response, Wanted], values: Mapping[str, Mapping[Response, Sequence[float]]]) -> list[tuple[str, float]]:
     """Recipes by their weighted geometric mean of desirabilities, best first; those without a counted response are left out."""
     counted = [a for a in goal.aims if a.weight > 0.0 and a.response in wanted]

@@ -89,6 +89,9 @@ def follow(desk: Desk, one: Proposal) -> str:
         raise DribbetError("Nothing is left to pour here. Close the series, and ask the next question.")
     if one.act is Act.EQUAL or (one.level is None and one.act is Act.CONTROL):
         planning.mend()
+    elif one.act is Act.LARGER and one.level is not None and one.best is not None:
+        like = templates.one_change(series, _whole(one.settings), Varied(factor=Factor.PANEL_SIZE, levels=(one.best, one.level)))
+        planning.start(replace(like, repeats=max(series.repeats, EACH)), f"Follows {series.name}")
     elif one.act is Act.CONFIRM:
         factor = next(f for f in DOUBTS if not series.varies(f))
         levels = tuple(Level(value=v) for v in NATURES[factor].start if not isinstance(v, str))

@@ -28,6 +28,9 @@ if TYPE_CHECKING:
 
 NOTEBOOK_DF: Final = 4.0  # panels that the notebook's own scatter counts for, beside those of this series
 YES_NO_SD: Final = 0.4
+LARGER: Final = 1.5  # times each side: twice and a quarter the face
+ROUND_M: Final = 0.01
+MOST_PANEL_M: Final = 1.2
 FEW_REPEATS: Final = 8  # more of each recipe than this: levels further apart tell it sooner
 MEASURING_RULES: Final = 0.5  # of the scatter: from here on photographs are the cheaper cure
 MISTAKEN: Final = {"design": 0.5, "flow": 0.25}
@@ -49,10 +52,11 @@ class Act(StrEnum):
     SEPARATE = "separate"
     EQUAL = "make equal"
     CONFIRM = "keep the best and ask the next"
+    LARGER = "a larger panel"
     STOP = "stop"
 
 
-KNOWING: Final = (Act.SEPARATE, Act.CONFIRM)
+KNOWING: Final = (Act.SEPARATE, Act.CONFIRM, Act.LARGER)
 """What tells why, and makes no recipe better by itself: it never keeps a test from its end."""
 
 
@@ -127,7 +131,7 @@ def _proposed(desk: Desk, run: Run) -> NextPour:
     worth = [p for p in made if p.gain >= next_pour.NOTHING_LEFT or p.act is Act.REPEAT]  # the question that was asked is still open
     if all(p.act in KNOWING for p in worth):
         stop = Proposal(act=Act.STOP, settings=settings, gain=max((p.gain for p in made if p.act not in KNOWING), default=0.0))
-        worth = [stop, *worth, _confirm(desk, run, settings)]
+        worth = [stop, *worth, _confirm(desk, run, settings), *_larger(desk, run, settings)]
     elif real and all(a.named for a in along):
         worth.append(_confirm(desk, run, settings))
     return NextPour(proposals=tuple(worth), sure=out.sure, known=True)
@@ -350,3 +354,18 @@ def _confirm(desk: Desk, run: Run, settings: tuple[int, ...]) -> Proposal:
     best = settings[0] if settings and settings[0] != BETWEEN else 0
     one = Proposal(act=Act.CONFIRM, settings=settings, best=run.series.varied[0].levels[best])
     return _priced(desk, run, one, 2 * next_pour.EACH, run.series)
+
+
+def _larger(desk: Desk, run: Run, settings: tuple[int, ...]) -> list[Proposal]:
+    """The best recipe on a larger panel, beside the present size: small tests forgive."""
+    if run.series.varies(Factor.PANEL_SIZE) or BETWEEN in settings:
+        return []
+    held = run.series.constants
+    wide, high = (round(v * LARGER / ROUND_M) * ROUND_M for v in (held.panel_width_m, held.panel_height_m))
+    if max(wide, high) > MOST_PANEL_M:
+        return []
+    grown = wide * high / (held.panel_width_m * held.panel_height_m)
+    now, then = (Level(name=f"{w * 1e3:.0f} x {h * 1e3:.0f}") for w, h in ((held.panel_width_m, held.panel_height_m), (wide, high)))
+    one = _priced(desk, run, Proposal(act=Act.LARGER, settings=settings, best=now, level=then), next_pour.EACH * 2, run.series)
+    share = (1.0 + grown) / 2.0  # half of the panels are of the present size
+    return [replace(one, poured_kg=one.poured_kg * share, cost=one.cost * share)]

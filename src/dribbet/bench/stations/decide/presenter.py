@@ -22,6 +22,7 @@ from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import added as added_by
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import (
+    Aim,
     CheckKind,
     Factor,
     Goal,
@@ -58,6 +59,8 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
+ALIKE_COST = 0.02
+MOST_PLAIN = 2  # fewer recipes than this are not plotted against each other
 RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
 MOST_ODD = 3  # panels that lie apart are named at most
 NOISE_SD = 1.96  # standard deviations of the measuring noise within which nothing is told
@@ -256,6 +259,7 @@ class DecidePresenter:
         s = run.series
         found = self.differences(run, pair)
         words = [pair.first_words, pair.second_words]
+        against_cost = self.plotted >= len(s.responses)
         return DecideView(
             sentence=(verdict_words.closed(s, units_of(self.desk)) if s.state is SeriesState.DECIDED and self.pair == 0 else "")
             or verdict_words.for_now(self._sentence(run, pair, found), len(verdict.shown(self.desk, run).unread)),
@@ -277,8 +281,8 @@ class DecidePresenter:
             one_key=self.next.go(run) if self.next.shown else "Next question" if s.state is SeriesState.DECIDED else "Close it",
             pairs=len(pairs),
             plotting=self.plotted >= 0 and not self.next.shown,
-            plot_head=self.plot_head(self._plotted(run)),
-            plots=self.plots(run, self._plotted(run)) if self.plotted >= 0 else (),
+            plot_head=verdict_words.AGAINST_COST if against_cost else self.plot_head(self._plotted(run)),
+            plots=() if self.plotted < 0 else self.cost_plot(run) if against_cost else self.plots(run, self._plotted(run)),
         )
 
     def plot_head(self, response: Response) -> str:
@@ -291,8 +295,10 @@ class DecidePresenter:
         return run.series.responses[max(self.plotted, 0) % len(run.series.responses)][0]
 
     def next_plot(self) -> None:
-        """Plot the next response; after the last, the intervals again."""
-        self.plotted = self.plotted + 1 if self.plotted + 1 < len(self.desk.need_run().series.responses) else -1
+        """Plot the next response, then liking against cost; after the last, the intervals again."""
+        run = self.desk.need_run()
+        last = len(run.series.responses) + bool(self.cost_plot(run))
+        self.plotted = self.plotted + 1 if self.plotted + 1 < last else -1
         self.desk.changed()
 
     def plots(self, run: Run, response: Response) -> tuple[PlotView, ...]:
@@ -319,6 +325,25 @@ class DecidePresenter:
             points = tuple((places[p.settings[which]], v, p.code) for p, v in mine)
             made.append(PlotView(first_up(name(varied.factor)), levels, points, tuple(lines)))
         return tuple(made)
+
+    def cost_plot(self, run: Run) -> tuple[PlotView, ...]:
+        """How good each recipe is (by the goal, or all that is asked alike) against what a panel of it costs; those that nobody beats are joined."""
+        costs_of = {letter: c.mixed for letter, c in panel_costs.of_recipes(self.desk, run, "".join(a.letter for a in run.arms))}
+        asked = dict(run.series.responses)
+        values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
+        found = next((g for g in self.desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
+        goal = found or Goal(id="", name="all alike", aims=tuple(Aim(response=r, weight=1.0) for r in asked))
+        told = {letter: (share, costs_of[letter]) for letter, share in goals.ranked(goal, asked, values) if letter in costs_of}
+        if len(told) < MOST_PLAIN:
+            return ()
+        prices = [c for _, c in told.values()]
+        low, span = min(prices), max(prices) - min(prices)
+        if span < ALIKE_COST * max(prices):  # the scale's last digit is no price
+            return ()
+        levels = tuple(dict.fromkeys((round((c - low) / span, 6), f"{c:.2f}") for _, c in sorted(told.values(), key=lambda v: v[1])))
+        points = tuple(((c - low) / span, liked, letter) for letter, (liked, c) in told.items())
+        front = tuple(((told[n][1] - low) / span, told[n][0]) for n in goals.unbeaten(told))
+        return (PlotView(verdict_words.UNBEATEN, levels, points, (("", front),), named=True),)
 
     def amount(self, response: Response, value: float) -> str:
         scale = SCALES[response]
