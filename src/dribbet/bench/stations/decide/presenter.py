@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.response_plots import PlotView
 from dribbet.bench.stations.decide.following import NextPresenter
-from dribbet.lab.cup import batches
-from dribbet.lab.panel import progress
-from dribbet.lab.panel.drying import LATE_AFTER, hours_of
-from dribbet.lab.panel.film import wet_film_m
-from dribbet.lab.plan import confounding, goals
+from dribbet.lab.plan import goals
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge, predicted
@@ -23,41 +18,32 @@ from dribbet.lab.verdict.poured import added as added_by
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import (
     Aim,
-    CheckKind,
     Factor,
     Goal,
     Lamp,
-    MarkKind,
-    MishapKind,
     Panel,
-    PanelWeight,
     Photo,
     Response,
     SeriesState,
     Stage,
 )
 from dribbet.records.wording import first_up
-from dribbet.sight import zones
 from dribbet.studio.acts import deciding
-from dribbet.studio.standing import choosing, panel_costs, verdict
-from dribbet.studio.standing import panels as standing
-from dribbet.studio.standing import pots as flow_set
+from dribbet.studio.standing import choosing, differs, panel_costs, verdict
 from dribbet.words import choosing as choosing_words
-from dribbet.words import costs
-from dribbet.words import dry as dry_words
-from dribbet.words import pour as pour_words
-from dribbet.words import stops as stops_words
+from dribbet.words import decide as decide_words
+from dribbet.words import differs as differs_words
 from dribbet.words import verdict as verdict_words
 from dribbet.words.levels import level_text
-from dribbet.words.parts import Remark, Weight
 from dribbet.words.tongue import name
-from dribbet.words.units import MINUS, listed, percent, units_of
+from dribbet.words.units import percent, units_of
 
 if TYPE_CHECKING:
     from dribbet.bench.parts.next_list import NextRow
     from dribbet.lab.verdict.model import Answer
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+    from dribbet.words.parts import Remark
 
 ALIKE_COST = 0.02
 MOST_PLAIN = 2  # fewer recipes than this are not plotted against each other
@@ -184,9 +170,9 @@ class DecidePresenter:
                 factor, level = arm.extra.instead[-1]
                 there = plain[arm.settings].letter
                 words = level_text(factor, level, units_of(self.desk))
-                added = f"recipe {arm.letter}, with {factor} {words}"
+                added = decide_words.recipe_with(arm.letter, name(factor), words)
                 pair = (level_name(0), level_name(1))
-                made.append(Pair(there, arm.letter, f"recipe {there}", added, None, added_by(arm.letter), pair))
+                made.append(Pair(there, arm.letter, decide_words.recipe(there), added, None, added_by(arm.letter), pair))
         return made
 
     def level(self, run: Run, which: int, level: int) -> str:
@@ -198,7 +184,7 @@ class DecidePresenter:
             shares = [a.water_share for a in run.actual_arms if a.settings[which] == level and (a.extra is None or not a.extra.instead)]
             actual = sum(shares) / len(shares) if shares else planned
             if abs(actual - planned) >= REALLY_OTHER:
-                return f"{percent(actual, 1)} (planned {words})"
+                return decide_words.really(percent(actual, 1), words)
         return words
 
     def letters(self, run: Run, which: int, level: int) -> str:
@@ -206,7 +192,8 @@ class DecidePresenter:
         return "".join(a.letter for a in run.arms if a.settings[which] == level and (a.extra is None or not a.extra.instead))
 
     def read_panels(self, run: Run, letters: str) -> list[Panel]:
-        return [p for p in run.in_order() if p.recipe in letters and (r := run.reading(p)) is not None and r.stage is Stage.DRY]
+        """Panels of some recipes that were read dry."""
+        return differs.read_dry(run, letters)
 
     def values(self, run: Run, letters: str, response: Response) -> list[float]:
         return [v for group in run.values(response, letters).values() for v in group]
@@ -247,10 +234,10 @@ class DecidePresenter:
     def view(self) -> DecideView:
         run = self.desk.run()
         if run is None or not run.panels:
-            return DecideView(sentence="Nothing to decide yet. Ask a question first.", empty=True, one_key="Go to Ask")
+            return DecideView(sentence=decide_words.NO_QUESTION, empty=True, one_key=decide_words.GO_TO_ASK)
         pairs = self.pairs(run)
         if not pairs or not any(self.read_panels(run, a.letter) for a in run.arms):
-            return DecideView(sentence="Nothing to decide yet. Dry panels must be read first.", empty=True, one_key="Go to Read")
+            return DecideView(sentence=decide_words.NOT_READ, empty=True, one_key=decide_words.GO_TO_READ)
         if choosing.covered(run):
             return DecideView(
                 sentence=choosing_words.COVERED, note=choosing_words.COVERED_NOTE, empty=True, covered=True, one_key=choosing_words.CHOOSE
@@ -263,7 +250,7 @@ class DecidePresenter:
         return DecideView(
             sentence=(verdict_words.closed(s, units_of(self.desk)) if s.state is SeriesState.DECIDED and self.pair == 0 else "")
             or verdict_words.for_now(self._sentence(run, pair, found), len(verdict.shown(self.desk, run).unread)),
-            head=f"{words[0]} instead of {words[1]}",
+            head=decide_words.instead(*words),
             left=self._side(run, pair.first, 0, words[0]),
             right=self._side(run, pair.second, 1, words[1]),
             size_mm=run.size_mm(run.panels[0]),
@@ -278,7 +265,7 @@ class DecidePresenter:
             proposing=self.next.shown,
             rows=self.next.rows(run) if self.next.shown else (),
             row=self.next.hand,
-            one_key=self.next.go(run) if self.next.shown else "Next question" if s.state is SeriesState.DECIDED else "Close it",
+            one_key=self.next.go(run) if self.next.shown else decide_words.NEXT_QUESTION if s.state is SeriesState.DECIDED else decide_words.CLOSE,
             pairs=len(pairs),
             plotting=self.plotted >= 0 and not self.next.shown,
             plot_head=verdict_words.AGAINST_COST if against_cost else self.plot_head(self._plotted(run)),
@@ -287,9 +274,7 @@ class DecidePresenter:
 
     def plot_head(self, response: Response) -> str:
         """A response with its unit, as it is plotted."""
-        scale = SCALES[response]
-        unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
-        return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
+        return decide_words.plotted(response)
 
     def _plotted(self, run: Run) -> Response:
         return run.series.responses[max(self.plotted, 0) % len(run.series.responses)][0]
@@ -332,7 +317,7 @@ class DecidePresenter:
         asked = dict(run.series.responses)
         values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
         found = next((g for g in self.desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
-        goal = found or Goal(id="", name="all alike", aims=tuple(Aim(response=r, weight=1.0) for r in asked))
+        goal = found or Goal(id="", name=decide_words.ALL_ALIKE, aims=tuple(Aim(response=r, weight=1.0) for r in asked))
         told = {letter: (share, costs_of[letter]) for letter, share in goals.ranked(goal, asked, values) if letter in costs_of}
         if len(told) < MOST_PLAIN:
             return ()
@@ -346,28 +331,21 @@ class DecidePresenter:
         return (PlotView(verdict_words.UNBEATEN, levels, points, (("", front),), named=True),)
 
     def amount(self, response: Response, value: float) -> str:
-        scale = SCALES[response]
-        if scale.unit == "mm":
-            return units_of(self.desk).length_text(value, scale.digits)
-        sign = MINUS if value < 0 else ""
-        return f"{sign}{abs(value):.{scale.digits}f} {scale.unit}".strip()
+        """A figure of a response."""
+        return decide_words.amount(response, value, units_of(self.desk))
 
     def per_face(self, response: Response, value: float) -> str:
         """A difference as it is judged: counts and lengths per dm2."""
-        if not SCALES[response].per_area:
-            return self.amount(response, value)
-        sign = MINUS if value < 0 else ""
-        return f"{sign}{abs(value):.{1 if abs(value) < FEW_PER_DM2 else 0}f} {SCALES[response].unit}/dm²"
+        return decide_words.per_face(response, value, units_of(self.desk))
 
     def strip(self, response: Response, d: Difference) -> StripView:
-        name = verdict_words.SHORT.get(response) or first_up(str(response))
+        """A response as its strip shows it."""
+        called = verdict_words.SHORT.get(response) or first_up(name(response))
         if d.difference != d.difference:
-            return StripView(name, None, None, None, d.word, "not read yet")
+            return StripView(called, None, None, None, d.word, decide_words.UNREAD)
         band = d.band or 1.0
-        rounded = abs(round(d.difference, SCALES[response].digits + SCALES[response].per_area))
-        words = "hardly moves" if rounded == 0 else f"{self.per_face(response, abs(d.difference))} {'more' if d.difference > 0 else 'less'}"
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
-        return StripView(name, d.difference / band, low, high, d.word, words)
+        return StripView(called, d.difference / band, low, high, d.word, decide_words.difference(response, d.difference, units_of(self.desk)))
 
     def _sentence(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
         names = [self._named(run, pair, words) for words in (pair.first_words, pair.second_words)]
@@ -379,12 +357,8 @@ class DecidePresenter:
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
         _, d = found[0]
-        told = f"{d.n_first} against {d.n_second} panels"
-        if d.answer is None or d.low is None:
-            return f"{told}."
         asked = sum(a.p is not None for a in verdict.shown(self.desk, run).answers)
-        all_of = f"; {asked} questions taken together" if asked > 1 else ""
-        return f"{told}: {verdict_words.METHOD[d.answer.way]}{all_of}."
+        return decide_words.foot(d.n_first, d.n_second, None if d.answer is None or d.low is None else d.answer.way, asked)
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)
@@ -398,15 +372,6 @@ class DecidePresenter:
         corners = tuple((x, y) for x, y in reading.result["panel"]["corners_px"])
         return Side(panel, panel.code, words, photo, corners)
 
-    def film_mm(self, run: Run, letters: str) -> list[float]:
-        found = []
-        for panel in run.panels:
-            if panel.recipe in letters:
-                bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-                if bare is not None and poured is not None and poured > bare:
-                    found.append(wet_film_m(poured - bare, self.desk.density(run, panel), run.area_m2(panel)) * 1e3)
-        return found
-
     def _predicted(self, run: Run) -> str:
         """What became of the prediction; nothing before it can be judged at all."""
         p = run.series.prediction
@@ -415,168 +380,14 @@ class DecidePresenter:
         found = dict(self.differences(run, self.pairs(run)[0]))
         if p.response not in found:
             return ""
-        size = f" by {self.amount(p.response, p.size)}" if p.size else ""
-        locked = f", locked {self.desk.local(p.locked_at):%-d %b}" if p.locked_at else ""
         asked = replace(p, size=p.size / self._area_dm2(run)) if SCALES[p.response].per_area else p  # told per panel, judged per dm2
-        became = first_up(predicted.outcome(asked, found[p.response]))
-        return f"Expected: {p.more_or_less} {p.response}{size} at {self.pairs(run)[0].second_words}{locked}. {became}."
-
-    def _by_goal(self, run: Run) -> list[Remark]:
-        """Which recipe comes nearest to what good means here; not a measurement, and exchangeable on Ask."""
-        goal = next((g for g in self.desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
-        if goal is None:
-            return []
-        asked = dict(run.series.responses)
-        values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
-        best = goals.ranked(goal, asked, values)[:3]
-        if not best:
-            return []
-        said = ", then ".join(f"{letter} ({share:.2f} of 1)" for letter, share in best)
-        return [Remark("", f"By the goal “{goal.name}”, recipe {said}. Goals can be exchanged on Ask.")]
-
-    def _missed(self, run: Run) -> str:
-        """Observations that the protocol asked for and that were never made."""
-        now = self.desk.now()
-        names = progress.looks_of(run.series)
-        due = missed = 0
-        for panel in run.panels:
-            poured = run.poured_at(panel)
-            if poured is None or panel.spoiled:
-                continue
-            made = {look.due for look in run.looks if look.panel_id == panel.id}
-            past = [n for n in names if now > poured + timedelta(hours=hours_of(n) * (1 + LATE_AFTER) + 1)]
-            due += len(past)
-            missed += len([n for n in past if n not in made])
-        return f"{missed} of {due} looks were never made: when a crack began is less sure." if missed else ""
+        locked = self.desk.local(p.locked_at) if p.locked_at else None
+        became = predicted.outcome(asked, found[p.response])
+        return decide_words.expected(p, self.pairs(run)[0].second_words, became, locked, units_of(self.desk))
 
     def _differs(self, run: Run, pair: Pair) -> tuple[Remark, ...]:
-        s, units = run.series, units_of(self.desk)
-        recipes = [a for a in run.actual_arms if a.letter in pair.first + pair.second or a.extra is not None]
-        made = [Remark("Left out", f"{p.code}: {p.spoiled}.") for p in run.panels if p.spoiled and p.recipe in pair.first + pair.second]
-        made += [Remark("", c.sentence, Weight.PLAIN if c.separated else Weight.CAUTION) for c in confounding.after_the_fact(s, recipes)]
-        made += self._by_goal(run)
-        missed = self._missed(run)
-        if missed:
-            made.append(Remark("", missed, Weight.CAUTION))
-        made += [Remark("", f"By choice: {stops_words.gone_against(i)} ({self.desk.local(i.at):%-d %b}).", Weight.CAUTION) for i in s.insisted]
-        made += self._together(run) + self._open(run) + self._odd(run, pair)
-        films = [self.film_mm(run, letters) for letters in (pair.first, pair.second)]
-        if all(films) and not s.varies(Factor.FILM_LEFT):
-            means = [sum(f) / len(f) for f in films]
-            if abs(means[0] - means[1]) > 0.15:
-                said = f"The film was not equal: {units.length_text(means[0], 1)} against {units.length_text(means[1], 1)}."
-                made.append(Remark("", f"{said} {self._without_film(run, pair)}".strip(), Weight.CAUTION))
-        letters = pair.first + pair.second
-        mended = [w for w in run.weighings if w.source == "correction" and any(m.id == w.mix_id and set(m.recipes) & set(letters) for m in run.mixes)]
-        for w in mended[:2]:
-            mix = next(m for m in run.mixes if m.id == w.mix_id)
-            made.append(
-                Remark(
-                    "",
-                    f"{units.mass_text(w.mass_kg)} {w.ingredient} was added to {mix.colour} of {' and '.join(mix.recipes)} after the check.",
-                    Weight.CAUTION,
-                )
-            )
-        kept = {c.mix_id: c.note for c in run.checks if c.kind is CheckKind.KEPT}
-        for mix in run.mixes:
-            if not set(mix.recipes) & set(letters):
-                continue
-            if mix.id in kept:
-                made.append(
-                    Remark("", f"{first_up(mix.colour)} of {' and '.join(mix.recipes)} was poured as it was: {kept[mix.id]}.", Weight.CAUTION)
-                )
-            if mix.kept_over:
-                made.append(Remark("", f"An overshoot in {mix.colour} of {' and '.join(mix.recipes)} was accepted; its real shares are used."))
-        for panel_id, why in batches.contaminated_panels(run.panels, run.mixes, run.marks).items():
-            panel = next(p for p in run.panels if p.id == panel_id)
-            if panel.recipe in letters:
-                made.append(Remark("", f"{panel.code} may hold a trace of another cup ({why}).", Weight.CAUTION))
-        sources = {
-            k.note for k in run.marks if k.kind is MarkKind.WATER and any(m.id == k.mix_id and set(m.recipes) & set(letters) for m in run.mixes)
-        }
-        if len(sources) > 1:
-            made.append(Remark("", f"The water was not of one kind: {' and '.join(sorted(sources))}.", Weight.CAUTION))
-        rests = [[h for c in side if (h := flow_set.rested_h(run, c)) is not None] for side in (pair.first, pair.second)]
-        if all(rests) and not s.varies(Factor.REST):
-            first, second = (sum(hours) / len(hours) for hours in rests)
-            if abs(first - second) > RESTED_APART_H:
-                made.append(Remark("", f"The cups rested {first:.1f} h against {second:.1f} h before they were poured.", Weight.CAUTION))
-        money = costs.panels(panel_costs.of_recipes(self.desk, run, "".join(sorted(letters))))
-        if money:
-            made.append(Remark("", money))
-        counted = [(p.code, m.kind) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in letters]
-        for code, kind in [(c, k) for c, k in counted if k.is_sign][:2]:
-            made.append(Remark("", f"While pouring {code}: {kind}."))
-        made += self._coats(run, letters)
-        made += self._marked(run, letters)
-        return tuple(made) or (Remark("", "Nothing else that Dribbet can compute or was told of."),)
-
-    def _together(self, run: Run) -> list[Remark]:
-        """What two things do together beyond what each does alone, where that is real."""
-        made = []
-        for a in verdict.shown(self.desk, run).together():
-            names = [str(run.series.varied[int(f)].factor) for f in a.factors if f.isdigit()]
-            if a.word is Word.REAL and len(names) == len(a.factors):
-                made.append(Remark("", verdict_words.depends(names[0], names[1], a.response), Weight.CAUTION))
-        return list(dict.fromkeys(made))
-
-    def _open(self, run: Run) -> list[Remark]:
-        """Panels that are still to be read, and what looking before costs."""
-        unread = verdict.shown(self.desk, run).unread
-        return [Remark("", verdict_words.unread([p.code for p in unread]), Weight.CAUTION)] if unread else []
-
-    def _odd(self, run: Run, pair: Pair) -> list[Remark]:
-        """Panels that lie apart from those poured alike: what happened to them, and what would be said without them."""
-        told = verdict.shown(self.desk, run)
-        now = {(a.response, a.what): a.word for a in told.answers}
-        made = []
-        for one in told.odd[:MOST_ODD]:
-            panel = told.panels[one.panel]
-            if panel.recipe not in pair.first + pair.second:
-                continue
-            happened = [str(m.kind) for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
-            others = verdict.words_without(told, one.panel)
-            changed = any(others.get(k, w) is not w for k, w in now.items() if k[0] == one.response)
-            made.append(Remark("", verdict_words.apart(panel.code, one.response, happened, changes=changed), Weight.CAUTION))
-        return made
-
-    def _without_film(self, run: Run, pair: Pair) -> str:
-        """What would be said if the film were left out of the model; empty where it is not in it."""
-        if verdict.FILM not in verdict.shown(self.desk, run).test.covariates:
-            return ""
-        both = zip(self.differences(run, pair), self._pair(run, pair, plain=True), strict=True)
-        hangs = [verdict_words.without_film(r, a.word, b.word) for (r, a), (_, b) in both if a.word is not b.word]
-        return " ".join(hangs) or verdict_words.FILM_COUNTED
-
-    def _coats(self, run: Run, letters: str) -> list[Remark]:
-        """Panels that were photographed under unlike coats: shine and colour are then not the paint's alone."""
-        by_coat: dict[str, list[str]] = {}
-        for panel in (p for p in run.panels if not p.spoiled and p.recipe in letters):
-            reading = run.reading(panel)
-            photo = next((f for f in run.photos if reading is not None and f.id == reading.photo_id), None)
-            if photo is not None:
-                coat = dry_words.coat(standing.coat_at(run, panel, photo.added_at))
-                by_coat.setdefault(coat or "bare", []).append(panel.code.split("-")[-1])
-        if len(by_coat) < 2 or run.series.varies(Factor.AFTER):
-            return []
-        said = "; ".join(f"{listed(codes)} {coat}" for coat, codes in by_coat.items())
-        return [Remark("", f"Not photographed alike: {said}. Shine and colour are then not the paint's alone.", Weight.CAUTION)]
-
-    def _marked(self, run: Run, letters: str) -> list[Remark]:
-        """What went wrong on panels that count: zones left out of them, other products, and mishaps that are counted all the same."""
-        made = []
-        for panel in (p for p in run.panels if not p.spoiled and p.recipe in letters):
-            mine = [m for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
-            out = zones.share_out(run.zones(panel), *run.size_mm(panel))
-            if out:
-                kinds = listed(list(dict.fromkeys(str(m.kind) for m in mine if m.zone_out)))
-                made.append(Remark("", f"{percent(out, 1)} of {panel.code} is left out of every figure ({kinds}).", Weight.CAUTION))
-            for m in mine:
-                if m.kind is MishapKind.SUBSTITUTED:
-                    made.append(Remark("", f"{panel.code}, {pour_words.substituted_text(m)}.", Weight.CAUTION))
-                elif not m.zone_out:
-                    made.append(Remark("", f"{panel.code} is counted, though marked: {m.kind}.", Weight.PLAIN))
-        return made[:6]
+        sides = differs.Sides(first=pair.first, second=pair.second, thing=pair.thing, levels=pair.levels)
+        return differs_words.remarks(differs.beside(self.desk, run, sides), units_of(self.desk), self.desk.local)
 
     # ------------------------------------------------------------ what a press does
 

@@ -1,0 +1,101 @@
+"""Decide, as one says it: what is compared, by how much, how it was judged, what became of the prediction."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from dribbet.lab.plan.responses import SCALES
+from dribbet.records.wording import first_up
+from dribbet.words.differs import day
+from dribbet.words.tongue import n, name, t
+from dribbet.words.units import MINUS
+from dribbet.words.verdict import METHOD
+
+if TYPE_CHECKING:
+    from datetime import datetime
+
+    from dribbet.lab.verdict.laws import Way
+    from dribbet.records import Prediction, Response
+    from dribbet.words.units import Units
+
+NO_QUESTION: Final = t("Nothing to decide yet. Ask a question first.")
+NOT_READ: Final = t("Nothing to decide yet. Dry panels must be read first.")
+GO_TO_ASK: Final = t("Go to Ask")
+GO_TO_READ: Final = t("Go to Read")
+NEXT_QUESTION: Final = t("Next question")
+CLOSE: Final = t("Close it")
+UNREAD: Final = t("not read yet")
+HARDLY: Final = t("hardly moves")
+FEW_PER_DM2: Final = 10.0  # below this, per dm2 is told to a tenth
+ALL_ALIKE: Final = t("all alike")
+
+
+def instead(first: str, second: str) -> str:
+    """What is compared."""
+    return t("{first} instead of {second}", first=first, second=second)
+
+
+def recipe(letter: str) -> str:
+    """A recipe by its letter."""
+    return t("recipe {letter}", letter=letter)
+
+
+def recipe_with(letter: str, factor: str, level: str) -> str:
+    """An added recipe by what it exchanges."""
+    return t("recipe {letter}, with {factor} {level}", letter=letter, factor=factor, level=level)
+
+
+def really(share: str, planned: str) -> str:
+    """A level as it was weighed in, where another was planned."""
+    return t("{share} (planned {planned})", share=share, planned=planned)
+
+
+def amount(response: Response, value: float, units: Units) -> str:
+    """A figure of a response."""
+    scale = SCALES[response]
+    if scale.unit == "mm":
+        return units.length_text(value, scale.digits)
+    return f"{MINUS if value < 0 else ''}{abs(value):.{scale.digits}f} {scale.unit}".strip()
+
+
+def per_face(response: Response, value: float, units: Units) -> str:
+    """A difference as it is judged: counts and lengths per dm2."""
+    scale = SCALES[response]
+    if not scale.per_area:
+        return amount(response, value, units)
+    return f"{MINUS if value < 0 else ''}{abs(value):.{1 if abs(value) < FEW_PER_DM2 else 0}f} {scale.unit}/dm²"
+
+
+def difference(response: Response, value: float, units: Units) -> str:
+    """A difference as it stands beside its strip."""
+    scale = SCALES[response]
+    if not round(abs(value), scale.digits + scale.per_area):
+        return HARDLY
+    said = per_face(response, abs(value), units)
+    return t("{amount} more", amount=said) if value > 0.0 else t("{amount} less", amount=said)
+
+
+def plotted(response: Response) -> str:
+    """A response with its unit, as it is plotted."""
+    scale = SCALES[response]
+    unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
+    return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
+
+
+def foot(first: int, second: int, way: Way | None, asked: int) -> str:
+    """How many panels were compared, and how; `way` is None where no interval can be given."""
+    told = t("{first} against {second} panels", first=first, second=second)
+    if way is None:
+        return f"{told}."
+    together = n("; {asked} questions taken together", "; {asked} questions taken together", asked, asked=asked) if asked > 1 else ""
+    return t("{told}: {how}{together}.", told=told, how=METHOD[way], together=together)
+
+
+def expected(p: Prediction, at: str, became: str, locked: datetime | None, units: Units) -> str:
+    """What was expected, and what became of it."""
+    size = t(" by {amount}", amount=amount(p.response, p.size, units)) if p.size else ""
+    when = t(", locked {day}", day=day(locked)) if locked is not None else ""
+    return t(
+        "Expected: {way} {response}{size} at {level}{when}. {became}.",
+        way=name(p.more_or_less), response=name(p.response), size=size, level=at, when=when, became=first_up(became),
+    )  # fmt: skip
