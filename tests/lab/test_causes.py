@@ -51,3 +51,22 @@ def test_every_symptom_has_causes_and_thick_films_never_explain_bare_spots():
     assert set(EXPLAINS) == set(Symptom)
     assert EXPLAINS[Symptom.BARE][Figure.FILM] == -1
     assert EXPLAINS[Symptom.CRACKS][Figure.FILM] == 1
+
+
+@pytest.mark.parametrize(
+    ("symptom", "more", "less", "either"),
+    [
+        (Symptom.CRACKS, {"wet film", "share of water", "drying air", "silicone", "passes of heat"},
+         {"anti-craze additive", "share of paint"}, set()),
+        (Symptom.FEW_CELLS, set(), {"silicone", "passes of heat", "alcohol", "wet film"},
+         {"run of its drips", "time to the first heat", "rest under the cup"}),
+        (Symptom.SMALL_CELLS, {"silicone"}, {"time to the first heat", "run of its drips", "wet film"}, {"rest of the mix"}),
+        (Symptom.BARE, {"place in the pouring order"}, {"wet film", "run of its drips", "paint poured", "share of water"}, set()),
+        (Symptom.DULL, {"share of water", "alcohol", "rest under the cup", "run of its drips"}, {"share of paint"}, set()),
+        (Symptom.LACING, {"silicone", "run of its drips"}, {"wet film"}, {"time to the first heat"}),
+    ],
+)  # fmt: skip
+def test_which_way_each_figure_explains_a_symptom(symptom, more, less, either):
+    told = EXPLAINS[symptom]
+    assert ({f.value for f, w in told.items() if w == 1}, {f.value for f, w in told.items() if w == -1}) == (more, less)
+    assert {f.value for f, w in told.items() if w == 0} == either

@@ -139,3 +139,71 @@ def test_the_middle_lies_on_the_axis_on_which_a_factor_acts(factor, low, high, m
 )
 def test_levels_are_such_as_a_hand_can_make(factor, level, said):
     assert handy(factor, level) == said
+
+
+def test_how_alike_two_recipes_are_taken_to_be():
+    """Free 1: 1 + exp(-d^2 / (2 * 0.8^2)); straight 0.5 and bent 1: 0.1 of it + 1 + 0.5 a b + a^2 b^2. Names: 0.3 where unlike."""
+    a, b = np.array([[0.5]]), np.array([[-0.3]])
+    near = math.exp(-0.5 * (0.8 / 0.8) ** 2)
+    free, straight, bent = next_pour.SHAPES
+    assert next_pour._kernel(a, b, [False], free)[0, 0] == pytest.approx(1.0 + near)
+    assert next_pour._kernel(a, b, [False], straight)[0, 0] == pytest.approx(1.0 + 0.1 * near - 0.15)
+    assert next_pour._kernel(a, b, [False], bent)[0, 0] == pytest.approx(1.0 + 0.1 * near - 0.075 + 0.25 * 0.09)
+    assert next_pour._kernel(a, a + 0.4, [False], free)[0, 0] == pytest.approx(1.0 + math.exp(-0.5 * 0.25))
+    assert next_pour._kernel(np.array([[0.0]]), np.array([[1.0]]), [True], free)[0, 0] == pytest.approx(1.0 + 0.3 + 0.3)
+    assert next_pour._kernel(np.array([[1.0]]), np.array([[1.0]]), [True], free)[0, 0] == pytest.approx(3.0)
+
+
+def test_desirability_grows_beyond_what_was_seen_and_never_reaches_nought():
+    """Seen 10 to 20: half a width of room on both sides, so 0 to... from 5 to 25."""
+    s = Sought(values=(10.0, 20.0), more=True, sd=1.0)
+    assert next_pour._seen(s) == (5.0, 25.0)
+    d = next_pour._desirability(np.array([[[10.0, 20.0, 25.0, 30.0, 0.0]]]), [s], [(5.0, 25.0)])[0]
+    assert d.tolist() == pytest.approx([0.25, 0.75, 1.0, 1.0, 1e-3])
+    less = next_pour._desirability(np.array([[[10.0]]]), [Sought(values=(10.0, 20.0), more=False, sd=1.0)], [(5.0, 25.0)])[0]
+    assert less.tolist() == pytest.approx([0.75])
+    quiet = Sought(values=(10.0, 10.5), more=True, sd=1.0)  # what was seen is luck: twice the scatter is taken as its width
+    assert next_pour._seen(quiet) == pytest.approx((8.25, 12.25))
+
+
+def test_desirability_is_the_weighted_geometric_mean():
+    two = [Sought(values=(0.0,), more=True, sd=1.0, weight=3.0), Sought(values=(0.0,), more=True, sd=1.0, weight=1.0)]
+    d = next_pour._desirability(np.array([[[0.5]], [[0.25]]]), two, [(0.0, 1.0), (0.0, 1.0)])[0]
+    assert d[0] == pytest.approx(0.5**0.75 * 0.25**0.25)
+
+
+def test_outside_a_range_it_falls_by_the_width_of_the_range():
+    s = Sought(values=(0.0, 50.0), more=True, sd=1.0, low=20.0, high=30.0)
+    d = next_pour._desirability(np.array([[[25.0, 15.0, 33.0, 45.0]]]), [s], [(0.0, 50.0)])[0]
+    assert d.tolist() == pytest.approx([1.0, 0.5, 0.7, 1e-3])
+    least = Sought(values=(0.0, 50.0), more=True, sd=1.0, low=20.0)
+    assert next_pour._desirability(np.array([[[10.0, 60.0]]]), [least], [(0.0, 50.0)])[0].tolist() == pytest.approx([0.8, 1.0])
+
+
+def test_places_reach_a_third_beyond_what_was_tried_and_stay_in_reach():
+    even = next_pour.places((2.0, 4.0), 0.0, 10.0)
+    assert (len(even), even[0], even[-1]) == (25, pytest.approx(1.3), pytest.approx(4.7))
+    assert next_pour.places((2.0, 4.0), 1.9, 4.1)[0] == 1.9
+    assert next_pour.places((2.0, 4.0), 1.9, 4.1)[-1] == 4.1
+
+
+def test_what_a_test_costs_in_panels():
+    out = asked(lambda v: v, (1.0, 2.0, 3.0))
+    assert {w.panels for w in out.worths if w.place is not Place.TRIED} == {4}
+    assert {w.panels for w in out.worths if w.at == out.best} == {2}
+    assert out.repeat.panels == 3
+    assert out.worths[0].each == pytest.approx(out.worths[0].gain / 4.0)
+
+
+@pytest.mark.parametrize(
+    ("factor", "level", "said"), [(Factor.HEAT_DISTANCE, 0.024, 0.02), (Factor.RATIO, 1.25, 1.2), (Factor.FILM_LEFT, 0.0172, 0.017)]
+)
+def test_small_levels_keep_two_figures_and_shares_two_places(factor, level, said):
+    assert handy(factor, level) == said
+
+
+def test_axes_hold_at_their_ends():
+    drops = axis_of(Factor.SILICONE)
+    assert (drops.to(-1.0), drops.back(-0.5)) == (0.0, 0.0)
+    assert axis_of(Factor.RATIO).back(axis_of(Factor.RATIO).to(19.0)) == pytest.approx(19.0)
+    assert axis_of(Factor.FILM_LEFT).to(0.002) == 0.002

@@ -16,7 +16,13 @@ def a_test(middle: float, sd: float = 1.0, *, real: bool = False) -> Shown:
 
 
 @pytest.mark.parametrize(
-    "effects", [[(10.0, 2.0), (14.0, 3.0), (3.0, 2.5)], [(1.0, 1.0), (9.0, 1.5)], [(5.0, 0.5), (-4.0, 0.7), (2.0, 0.6), (8.0, 1.0)]]
+    "effects",
+    [
+        [(10.0, 2.0), (14.0, 3.0), (3.0, 2.5)],
+        [(0.10, 0.02), (0.16, 0.02), (0.13, 0.02)],
+        [(1.0, 1.0), (9.0, 1.5)],
+        [(5.0, 0.5), (-4.0, 0.7), (2.0, 0.6), (8.0, 1.0)],
+    ],
 )
 def test_mean_spread_and_interval_are_those_of_paule_mandel_with_hartung_and_knapp(effects):
     mine = pool([a_test(m, sd) for m, sd in effects])
@@ -56,6 +62,8 @@ def test_interval_of_another_level_is_brought_to_one_standard_error():
         ([a_test(5.0, real=True), a_test(4.0, 4.0)], Strength.ONE),
         ([a_test(2.0), a_test(2.1), a_test(1.9), a_test(2.0)], Strength.STANDS),  # none alone, all together
         ([a_test(0.5), a_test(-0.4)], Strength.NOTHING),
+        ([a_test(0.20, 0.02), a_test(0.19, 0.02)], Strength.STANDS),  # 0.02 to 0.37: small and yet above nought
+        ([a_test(-0.20, 0.02), a_test(-0.19, 0.02)], Strength.STANDS),
     ],
 )
 def test_a_claim_stands_on_its_tests(tests, stands):

@@ -49,7 +49,23 @@ def test_strengths_with_ties_are_the_maximum_of_davidsons_likelihood():
     whole = dict(zip("abc", (*best[:2], -best[0] - best[1]), strict=True))
     for s in strengths(picks(*told)):
         others = [v for r, v in whole.items() if r != s.recipe]
-        assert s.share == pytest.approx(1.0 / (1.0 + math.exp(-(whole[s.recipe] - sum(others) / 2.0))), abs=1e-4)
+        middle = whole[s.recipe] - sum(others) / 2.0
+        assert s.share == pytest.approx(1.0 / (1.0 + math.exp(-middle)), abs=1e-4)
+        along = np.array([{"a": (1.5, 0.0), "b": (0.0, 1.5), "c": (-1.5, -1.5)}[s.recipe]]).ravel()  # against the mean of the others
+        sd = math.sqrt(along @ np.linalg.inv(_curvature(against, best))[:2, :2] @ along)
+        assert s.low == pytest.approx(1.0 / (1.0 + math.exp(-(middle - 1.959964 * sd))), abs=5e-3)
+        assert s.high == pytest.approx(1.0 / (1.0 + math.exp(-(middle + 1.959964 * sd))), abs=5e-3)
+
+
+def _curvature(f, at: np.ndarray, step: float = 1e-3) -> np.ndarray:
+    """Second derivatives by differences."""
+    n = len(at)
+    out = np.empty((n, n))
+    for i in range(n):
+        for j in range(n):
+            e, g = step * np.eye(n)[i], step * np.eye(n)[j]
+            out[i, j] = (f(at + e + g) - f(at + e - g) - f(at - e + g) + f(at - e - g)) / (4 * step * step)
+    return out
 
 
 def test_one_that_never_lost_has_a_strength_that_can_be_told():
@@ -70,6 +86,8 @@ def test_nine_of_twelve_is_chance_ten_is_not_and_five_cannot_say():
     assert between(picks(("a", "b", 9, 3, 0)))[0].word is Word.CHANCE
     assert between(picks(("a", "b", 10, 2, 4)))[0].word is Word.REAL  # ties say nothing
     assert between(picks(("a", "b", 5, 0, 0)))[0].word is Word.TOO_FEW
+    assert between(picks(("a", "b", 6, 0, 0)))[0].word is Word.REAL
+    assert between(picks(("a", "b", 5, 1, 0)))[0].word is Word.CHANCE
 
 
 def test_pairs_of_recipes_are_judged_together():
