@@ -7,13 +7,16 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan import design, planning
+from dribbet.lab.plan import next_pour as engine
 from dribbet.lab.plan.next_pour import Place
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    Aim,
     Design,
     DribbetError,
     Equal,
     Factor,
+    Goal,
     Layout,
     Level,
     Photo,
@@ -28,7 +31,7 @@ from dribbet.records import (
 )
 from dribbet.studio.acts import deciding, following
 from dribbet.studio.acts.planning import Planning
-from dribbet.studio.standing import next_pour, verdict
+from dribbet.studio.standing import next_pour, panel_costs, verdict
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words import next_pour as words
 from dribbet.words.units import Units
@@ -268,3 +271,72 @@ def test_a_series_that_follows_a_closed_one_starts_open(desk):
     series = desk.need_run().series
     assert (series.concluded, series.earlier, series.state, series.seed) == ((), (), SeriesState.PLANNED, None)
     assert [level.value for level in series.levels] == [2.0, one.level.value]
+
+
+# ---------------------------------------------------------------- figures behind it
+
+
+def test_scatter_is_that_of_this_test_steadied_by_the_notebooks(desk):
+    """Roots of cells per dm2: own pooled variance with its df, the notebook's brought to the same scale with four."""
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (30, 48), "b": (75, 108)})
+    assert found.known
+    run = desk.need_run()
+    told = verdict.shown(desk, run)
+    roots = {c: [(v / 3.0) ** 0.5 for v in vs] for c, vs in {"a": (30, 48), "b": (75, 108)}.items()}
+    mean = sum(v for vs in roots.values() for v in vs) / 4.0
+    own = sum((vs[0] - vs[1]) ** 2 / 2.0 for vs in roots.values()) / 2.0
+    known = desk.learned.scatter(Response.CELL_COUNT)
+    theirs = (known.sd / 3.0 / (2.0 * mean)) ** 2
+    expected = ((2.0 * own + 4.0 * theirs) / 6.0) ** 0.5
+    asked = next_pour._sought(desk, run, told, Response.CELL_COUNT, Wanted.MORE, range(4))
+    assert asked.sd == pytest.approx(expected, rel=1e-6)
+    assert sorted(asked.values) == pytest.approx(sorted(v for vs in roots.values() for v in vs))
+    assert (asked.weight, asked.low, asked.high) == (1.0, None, None)
+
+
+def test_ranges_of_a_goal_are_brought_to_the_scale_of_the_panels(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (30, 48), "b": (75, 108)})
+    goal = Goal(id=new_id(), name="some", aims=(Aim(response=Response.CELL_COUNT, weight=2.0, low=48.0, high=75.0),))
+    desk.notebook.add(goal)
+    desk.notebook.replace(replace(desk.need_run().series, goal_id=goal.id))
+    desk.changed()
+    run = desk.need_run()
+    asked = next_pour._sought(desk, run, verdict.shown(desk, run), Response.CELL_COUNT, Wanted.MORE, range(4))
+    assert (asked.low, asked.high, asked.weight) == (pytest.approx(4.0), pytest.approx(5.0), 2.0)  # roots of 16 and 25 per dm2
+
+
+def test_what_is_the_same_on_all_panels_says_nothing(desk):
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (30, 30), "b": (30, 30)})
+    assert [(p.act, p.panels) for p in found.proposals] == [(Act.CONFIRM, 4)]
+    assert found.sure == 1.0
+
+
+def test_panels_of_a_proposal_are_priced_by_what_panels_cost_here(desk):
+    desk.choose_series("d1")
+    run = desk.need_run()
+    found = next_pour.proposed(desk, run)
+    each = [c.mixed for _, c in panel_costs.of_recipes(desk, run, "abcd")]
+    for p in found.proposals:
+        assert p.cost == pytest.approx(p.panels * sum(each) / 4.0)
+        assert p.poured_kg == pytest.approx(p.panels * run.series.constants.poured_kg)
+        assert p.each == pytest.approx(p.gain / p.panels)
+
+
+def test_what_an_effect_may_belong_to_counts_by_how_likely_pouring_would_change(desk):
+    found = poured(desk, Factor.MEDIUM, (Level(name="conditioner"), Level(name="glue")), {"a": (20, 22), "b": (60, 66)})
+    run = desk.need_run()
+    rows, counted = next_pour._rows(run, verdict.shown(desk, run).panels)
+    sought = next_pour._sought(desk, run, verdict.shown(desk, run), Response.CELL_COUNT, Wanted.MORE, counted)
+    out = engine.outlook([next_pour._along(run.series, 0, run.series.varied[0])], rows, [sought])
+    equal = next(p for p in found.proposals if p.act is Act.EQUAL)
+    assert equal.gain == pytest.approx(0.25 * out.spans[0])
+    assert equal.panels == 4
+
+
+@pytest.mark.parametrize(("sd", "asks"), [(5.0, False), (30.0, True)])
+def test_photographs_are_asked_for_where_half_of_the_scatter_is_the_cameras(desk, monkeypatch, sd, asks):
+    from dribbet.lab.plan.responses import SCALES
+
+    monkeypatch.setitem(SCALES, Response.CELL_COUNT, replace(SCALES[Response.CELL_COUNT], measuring_sd=sd))
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)})
+    assert (Act.PHOTOGRAPH in {p.act for p in found.proposals}) is asks
