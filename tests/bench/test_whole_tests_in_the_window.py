@@ -14,8 +14,8 @@ import pytest
 from dribbet.lab.panel import pouring
 from dribbet.notebook.store import new_id
 from dribbet.records import After, HouseRules, MishapKind, PanelWeight, Photo, Reading, SeriesState, Stage, Step, Stuck
-from dribbet.studio.acts.pouring import progress_of
 from dribbet.studio.standing import panels as standing
+from dribbet.studio.standing.panels import progress_of
 from tests.bench.conftest import choose, press, trouble
 from tests.made_up import result
 from tests.studio.test_six_plans import Bench

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from dribbet.studio.acts import pouring as acts
+from dribbet.studio.standing import panels
 
 if TYPE_CHECKING:
     from dribbet.records import How, Step
@@ -15,5 +16,5 @@ def steps(desk, panel) -> list[tuple[str, How]]:
 
 
 def go_to(desk, panel, step: Step) -> None:
-    while acts.progress_of(desk.need_run(), panel).current is None or acts.progress_of(desk.need_run(), panel).current.plan.step is not step:
+    while panels.progress_of(desk.need_run(), panel).current is None or panels.progress_of(desk.need_run(), panel).current.plan.step is not step:
         assert acts.go_on(desk, panel)

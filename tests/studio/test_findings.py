@@ -6,10 +6,12 @@ from dataclasses import replace
 
 import pytest
 
+from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.pooled import Strength
+from dribbet.lab.verdict.poured import level_name
 from dribbet.records import BasePlan, Factor, Level, Response, SeriesState
 from dribbet.studio.acts import following
-from dribbet.studio.standing import findings, verdict
+from dribbet.studio.standing import differs, findings, how_made, verdict
 from dribbet.words import findings as words
 from dribbet.words.units import Units
 from tests.studio.test_what_to_pour_next import numbers, poured
@@ -125,3 +127,37 @@ def test_series_are_judged_one_at_a_time(desk):
     assert findings.ready(desk)
     run = desk.load("k2")
     assert verdict.shown(desk, run) is verdict.shown(desk, run)
+
+
+def test_a_rest_that_moved_along_is_taken_into_the_model_and_said(desk, monkeypatch):
+    """The cups of one medium rested four times as long, and cells follow the rest: with the rest counted in the medium does nothing."""
+    hours = iter([1.0, 2.0, 3.0, 6.0, 8.0, 10.0] * 40)
+    made: dict[str, float] = {}
+    real = how_made.figures_of
+
+    def rested(desk_, run, panel):
+        made.setdefault(panel.id, next(hours) * 3600.0)
+        return real(desk_, run, panel) | {Figure.MIX_REST: made[panel.id]}
+
+    monkeypatch.setattr(how_made, "figures_of", rested)
+    poured(desk, Factor.MEDIUM, (Level(name="conditioner"), Level(name="varnish")), {"a": (20, 30, 40), "b": (70, 90, 110)})
+    run = desk.need_run()
+    for panel in run.panels:  # cells as the rest has them: ten an hour, and ten
+        made[panel.id] = ((20, 30, 40) if panel.recipe == "a" else (70, 90, 110))[panel.repeat - 1] * 360.0 - 3600.0
+    desk.read_anew()
+    desk.choose_series(run.series.id)
+    run = desk.need_run()
+    told = verdict.shown(desk, run)
+    assert set(told.test.covariates) == {"rest of the mix"}
+    plain, with_it = (told.pair("0", level_name(0), level_name(1), plain=p)["cell count"] for p in (True, False))
+    assert abs(plain.difference) == pytest.approx(20.0)
+    assert abs(with_it.difference) < 0.5
+    sides = differs.Sides(first="a", second="b", thing="0", levels=(level_name(0), level_name(1)))
+    fact = next(b for b in differs.beside(desk, run, sides) if b.about is differs.About.MOVED)
+    assert (fact.names, fact.changes) == (("rest of the mix",), True)
+
+
+def test_what_hands_do_nearly_alike_moves_nothing(desk):
+    told = verdict.shown(desk, desk.load("k2"))
+    assert set(told.test.covariates) <= {"film"}
+    assert not any(u.covariate == "drying air" for u in told.moved)

@@ -43,10 +43,10 @@ def test_heat_is_given_twice_and_the_plan_goes_on_where_it_was(poured):
     desk, panel = poured
     go_to(desk, panel, Step.TORCH)
     acts.once_more(desk, panel)
-    assert acts.progress_of(desk.need_run(), panel).after.plan.step is Step.TILT
+    assert panels.progress_of(desk.need_run(), panel).after.plan.step is Step.TILT
     acts.go_on(desk, panel)
     assert steps(desk, panel)[-3:] == [("torch", How.DONE), ("torch", How.ADDED), ("tilt", How.DONE)]
-    shown = [(s.plan.step.value, s.place) for s in acts.progress_of(desk.need_run(), panel).stages]
+    shown = [(s.plan.step.value, s.place) for s in panels.progress_of(desk.need_run(), panel).stages]
     assert shown[4:7] == [("torch", 4), ("torch", -1), ("tilt", 5)]
 
 
@@ -54,7 +54,7 @@ def test_before_more_is_done_it_is_asked_how_much_pleases_and_where(poured):
     desk, panel = poured
     go_to(desk, panel, Step.TORCH)
     acts.once_more(desk, panel)
-    asked = acts.progress_of(desk.need_run(), panel).current.plan.asked
+    asked = panels.progress_of(desk.need_run(), panel).current.plan.asked
     assert asked == (Does.GOOD, Does.BEST)
     acts.tell(desk, panel, words.typed_figure(Does.GOOD, "80 %", UNITS))
     acts.tell(desk, panel, Figure(does=Does.BEST, word=words.place(0.9, 0.1)))
@@ -102,14 +102,14 @@ def test_a_step_is_passed_over_on_record_but_never_the_weighing(poured):
         acts.pass_over(desk, panel)
     go_to(desk, panel, Step.TORCH)
     acts.pass_over(desk, panel)
-    progress = acts.progress_of(desk.need_run(), panel)
+    progress = panels.progress_of(desk.need_run(), panel)
     assert progress.current.plan.step is Step.TORCH  # what is passed over is not being done
     assert progress.after.plan.step is Step.WEIGH
     with pytest.raises(DribbetError, match="weighing stays"):
         acts.pass_over(desk, panel)
     assert steps(desk, panel)[-1] == ("tilt", How.SKIPPED)
     acts.take_back(desk)
-    assert acts.progress_of(desk.need_run(), panel).after.plan.step is Step.TILT
+    assert panels.progress_of(desk.need_run(), panel).after.plan.step is Step.TILT
 
 
 def test_what_was_otherwise_is_told_and_told_anew(poured):
@@ -121,7 +121,7 @@ def test_what_was_otherwise_is_told_and_told_anew(poured):
     acts.tell(desk, panel, Figure(does=Does.PASSES, value=4.0))
     mark = next(m for m in desk.need_run().steps if m.step is Step.TORCH)
     assert mark.figures == (Figure(does=Does.PASSES, value=4.0),)
-    planned = acts.progress_of(desk.need_run(), panel).current.plan
+    planned = panels.progress_of(desk.need_run(), panel).current.plan
     assert pouring.told(planned, mark.figures) == ((mark.figures[0], Figure(does=Does.PASSES, value=2.0)),)
 
 
@@ -129,10 +129,10 @@ def test_time_to_the_first_flame_counts_from_when_the_paint_lay(poured):
     desk, panel = poured
     go_to(desk, panel, Step.WAIT)
     at = next(m.at for m in desk.need_run().steps if m.step is Step.WAIT)
-    assert pouring.heat_after_s(acts.progress_of(desk.need_run(), panel)) is None
+    assert pouring.heat_after_s(panels.progress_of(desk.need_run(), panel)) is None
     acts.go_on(desk, panel)
     torch = next(m.at for m in desk.need_run().steps if m.step is Step.TORCH)
-    assert pouring.heat_after_s(acts.progress_of(desk.need_run(), panel)) == (torch - at).total_seconds()
+    assert pouring.heat_after_s(panels.progress_of(desk.need_run(), panel)) == (torch - at).total_seconds()
 
 
 def test_a_mishap_gets_a_place_and_its_zone_is_out_until_it_is_turned(poured):

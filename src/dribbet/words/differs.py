@@ -51,6 +51,7 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
         About.INSISTED: lambda: t("By choice: {what} ({day}).", what=stops.gone_against(b.record), day=day(local(b.record.at))),
         About.TOGETHER: lambda: verdict.depends(b.names[0], b.names[1], b.names[2]),
         About.UNREAD: lambda: verdict.unread(b.codes),
+        About.MOVED: lambda: _moved(b),
         About.APART: lambda: verdict.apart(code, b.names[0], b.names[1:], changes=b.changes),
         About.FILM: lambda: _film(b, units),
         About.MENDED: lambda: t(
@@ -95,6 +96,11 @@ def _film(b: Beside, units: Units) -> str:
         return said
     hangs = " ".join(verdict.without_film(r, with_it, without) for r, with_it, without in b.record)
     return f"{said} {hangs or verdict.FILM_COUNTED}"
+
+
+def _moved(b: Beside) -> str:
+    said = t("{what} was not alike on both sides (r = {r:.2f}).", what=first_up(b.names[0]), r=b.values[0])
+    return f"{said} {verdict.FILM_COUNTED}" if b.changes else said
 
 
 def _coats(b: Beside) -> str:

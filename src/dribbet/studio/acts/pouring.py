@@ -27,6 +27,7 @@ from dribbet.records import (
 )
 from dribbet.studio.acts.zones import change
 from dribbet.studio.standing import panels, pots
+from dribbet.studio.standing.panels import planned_of, progress_of
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -47,16 +48,6 @@ class HeldBack(DribbetError):
     def __init__(self, hold: pots.Hold) -> None:
         super().__init__("The cups of this panel are not ready.")
         self.hold = hold
-
-
-def progress_of(run: Run, panel: Panel) -> pouring.Progress:
-    """How far the pour of a panel has come."""
-    return run.once(("progress", panel.id), lambda: pouring.progress(planned_of(run, panel), [s for s in run.steps if s.panel_id == panel.id]))
-
-
-def planned_of(run: Run, panel: Panel) -> tuple[pouring.Planned, ...]:
-    """Steps of the pour of a panel, as its recipe has them."""
-    return pouring.planned(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)
 
 
 def weigh(desk: Desk, panel: Panel, kind: PanelWeight, weight_kg: float | None) -> None:

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from statistics import fmean, median
+from statistics import median
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.panel import pouring
 from dribbet.lab.plan.responses import value_of
 from dribbet.lab.verdict import causes
 from dribbet.lab.verdict.causes import Cause, Figure, Symptom
-from dribbet.records import CheckKind, How, Response, Stage, Step
-from dribbet.studio.acts.pouring import progress_of
-from dribbet.studio.standing import panels, pots
+from dribbet.records import Response, Stage
+from dribbet.studio.standing.how_made import figures_of
 
 if TYPE_CHECKING:
     from dribbet.records import Panel
@@ -98,34 +96,3 @@ def _of_run(desk: Desk, run: Run) -> list[tuple[Panel, dict[Figure, float], dict
         values = {r: _per_dm2(run, panel, r, v) for r in set(ASKED.values()) if (v := value_of(counted, r)) is not None}
         made.append((panel, figures_of(desk, run, panel), values))
     return made
-
-
-def figures_of(desk: Desk, run: Run, panel: Panel) -> dict[Figure, float]:
-    """How a panel was made, as far as it was weighed, timed or read; what was only planned counts where a cup was mixed by it."""
-    arm, held = run.arm(panel), run.held(panel)
-    found = {
-        Figure.WATER: arm.water_share, Figure.PAINT: arm.paint_share, Figure.SILICONE: arm.silicone_drops_per_100g, Figure.ALCOHOL: arm.alcohol_share,
-        Figure.ANTI_CRAZE: arm.anti_craze_share, Figure.POURED: held.poured_kg, Figure.ORDER: float(panel.place),
-        Figure.DRYING: panels.causes(desk, run, panel).evaporation_kg_m2_s,
-    }  # fmt: skip
-    film = panels.film(desk, run, panel)
-    if film.weighed:
-        found[Figure.FILM] = film.wet_m
-    rest = pots.rested_h(run, panel.recipe)
-    if rest is not None:
-        found[Figure.MIX_REST] = rest * 3600.0
-    drips = [c.value for c in run.checks if c.kind is CheckKind.DRIP and any(m.id == c.mix_id and panel.recipe in m.recipes for m in run.mixes)]
-    if drips:
-        found[Figure.FLOW] = fmean(drips)
-    pour = progress_of(run, panel)
-    if pour.begun:
-        heated = [s for s in pour.stages if s.plan.step is Step.TORCH and s.mark is not None and s.mark.how is not How.SKIPPED]
-        found[Figure.HEAT_PASSES] = float(len(heated)) * max(held.torch_passes, 1 if heated else 0)
-        after = pouring.heat_after_s(pour)
-        if after is not None:
-            found[Figure.HEAT_AFTER] = after
-        rested = next((s for s in pour.stages if s.plan.step is Step.REST and s.mark is not None), None)
-        later = next((s for s in pour.stages if s.plan.step is Step.LIFT and s.mark is not None), None)
-        if rested is not None and later is not None and rested.mark is not None and later.mark is not None:
-            found[Figure.DWELL] = (later.mark.at - rested.mark.at).total_seconds()
-    return found

@@ -39,6 +39,7 @@ class About(Enum):
     INSISTED = auto()
     TOGETHER = auto()
     UNREAD = auto()
+    MOVED = auto()
     APART = auto()
     FILM = auto()
     MENDED = auto()
@@ -94,7 +95,7 @@ def beside(desk: Desk, run: Run, sides: Sides) -> tuple[Beside, ...]:
     made += [Beside(about=About.CONFOUND, record=c) for c in confounding.after_the_fact(run.series, recipes)]
     made += _goal(desk, run) + _missed(desk, run)
     made += [Beside(about=About.INSISTED, record=i) for i in run.series.insisted]
-    made += _together(desk, run) + _unread(desk, run) + _apart(desk, run, both) + _film(desk, run, sides)
+    made += _together(desk, run) + _unread(desk, run) + _moved(desk, run, sides) + _apart(desk, run, both) + _film(desk, run, sides)
     made += _cups(run, both) + _rests(run, sides)
     cost = panel_costs.of_recipes(desk, run, "".join(sorted(both)))
     made += [Beside(about=About.COST, record=cost)] if cost else []
@@ -145,6 +146,13 @@ def _together(desk: Desk, run: Run) -> list[Beside]:
 def _unread(desk: Desk, run: Run) -> list[Beside]:
     unread = verdict.shown(desk, run).unread
     return [Beside(about=About.UNREAD, codes=tuple(p.code for p in unread))] if unread else []
+
+
+def _moved(desk: Desk, run: Run, sides: Sides) -> list[Beside]:
+    """What moved along with what parts the two sides, but film, which has a sentence of its own; whether the figures take it into account."""
+    told = verdict.shown(desk, run)
+    mine = [u for u in told.moved if u.factor == sides.thing and u.covariate not in (verdict.FILM, verdict.ORDER)]
+    return [Beside(about=About.MOVED, names=(u.covariate,), values=(u.r,), changes=u.covariate in told.test.covariates) for u in mine]
 
 
 def _apart(desk: Desk, run: Run, both: str) -> list[Beside]:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import composition
 from dribbet.lab.paint import costs
-from dribbet.lab.panel import aftercare, air, cracking, drying, loss, pace, risk
+from dribbet.lab.panel import aftercare, air, cracking, drying, loss, pace, pouring, risk
 from dribbet.lab.panel import film as films
 from dribbet.lab.plan import amounts, planning
 from dribbet.records import COATS, After, BasePlan, Feel, PanelWeight, Stage, order
@@ -43,6 +43,16 @@ class Film:
     """What ran off or stayed in the cup is worth, by shelf prices."""
     too_much_kg: float
     """More on the panel than went into its cup; 0 where that is not so."""
+
+
+def planned_of(run: Run, panel: Panel) -> tuple[pouring.Planned, ...]:
+    """Steps of the pour of a panel, as its recipe has them."""
+    return pouring.planned(run.held(panel), alcohol_share=run.arm(panel).alcohol_share)
+
+
+def progress_of(run: Run, panel: Panel) -> pouring.Progress:
+    """How far the pour of a panel has come."""
+    return run.once(("progress", panel.id), lambda: pouring.progress(planned_of(run, panel), [s for s in run.steps if s.panel_id == panel.id]))
 
 
 def film(desk: Desk, run: Run, panel: Panel) -> Film:

@@ -9,9 +9,11 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES, value_of
 from dribbet.lab.verdict import model
+from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import factors_of
 from dribbet.records import Factor, Response, Stage, Word
+from dribbet.studio.standing import how_made
 from dribbet.studio.standing import panels as standing
 
 if TYPE_CHECKING:
@@ -26,6 +28,12 @@ SHOWN: Final = ("shown",)
 """By which a run knows what it shows."""
 FILM: Final = "film"
 ORDER: Final = "order"
+BESIDES: Final = {
+    Figure.MIX_REST: (Factor.REST,), Figure.DRYING: (), Figure.HEAT_AFTER: (Factor.HEAT_AFTER, Factor.HEAT),
+    Figure.DWELL: (Factor.DWELL, Factor.TECHNIQUE),
+}  # fmt: skip
+"""What may have moved along though nobody asked for it, and what must not be varied for it to be beside the question."""
+WORTH_SHARE: Final = 0.3  # of a figure's size, over all panels: what hands do nearly alike explains nothing
 KINDS: Final = {
     Response.CRACK_LENGTH: Kind.LENGTH, Response.CRACKED: Kind.YES_NO, Response.FIRST_CRACK: Kind.TIME,
     Response.CELL_COUNT: Kind.COUNT, Response.CELL_WIDTH: Kind.AMOUNT,
@@ -93,8 +101,8 @@ def _shown(desk: Desk, run: Run) -> Shown:
     plain = model.answers(replace(test, covariates={}))
     taken: dict[str, tuple[float, ...]] = {}
     spare = len(chosen) - sum(len(set(c)) - 1 for c in factors.values()) - 1
-    for one in moved:
-        if one.covariate == FILM and not taken and spare > LEAST_SPARE:  # order was drawn by lot: it is told, not computed out
+    for one in moved:  # the strongest first; order was drawn by lot: it is told, not computed out
+        if one.covariate != ORDER and one.covariate not in taken and spare - len(taken) > LEAST_SPARE:
             taken[one.covariate] = test.covariates[one.covariate]
     answers = model.answers(replace(test, covariates=taken)) if taken else plain
     judged = replace(test, covariates=taken)
@@ -180,5 +188,11 @@ def _beside(desk: Desk, run: Run, chosen: Sequence[Panel]) -> dict[str, tuple[fl
     films = [standing.film(desk, run, p) for p in chosen]
     if all(f.weighed for f in films) and not run.series.varies(Factor.FILM_LEFT) and not run.series.varies(Factor.POURED):
         found[FILM] = tuple(f.wet_m * 1e3 for f in films)
+    made = [how_made.figures_of(desk, run, p) for p in chosen]
+    for figure, by in BESIDES.items():
+        if all(figure in m for m in made) and not any(run.series.varies(f) for f in by):
+            told = tuple(m[figure] for m in made)
+            if max(told) - min(told) > WORTH_SHARE * max(abs(v) for v in told):
+                found[str(figure)] = told
     found[ORDER] = tuple(float(p.place) for p in chosen)
     return found

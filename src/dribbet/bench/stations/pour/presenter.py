@@ -159,7 +159,7 @@ class PourPresenter:
 
     def plan(self, run: Run, panel: Panel) -> list[tuple[Step, float]]:
         """Steps of this pour with their planned seconds."""
-        return [(p.step, p.seconds) for p in acts.planned_of(run, panel)]
+        return [(p.step, p.seconds) for p in panels.planned_of(run, panel)]
 
     def view(self) -> PourView:
         run = self.desk.run()
@@ -181,7 +181,7 @@ class PourPresenter:
             for layer in arm.layers
         )
         bare, poured = run.weight(panel, PanelWeight.BARE), run.weight(panel, PanelWeight.POURED)
-        pour = acts.progress_of(run, panel)
+        pour = panels.progress_of(run, panel)
         current, after = pour.current, pour.after
         first = min((s.mark.at for s in pour.stages if s.mark is not None), default=now)
         hold = pots.held_back(self.desk, run, panel) if not pour.begun else None
@@ -460,7 +460,7 @@ class PourPresenter:
             self.levelling = False
             self.desk.changed()
             return
-        does = self._asked(acts.progress_of(run, panel).current)
+        does = self._asked(panels.progress_of(run, panel).current)
         if does is None:
             raise DribbetError("Nothing is asked of this step. Go on with the next.")
         acts.tell(self.desk, panel, pour_words.typed_figure(does, typed, units_of(self.desk)))
@@ -489,7 +489,7 @@ class PourPresenter:
         run = self.desk.need_run()
         entry = next((m for m in run.mishaps if m.id == self.placing), None)
         self.placing = ""
-        if entry is None and (panel := self.panel(run)) is not None and self._asked(acts.progress_of(run, panel).current) is Does.BEST:
+        if entry is None and (panel := self.panel(run)) is not None and self._asked(panels.progress_of(run, panel).current) is Does.BEST:
             acts.tell(self.desk, panel, Figure(does=Does.BEST, word=pour_words.place(x_share, y_share)))
         if entry is not None:
             acts.place(self.desk, entry, x_share, y_share, reach_share)
