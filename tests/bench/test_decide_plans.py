@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import timedelta
 
 import pytest
+from PyQt6.QtCore import QPointF, Qt
 
 from dribbet.bench.parts.response_plots import round_steps
 from dribbet.bench.stations.decide.paper import report_of
@@ -290,3 +291,19 @@ def test_liking_is_plotted_against_cost_where_recipes_cost_unlike(desk):
     assert not decide.view().plotting
     desk.choose_series("d1")
     assert decide.cost_plot(desk.need_run()) == ()  # a drop of silicone costs nothing that can be seen
+
+
+def test_a_point_of_a_plot_names_its_panel_and_shows_it(open_window, desk, qtbot):
+    desk.choose_series("d1")
+    window = open_window(desk)
+    window.walk("decide")
+    page = window.page("decide")
+    press(window, "V")
+    page.plots.grab()  # painted: now it knows where its points lie
+    spot, code = next((s, c) for s, c in page.plots._spots if c == "D1-a1")
+    assert page.view.left.code != "D1-a1"
+    qtbot.mouseMove(page.plots, spot.toPoint())
+    assert page.plots._near(spot) == "D1-a1"
+    assert page.plots._near(spot + QPointF(60, 60)) == ""
+    qtbot.mouseClick(page.plots, Qt.MouseButton.LeftButton, pos=spot.toPoint())
+    assert page.view.left.code == code

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
@@ -14,13 +14,14 @@ from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import width
 
 if TYPE_CHECKING:
-    from PyQt6.QtGui import QPainter
+    from PyQt6.QtGui import QMouseEvent, QPainter
 
 LEFT_PX: Final = 64
 TOP_PX: Final = 30
 FOOT_PX: Final = 30
 GAP_PX: Final = 22
 POINT_PX: Final = 5.0
+REACH_PX: Final = 18.0
 ROOM: Final = 0.12  # of the range, above and below all points
 
 
@@ -55,16 +56,42 @@ def round_steps(low: float, high: float, most: int = 4) -> tuple[float, ...]:
 
 
 class ResponsePlots(Part):
-    """Plots side by side, all on one axis of values."""
+    """Plots side by side, all on one axis of values; a point names its panel under the pointer, and shows it when it is pressed."""
+
+    chosen = pyqtSignal(str)
+    """Panel whose point was pressed."""
 
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.head = ""
         self.plots: tuple[PlotView, ...] = ()
+        self.under = ""
+        """Panel under the pointer."""
+        self._spots: list[tuple[QPointF, str]] = []
+        """Where each point was drawn."""
+        self.setMouseTracking(True)
         self.setMinimumHeight(150)
 
     def sizeHint(self) -> QSize:
         return QSize(740, 190)
+
+    def _near(self, at: QPointF) -> str:
+        """Panel whose point lies nearest, within reach of a finger."""
+        told = [((spot - at).manhattanLength(), code) for spot, code in self._spots]
+        return min(told)[1] if told and min(told)[0] <= REACH_PX else ""
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and (under := self._near(event.position())) != self.under:
+            self.under = under
+            self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self.under = ""
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and (code := self._near(event.position())):
+            self.chosen.emit(code)
 
     def show_plots(self, head: str, plots: tuple[PlotView, ...]) -> None:
         """Show other plots."""
@@ -84,6 +111,7 @@ class ResponsePlots(Part):
         return (low if low == 0.0 else low - room), high + room
 
     def draw(self, p: QPainter) -> None:
+        self._spots = []
         draw_text(p, QRectF(0, 0, self.width(), 26), self.head, 17, 700, self.inks.ink)
         if not self.plots:
             return
@@ -130,6 +158,10 @@ class ResponsePlots(Part):
         p.setPen(solid(self.inks.ink, 1.8))
         for x, y, name in view.points:
             p.setPen(solid(self.inks.ink, 1.8))
-            p.drawEllipse(QPointF(x_of(x), y_of(y)), POINT_PX, POINT_PX)
-            if view.named:
-                draw_text(p, QRectF(x_of(x) + 9, y_of(y) - 22, 40, 20), name, 14, 700, self.inks.ink)
+            spot = QPointF(x_of(x), y_of(y))
+            here = name == self.under
+            p.setBrush(self.inks.ink if here else Qt.BrushStyle.NoBrush)
+            p.drawEllipse(spot, POINT_PX, POINT_PX)
+            self._spots.append((spot, name))
+            if view.named or here:
+                draw_text(p, QRectF(spot.x() + 9, spot.y() - 22, 90, 20), name, 14, 700, self.inks.ink)

@@ -81,6 +81,7 @@ class DecidePage(Page):
         self.strips = IntervalStrips(WALL)
         low.addWidget(self.strips, 70)
         self.plots = ResponsePlots(WALL)
+        self.plots.chosen.connect(lambda code: self.attempt(lambda: self.presenter.show_panel(code)))
         low.addWidget(self.plots, 70)
         self.nexts = NextList(WALL)
         self.nexts.taken.connect(lambda row: self.attempt(lambda: self.presenter.next.choose(row)))

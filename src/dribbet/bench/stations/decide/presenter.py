@@ -401,6 +401,16 @@ class DecidePresenter:
         """The panel shown on the left, as it is now."""
         return next((p for p in self.desk.need_run().panels if view.left is not None and p.id == view.left.panel.id), None)
 
+    def show_panel(self, code: str) -> None:
+        """Show a panel on the side that it belongs to."""
+        run = self.desk.need_run()
+        pair = self.pairs(run)[self.pair % len(self.pairs(run))]
+        for which, letters in enumerate((pair.first, pair.second)):
+            codes = [p.code for p in self.read_panels(run, letters)]
+            if code in codes:
+                self.shown[which] = codes.index(code)
+        self.desk.changed()
+
     def next_panel(self, which: int) -> None:
         self.shown[which] += 1
         self.desk.changed()
