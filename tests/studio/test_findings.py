@@ -9,7 +9,7 @@ import pytest
 from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.pooled import Strength
 from dribbet.lab.verdict.poured import level_name
-from dribbet.records import BasePlan, Factor, Level, Response, SeriesState
+from dribbet.records import Aim, BasePlan, Factor, Goal, Level, Response, SeriesState, Wanted
 from dribbet.studio.acts import following
 from dribbet.studio.standing import differs, findings, how_made, verdict
 from dribbet.words import findings as words
@@ -161,3 +161,17 @@ def test_what_hands_do_nearly_alike_moves_nothing(desk):
     told = verdict.shown(desk, desk.load("k2"))
     assert set(told.test.covariates) <= {"film"}
     assert not any(u.covariate == "drying air" for u in told.moved)
+
+
+def test_a_goal_says_which_recipe_would_be_first_by_one_response_alone(desk):
+    goal = Goal(
+        id="g", name="many that cover",
+        aims=(Aim(response=Response.CELL_COUNT, weight=1.0, low=60.0, high=70.0), Aim(response=Response.CELL_WIDTH, weight=9.0, low=90.0)),
+    )  # fmt: skip
+    desk.notebook.add(goal)
+    asked = ((Response.CELL_COUNT, Wanted.MORE), (Response.CELL_WIDTH, Wanted.MORE))
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (20, 22), "b": (64, 66)}, asked=asked, goal_id="g")
+    fact = next(b for b in differs.beside(desk, desk.need_run(), differs.Sides(first="a", second="b")) if b.about is differs.About.GOAL)
+    first_alone = dict(fact.record)
+    assert first_alone.get(Response.CELL_COUNT, fact.codes[0]) == "b"
+    assert fact.names == ("many that cover",)

@@ -28,6 +28,8 @@ def local(at):
         (Beside(about=About.LEFT_OUT, codes=("K2-a1",), names=("cup slipped",)), "K2-a1: cup slipped."),
         (Beside(about=About.GOAL, codes=("a", "b"), values=(0.9, 0.4), names=("many",)),
          "By the goal “many”, recipe a (0.90 of 1), then b (0.40 of 1). Goals can be exchanged on Ask."),
+        (Beside(about=About.GOAL, codes=("a",), values=(0.9,), names=("many",), record=((Response.SPREAD, "b"),)),
+         "By the goal “many”, recipe a (0.90 of 1). By spread alone it would be b. Goals can be exchanged on Ask."),
         (Beside(about=About.MISSED, values=(3.0, 12.0)), "3 of 12 looks were never made: when a crack began is less sure."),
         (Beside(about=About.TOGETHER, names=("heat", "silicone", "cell count")),
          "What heat does to cell count depends on silicone: look at each level of it."),

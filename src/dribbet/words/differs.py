@@ -86,7 +86,9 @@ def day(at: datetime) -> str:
 
 def _goal(b: Beside) -> str:
     ranked = t(", then ").join(t("{letter} ({share:.2f} of 1)", letter=c, share=v) for c, v in zip(b.codes, b.values, strict=True))
-    return t("By the goal “{goal}”, recipe {ranked}. Goals can be exchanged on Ask.", goal=b.names[0], ranked=ranked)
+    said = t("By the goal “{goal}”, recipe {ranked}.", goal=b.names[0], ranked=ranked)
+    alone = [t("By {response} alone it would be {letter}.", response=name(r), letter=letter) for r, letter in b.record or ()]
+    return " ".join((said, *alone, t("Goals can be exchanged on Ask.")))
 
 
 def _film(b: Beside, units: Units) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from enum import Enum, auto
 from typing import TYPE_CHECKING, Any, Final
@@ -114,8 +114,16 @@ def _goal(desk: Desk, run: Run) -> list[Beside]:
     if goal is None:
         return []
     asked = dict(run.series.responses)
-    best = goals.ranked(goal, asked, {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms})[:MOST_RANKED]
-    return [Beside(about=About.GOAL, codes=tuple(c for c, _ in best), values=tuple(v for _, v in best), names=(goal.name,))] if best else []
+    values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
+    best = goals.ranked(goal, asked, values)[:MOST_RANKED]
+    if not best:
+        return []
+    alone = []
+    for aim in (a for a in goal.aims if a.weight > 0.0 and a.response in asked):
+        first = goals.ranked(replace(goal, aims=(aim,)), asked, values)
+        if first and first[0][0] != best[0][0]:
+            alone.append((aim.response, first[0][0]))
+    return [Beside(about=About.GOAL, codes=tuple(c for c, _ in best), values=tuple(v for _, v in best), names=(goal.name,), record=tuple(alone))]
 
 
 def _missed(desk: Desk, run: Run) -> list[Beside]:
