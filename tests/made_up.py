@@ -41,6 +41,11 @@ def ids(stem: str = "i") -> Callable[[], str]:
     return lambda: f"{stem}{next(numbers)}"
 
 
+def numbers(*values: float) -> tuple[Level, ...]:
+    """Levels of a factor that is a number."""
+    return tuple(Level(value=v) for v in values)
+
+
 def series(**changed: Any) -> Series:
     """Three water shares on two panels each, unless changed; `factor` and `levels`, `crossed` and `crossed_levels` make `varied`."""
     first = Varied(factor=changed.pop("factor", Factor.WATER_SHARE), levels=changed.pop("levels", WATER))

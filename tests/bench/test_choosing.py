@@ -8,8 +8,10 @@ import pytest
 
 from dribbet.records import DribbetError, Layout, Liked, Pick, RecordError, Series
 from dribbet.studio.acts import choosing as acts
-from dribbet.studio.standing import choosing
+from dribbet.studio.standing import choosing, findings
 from dribbet.words import choosing as words
+from dribbet.words import pour as pour_words
+from dribbet.words.units import Units
 from tests.bench.conftest import press, trouble
 
 
@@ -117,6 +119,68 @@ def test_recipes_of_a_blind_test_stay_hidden_until_they_are_opened(open_window, 
     assert window.page("choosing").presenter.called(desk.need_run())("a") != "recipe a"
     with pytest.raises(DribbetError, match="not hidden"):
         acts.open_recipes(desk)
+
+
+@pytest.fixture
+def blind(desk):
+    """A poured and read test whose letters were drawn by lot."""
+    desk.notebook.replace(replace(desk.load("d1").series, layout=Layout(blind=True)))
+    desk.changed()
+    desk.choose_series("d1")
+    return desk
+
+
+def test_no_page_says_which_letter_is_which_recipe_before_it_is_opened(open_window, blind):
+    window = open_window(blind)
+    window.walk("ask")
+    shelf = window.page("ask").view.rows
+    cups = [cup for row in shelf for cup in row.cups if cup is not None]
+    assert {code for cup in cups for code in cup.codes} == {"D1"}
+    assert all(cup.words.startswith("Recipe: ") for cup in cups)
+    assert not any(b.series.code == "D1" for c in findings.claims(blind) for b in c.tests)
+    window.walk("why")
+    assert window.page("why").view.sentence == words.COVERED
+    run = blind.need_run()
+    assert "is not shown here" in pour_words.recipe(run.series, run.arms[0], Units(), covered=choosing.covered(run))
+    acts.open_recipes(blind)
+    run = blind.need_run()
+    assert "is not shown here" not in pour_words.recipe(run.series, run.arms[0], Units(), covered=choosing.covered(run))
+    assert any(b.series.code == "D1" for c in findings.claims(blind) for b in c.tests)
+    window.walk("ask")
+    assert "D1-a1" in {code for row in window.page("ask").view.rows for cup in row.cups if cup is not None for code in cup.codes}
+
+
+def test_a_whole_sitting_of_the_maker_opens_it_and_a_guests_does_not(blind):
+    for judge, guest in (("Marten", True), ("Ilka", False)):
+        while (now := choosing.sitting(blind.need_run(), judge, 1, guest=guest)).pair is not None:
+            assert choosing.covered(blind.need_run())
+            acts.pick(blind, now, Liked.LEFT)
+    assert not choosing.covered(blind.need_run())
+    assert blind.need_run().series.opened_at is None  # nobody looked before
+
+
+def test_the_next_judge_sees_nothing_of_the_last_unless_it_is_asked_for(open_window, desk):
+    desk.choose_series("d1")
+    for _ in range(8):
+        acts.pick(desk, choosing.sitting(desk.need_run(), "Ilka", 1, guest=False), Liked.LEFT)
+    window, page = opened(open_window, desk)
+    assert page.view.asking
+    assert page.view.results == ()
+    page.setFocus()
+    press(window, "S")
+    assert len(page.view.results) == 1
+    begin(window, page, "Marten")
+    assert page.view.results == ()
+
+
+def test_neither_side_is_the_larger_key(open_window, desk):
+    window, page = opened(open_window, desk)
+    begin(window, page, "Ilka")
+    left, right, neither = page.strip.buttons[:3]
+    assert (left.one, right.one, neither.one) == (True, True, False)
+    assert abs((left.width() - left.natural_width()) - (right.width() - right.natural_width())) <= 1
+    press(window, "X")
+    assert [b.one for b in page.strip.buttons[:3]] == [True, False, False]
 
 
 def test_picks_need_a_name_two_panels_and_a_pair(desk):

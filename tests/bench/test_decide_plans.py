@@ -45,13 +45,9 @@ from dribbet.records import (
 )
 from dribbet.studio.standing.next_pour import Act
 from tests.bench.conftest import press, trouble
-from tests.made_up import result
+from tests.made_up import numbers, result
 
 CELLS = {"a": (20, 24), "b": (21, 23), "c": (60, 66), "d": (62, 58), "e": (40,)}
-
-
-def numbers(*values: float) -> tuple[Level, ...]:
-    return tuple(Level(value=v) for v in values)
 
 
 @pytest.fixture

@@ -67,6 +67,19 @@ def test_one_key_asks_what_would_settle_it(open_window, desk, qtbot):
     assert series.responses[0][0] is Response(first.response)
 
 
+def test_while_series_are_judged_the_sentence_stands_on_top(open_window, desk, qtbot):
+    desk.read_anew()
+    window = open_window(desk)
+    window.walk("findings")
+    page = window.page("findings")
+    assert page.busy()
+    assert page.view.waiting
+    assert page.sentence.mapTo(page, page.sentence.rect().topLeft()).y() < 60
+    settle(window)
+    assert not page.busy()
+    assert page.rows.thumbs
+
+
 def test_an_empty_notebook_says_what_will_stand_here(open_window, empty_desk, qtbot):
     window, page = opened(open_window, empty_desk, qtbot)
     assert page.view.claims == ()

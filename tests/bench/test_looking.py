@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.bench.looking.presenter import LookingPresenter, columns_of
+from dribbet.bench.tour import settle
 from dribbet.notebook.store import new_id
 from dribbet.records import Layout, Photo, Stage
 from tests.bench.conftest import press
@@ -64,8 +65,10 @@ def test_all_pictures_turn_by_a_quarter(looking):
     window, page = looking
     before = (page.stages[0].image.width(), page.stages[0].image.height())
     press(window, "R")
+    settle(window)
     assert (page.stages[0].image.width(), page.stages[0].image.height()) == before[::-1]
     press(window, "R", "R", "R")
+    settle(window)
     assert (page.stages[0].image.width(), page.stages[0].image.height()) == before
 
 

@@ -10,7 +10,9 @@ import pytest
 from dribbet.bench.stations.dry.presenter import DryPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.panel.progress import Station
-from dribbet.records import DribbetError, Feel, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.records import Does, DribbetError, Feel, Figure, Mishap, MishapKind, PanelWeight, Step, Weighing
+from dribbet.studio.acts import pouring as acts
+from dribbet.studio.standing.panels import progress_of
 from tests.bench.conftest import on_series
 
 pour = on_series("k3", PourPresenter)
@@ -186,3 +188,24 @@ def test_spoiled_panel_lends_no_value(desk):
     desk.changed()
     assert sum(len(v) for v in desk.need_run().values(Response.CELL_COUNT).values()) == before - 1
     assert desk.notebook.get(Panel, panel.id).spoiled == "dropped"
+
+
+def test_what_was_told_of_a_step_fits_its_place_and_is_seen_when_one_looks_back(open_window, desk):
+    desk.choose_series("k3")
+    window = open_window(desk, 1024, 700)
+    window.walk("pour")
+    page = window.page("pour")
+    panel = page.view.panel
+    while (now := progress_of(desk.need_run(), panel).current) is None or now.plan.step is not Step.TORCH:
+        acts.go_on(desk, panel)
+    acts.once_more(desk, panel)
+    acts.tell(desk, panel, Figure(does=Does.GOOD, value=0.8))
+    page.presenter.place(0.9, 0.9)
+    assert page.view.touching is False
+    acts.go_on(desk, panel)
+    again = [s for s in page.view.steps if s.name == "Torch"][1]
+    assert (again.state, again.note) == ("done", "80\u202f% good")
+    acts.go_on(desk, panel)
+    acts.weigh(desk, panel, PanelWeight.POURED, 0.2146 + 0.055)
+    page.presenter.look_back()
+    assert "Torch: 80\u202f% good, best in the near right corner." in page.view.ready

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from dribbet.bench.why.page import WhyPresenter
-from dribbet.lab.verdict.causes import Figure, Symptom
+from dribbet.lab.verdict.causes import Cause, Figure, Symptom
 from dribbet.studio.standing import causes
 from dribbet.words import causes as words
 from dribbet.words.units import Units
@@ -64,6 +64,14 @@ def test_amounts_are_said_in_the_persons_units():
     assert words.amount(Figure.DRYING, 0.213 / 3600.0, units) == "213 g/(m² h)"
     assert words.amount(Figure.MIX_REST, 5400.0, units) == "1.5\u202fh"
     assert words.amount(Figure.DWELL, 63.6, units) == "64\u202fs"
+
+
+@pytest.mark.parametrize(
+    ("far", "said"),
+    [(2.0, "far off"), (1.99, "off"), (1.0, "off"), (0.99, "as with good ones"), (-0.99, "as with good ones"), (-1.0, "lies the other way")],
+)
+def test_how_far_a_figure_lies_is_said_from_one_deviation_on(far, said):
+    assert words.far(Cause(figure=Figure.FILM, value=1.0, good=1.0, sd=1.0, panels=5, far=far)) == said
 
 
 def test_the_page_walks_panels_and_symptoms(open_window, desk):

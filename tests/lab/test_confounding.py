@@ -10,11 +10,7 @@ from dribbet.lab.plan import basis, confounding, control, design, templates
 from dribbet.records import Advice, Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
 from tests.lab.test_basis import PRICES
 from tests.lab.test_planning import SHELF
-from tests.made_up import NOON, series
-
-
-def numbers(*values):
-    return tuple(Level(value=v) for v in values)
+from tests.made_up import NOON, numbers, series
 
 
 def confounds(s):

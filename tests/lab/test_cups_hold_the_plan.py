@@ -23,14 +23,10 @@ from dribbet.records import (
     Level,
     Varied,
 )
-from tests.made_up import ids, mix, series, weighing
+from tests.made_up import ids, mix, numbers, series, weighing
 
 COLOURS = ("foam", "teal", "slate", "gull")
 STEP_KG = 1e-4
-
-
-def numbers(*values: float) -> tuple[Level, ...]:
-    return tuple(Level(value=v) for v in values)
 
 
 def words(*names: str) -> tuple[Level, ...]:

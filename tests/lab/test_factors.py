@@ -9,7 +9,9 @@ import pytest
 from dribbet.lab.plan import basis, design
 from dribbet.lab.plan.factors import NATURES, Measure, applied
 from dribbet.lab.plan.responses import SCALES
-from dribbet.records import Constants, DribbetError, Factor, Level, Response, Technique, Varied
+from dribbet.records import WAYS, Constants, DribbetError, Factor, Level, Response, Technique, Varied
+from dribbet.words import levels
+from dribbet.words.units import Units
 from tests.made_up import series
 
 LIMITS = {  # in SI: what a bench can do at all
@@ -39,6 +41,11 @@ LIMITS = {  # in SI: what a bench can do at all
     Factor.GROW: (0.0, 7200.0),
     Factor.TILT_TIME: (0.0, 3600.0),
     Factor.ACTIVATOR_MASS: (0.0, 1.0),
+    Factor.LIFT_HEIGHT: (0.0, 1.0),
+    Factor.RING_HEIGHT: (0.0, 1.0),
+    Factor.RING_WIDTH: (0.0, 0.5),
+    Factor.SWIPE_PASSES: (1.0, 20.0),
+    Factor.SPIN_SPEED: (0.01, 50.0),
     Factor.REST: (0.0, 14 * 86_400.0),
 }
 MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit that is shown
@@ -105,3 +112,17 @@ def test_what_differs_besides_the_question_is_named_once_and_what_is_asked_is_no
     assert basis.also_differs([arms[0], other], [Factor.WATER_SHARE]) == ("technique", "poured_kg")
     assert basis.also_differs([arms[0], other], [Factor.TECHNIQUE]) == ("poured_kg",)
     assert basis.also_differs([arms[0], other, arms[2]], [Factor.TECHNIQUE, Factor.POURED]) == ()
+
+
+def test_whatever_figure_a_step_has_can_be_varied():
+    """Every figure of every way that ships, and every time that a step takes from what is held, is a factor."""
+    figures = {(s.step, f.does) for steps in WAYS.values() for s in steps for f in s.figures}
+    assert figures <= {n.doing for n in NATURES.values()}
+    assert {s.held for steps in WAYS.values() for s in steps if s.held} <= {n.field for n in NATURES.values()}
+
+
+def test_the_speed_of_a_spin_is_typed_and_said_in_turns_a_minute():
+    typed = levels.parse(Factor.SPIN_SPEED, "30, 90", Units(), levels.Names())
+    assert [lv.value for lv in typed.levels] == [pytest.approx(0.5), pytest.approx(1.5)]
+    assert levels.level_text(Factor.SPIN_SPEED, typed.levels[1], Units()) == "90 turns a minute"
+    assert levels.typed_text(typed, Units()) == "30, 90"

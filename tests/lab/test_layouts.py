@@ -10,13 +10,9 @@ from hypothesis import strategies as st
 from dribbet.lab.plan import aliases, design, layouts
 from dribbet.records import BETWEEN, Design, DribbetError, Factor, Layout, Level
 from tests.conftest import reference
-from tests.made_up import ids, series
+from tests.made_up import ids, numbers, series
 
 TWO = (Level(value=0.1), Level(value=0.2))
-
-
-def numbers(*values: float) -> tuple[Level, ...]:
-    return tuple(Level(value=v) for v in values)
 
 
 @pytest.mark.parametrize("row", reference("two_level_fractions.csv").astype(int).tolist())

@@ -286,7 +286,7 @@ def test_a_coat_lies_on_every_photograph_after_it_and_its_sheet_says_what_was_pa
 
 def test_a_cup_is_held_against_every_recipe_that_lies_otherwise_and_no_other(desk):
     from dribbet.records import Factor, Varied
-    from tests.studio.test_six_plans import numbers
+    from tests.made_up import numbers
 
     bench = Bench(desk)
     bench.vary(Varied(factor=Factor.WATER_SHARE, levels=numbers(0.10, 0.16, 0.22)))

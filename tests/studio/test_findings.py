@@ -14,7 +14,8 @@ from dribbet.studio.acts import following
 from dribbet.studio.standing import differs, findings, how_made, verdict
 from dribbet.words import findings as words
 from dribbet.words.units import Units
-from tests.studio.test_what_to_pour_next import numbers, poured
+from tests.made_up import numbers
+from tests.studio.test_what_to_pour_next import poured
 
 UNITS = Units()
 FEW = {"a": (20, 22, 21), "b": (70, 74, 72)}

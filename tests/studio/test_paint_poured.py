@@ -30,8 +30,9 @@ from dribbet.studio.standing import panels
 from dribbet.words import stops as stop_words
 from dribbet.words.units import Units
 from tests.conftest import NOW
+from tests.made_up import numbers
 from tests.studio.hands import go_to
-from tests.studio.test_six_plans import Bench, numbers
+from tests.studio.test_six_plans import Bench
 
 UNITS = Units()
 

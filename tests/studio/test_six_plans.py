@@ -32,12 +32,9 @@ from dribbet.studio.acts.checking import Checking
 from dribbet.studio.acts.mixing import Mixing
 from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.studio.standing import cups, pots
+from tests.made_up import numbers
 
 STEP_KG = 1.5e-4  # the practice scale's digit and its noise
-
-
-def numbers(*values: float) -> tuple[Level, ...]:
-    return tuple(Level(value=v) for v in values)
 
 
 def with_container(behind: Factor, **containers: str) -> tuple[Level, ...]:

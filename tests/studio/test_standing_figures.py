@@ -32,7 +32,8 @@ from dribbet.records import (
 from dribbet.studio.acts import asking, pouring
 from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups, panel_costs, pots, shelf, today
-from tests.studio.test_six_plans import Bench, numbers
+from tests.made_up import numbers
+from tests.studio.test_six_plans import Bench
 
 
 def named(desk, name: str) -> Material:

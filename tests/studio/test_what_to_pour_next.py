@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import product
 
 import pytest
 
 from dribbet.lab.plan import design, planning
 from dribbet.lab.plan import next_pour as engine
-from dribbet.lab.plan.next_pour import Place
+from dribbet.lab.plan.next_pour import Along, Place, Sought
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     Aim,
@@ -35,14 +36,10 @@ from dribbet.studio.standing import next_pour, panel_costs, verdict
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words import next_pour as words
 from dribbet.words.units import Units
-from tests.made_up import result
+from tests.made_up import numbers, result
 
 UNITS = Units()
 MORE_CELLS = ((Response.CELL_COUNT, Wanted.MORE),)
-
-
-def numbers(*values: float) -> tuple[Level, ...]:
-    return tuple(Level(value=v) for v in values)
 
 
 def poured(desk, factor, levels, cells, *, asked=MORE_CELLS, read=None, design_=Design.EVERY, more=(), **changed):
@@ -340,3 +337,35 @@ def test_photographs_are_asked_for_where_half_of_the_scatter_is_the_cameras(desk
     monkeypatch.setitem(SCALES, Response.CELL_COUNT, replace(SCALES[Response.CELL_COUNT], measuring_sd=sd))
     found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)})
     assert (Act.PHOTOGRAPH in {p.act for p in found.proposals}) is asks
+
+
+def test_levels_that_were_not_poured_together_may_be_tried_together(desk):
+    """Half of eight: the best of what was poured lacks one thing that does good, and the recipe with all of it was never poured."""
+    more = tuple(Varied(factor=f, levels=numbers(*v)) for f, v in ((Factor.DWELL, (10.0, 120.0)), (Factor.TILT_TIME, (30.0, 120.0))))
+    probe = poured(desk, Factor.SILICONE, numbers(0.0, 2.0), dict.fromkeys("abcd", (20, 22)), more=more, design_=Design.FRACTION)
+    assert probe.known
+    arms = {a.letter: a.settings for a in desk.need_run().arms}
+    unmet = next(at for at in product((0, 1), repeat=3) if at not in set(arms.values()))
+    cells = {c: tuple(20 + 25 * sum(x == y for x, y in zip(at, unmet, strict=True)) + k for k in (0, 3)) for c, at in arms.items()}
+    found = poured(desk, Factor.SILICONE, numbers(0.0, 2.0), cells, more=more, design_=Design.FRACTION, code="Z2", name="Zostera 02")
+    together = [p for p in found.proposals if p.place is Place.TOGETHER]
+    assert together
+    one = together[0]
+    settings = tuple(1 - at if i == one.which else at for i, at in enumerate(one.settings))
+    assert settings == unmet
+    assert "not tried so far" in words.what(one, desk.need_run().series, UNITS)
+
+
+def test_what_cannot_be_weighed_up_has_no_gain(no_luck_known):
+    found = poured(no_luck_known, Factor.WATER_SHARE, numbers(0.10, 0.16), {"a": (20,), "b": (30,)})
+    assert words.brings(found.proposals[0], found) == ""
+    assert found.proposals[0].gain == 0.0
+
+
+def test_the_worth_of_repeats_is_that_of_all_of_them(desk):
+    """Two panels more of each recipe are worth more than one, and less than twice as much."""
+    rows = [(v,) for v in (1.0, 2.0, 3.0)]
+    asked = Sought(values=(1.0, 1.6, 1.4), more=True, sd=1.0)
+    one, two = (engine.outlook([Along(levels=(1.0, 2.0, 3.0))], rows, [asked], repeats=n).repeat for n in (1, 2))
+    assert (one.panels, two.panels) == (3, 6)
+    assert one.gain < two.gain < 2.0 * one.gain

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPalette
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QSpacerItem, QVBoxLayout, QWidget
 
 from dribbet.bench.guard import in_words
 from dribbet.bench.parts.base import Words
@@ -89,6 +89,7 @@ class Page(QWidget):
         self.body = QVBoxLayout()
         self.body.setSpacing(10)
         main.addLayout(self.body, 1)
+        main.addItem(QSpacerItem(0, 0, QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Expanding))
         self.trouble = QVBoxLayout()
         main.addLayout(self.trouble)
         self.strip = KeyStrip(self.inks, bench=self.bench)
@@ -213,6 +214,10 @@ class Page(QWidget):
 
     def entered(self) -> None:
         """Called when the page comes into view."""
+
+    def busy(self) -> bool:
+        """Whether something of it is still to come, beside the jobs."""
+        return False
 
     def leave(self) -> None:
         """Called when another page comes into view."""

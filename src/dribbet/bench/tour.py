@@ -159,7 +159,7 @@ def settle(window: Window, seconds: float = 90.0) -> None:
     until = time.monotonic() + seconds
     while time.monotonic() < until:
         QApplication.processEvents()
-        if not window.jobs.busy():
+        if not window.jobs.busy() and not window.pages[window.current].busy():
             break
         time.sleep(0.01)
     for _ in range(5):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.verdict.causes import LEAST_GOOD, Figure, Symptom
+from dribbet.lab.verdict.causes import FAR, LEAST_GOOD, Figure, Symptom
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, percent
 
@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from dribbet.studio.standing.causes import Diagnosis
     from dribbet.words.units import Units
 
+VERY_FAR: Final = 2.0  # standard deviations
 WHY: Final = t("Why")
 BACK: Final = t("Back")
 NEXT_PANEL: Final = t("Next panel")
@@ -55,7 +56,7 @@ def amount(figure: Figure, value: float, units: Units) -> str:
     if figure in (Figure.WATER, Figure.PAINT, Figure.ALCOHOL, Figure.ANTI_CRAZE):
         return percent(value)
     if figure is Figure.SILICONE:
-        return t("{drops:.1f} drops in 100 g", drops=value)
+        return t("{drops:.1f} drops in 100 g", drops=value) if value else t("none")
     if figure is Figure.DRYING:
         return t("{grams:.0f} g/(m² h)", grams=value * 3.6e6)
     if figure is Figure.POURED:
@@ -78,6 +79,6 @@ def against(c: Cause, units: Units) -> str:
 
 def far(c: Cause) -> str:
     """How far it lies."""
-    if c.far < 0.0:
+    if c.far <= -FAR:
         return t("lies the other way")
-    return t("far off") if c.far >= 2.0 else t("off") if c.named else t("as with good ones")
+    return t("far off") if c.far >= VERY_FAR else t("off") if c.named else t("as with good ones")

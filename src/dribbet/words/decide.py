@@ -30,6 +30,11 @@ FEW_PER_DM2: Final = 10.0  # below this, per dm2 is told to a tenth
 ALL_ALIKE: Final = t("all alike")
 
 
+def squaring(code: str) -> str:
+    """What is waited for."""
+    return t("Squaring up {code}", code=code)
+
+
 def instead(first: str, second: str) -> str:
     """What is compared."""
     return t("{first} instead of {second}", first=first, second=second)

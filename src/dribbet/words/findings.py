@@ -10,7 +10,7 @@ from dribbet.records import Factor, Response, Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
 from dribbet.words.tongue import n, name, t
-from dribbet.words.units import MINUS, listed
+from dribbet.words.units import listed
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -39,9 +39,6 @@ DOES: Final = {
     (Response.LACING, True): t("{what} gives more lacing."), (Response.LACING, False): t("{what} gives less lacing."),
     (Response.SHIMMER, True): t("{what} shimmers more."), (Response.SHIMMER, False): t("{what} shimmers less."),
     (Response.VIVIDNESS, True): t("{what} is more vivid."), (Response.VIVIDNESS, False): t("{what} is less vivid."),
-}  # fmt: skip
-OPEN: Final = {
-    Response.CRACK_LENGTH: t("Does {what} crack more?"), Response.CELL_COUNT: t("Does {what} make more cells?"),
 }  # fmt: skip
 NOTHING: Final = t("Nothing was judged yet.")
 NOTHING_NOTE: Final = t("Read the dry panels of a test, and what they show stands here.")
@@ -198,8 +195,3 @@ def settle(c: Claim, units: Units) -> str:
     last = c.tests[-1].series.name if c.tests else ""
     like = t(", all else as in {series}", series=last) if last else ""
     return t("{first} against {second}, {repeats} panels each{like}.", first=first_up(first), second=second, repeats=REPEATS, like=like)
-
-
-def signed(value: float) -> str:
-    """A difference with its sign."""
-    return f"{MINUS if value < 0 else '+'}{abs(value):.3g}"

@@ -33,6 +33,7 @@ HINT: Final = {
     Measure.ROUNDS: "1, 2",
     Measure.MASS: "55, 70",
     Measure.TURNS: "5, 15",
+    Measure.SPEED: "30, 90",
 }
 CHOSEN_FROM_THE_SHELF: Final = (Factor.MEDIUM, Factor.SILICONE_COLOUR, Factor.PAINT, Factor.BASE_PAINT)
 WITH_RATIO: Final = re.compile(
@@ -122,6 +123,7 @@ def level_text(factor: Factor, level: Level, units: Units) -> str:
         Measure.GRADE: lambda: t("grade {value:g}", value=value),
         Measure.ROUNDS: lambda: "once" if value == 1 else t("{value:g} times", value=value),
         Measure.MASS: lambda: units.mass_text(value),
+        Measure.SPEED: lambda: t("{value:.3g} turns a minute", value=value * 60.0),
         Measure.TURNS: lambda: n("{value:g} turn", "{value:g} turns", value, value=value),
     }.get(nature.measure, lambda: f"{value:g}")()
 
@@ -182,7 +184,12 @@ def typed_text(varied: Varied, units: Units) -> str:
         elif measure is Measure.MASS:
             words.append(units.mass_figure(level.value))
         else:
-            scale = {Measure.SHARE: 100.0, Measure.HOURS: 1 / 3600.0, Measure.LENGTH: 1e3 / (25.4 if units.length == "in" else 1.0)}.get(measure, 1.0)
+            scale = {
+                Measure.SHARE: 100.0,
+                Measure.HOURS: 1 / 3600.0,
+                Measure.SPEED: 60.0,
+                Measure.LENGTH: 1e3 / (25.4 if units.length == "in" else 1.0),
+            }.get(measure, 1.0)
             words.append(f"{level.value * scale:.4g}")
     return (f"{varied.name}: " if varied.factor is Factor.OWN and varied.name else "") + ", ".join(words)
 
@@ -353,7 +360,7 @@ def _number(factor: Factor, word: str, units: Units, hint: str) -> float:
         value = units.mass_kg(word.removesuffix("g").strip() if units.mass == "g" else word)
     if nature.measure is Measure.SECONDS and word.lower().endswith("min"):
         value *= 60.0
-    value *= {Measure.SHARE: 0.01, Measure.HOURS: 3600.0}.get(nature.measure, 1.0)
+    value *= {Measure.SHARE: 0.01, Measure.HOURS: 3600.0, Measure.SPEED: 1.0 / 60.0}.get(nature.measure, 1.0)
     if not nature.least <= value <= nature.most:
         if nature.measure is Measure.SHARE:
             raise DribbetError(

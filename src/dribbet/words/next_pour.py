@@ -27,6 +27,7 @@ GO: Final = {
 PLACES: Final = {
     Place.BETWEEN: t("between what was tried"), Place.ABOVE: t("beyond what was tried"), Place.BELOW: t("below what was tried"),
     Place.WITHOUT: t("to see what it does at all"), Place.TRIED: t("as tried"),
+    Place.TOGETHER: t("with the rest of the best recipe, not tried so far"),
 }  # fmt: skip
 MOVED: Final = {
     "flow": t("how they flow"), "paint share": t("the share of paint"), "thickness": t("thickness"), "film": t("the film"),
@@ -90,6 +91,8 @@ def why(one: Proposal, found: NextPour) -> str:
         return t("Paint, film and dose grow with the face. Reach of a blow, way of a tilt, sag and drying do not.")
     if one.act is Act.CONFIRM:
         return t("Nothing in reach is expected to be better.")
+    if one.place is Place.TOGETHER:
+        return t("A part of all combinations was poured; this one was not.")
     if one.place is Place.BETWEEN:
         return t("The best may lie there.")
     if one.act is Act.CONTROL:
@@ -105,6 +108,8 @@ def takes(one: Proposal, units: Units) -> str:
     return t("{said}, {cost:.2f}", said=said, cost=one.cost) if one.cost else said
 
 
-def brings(one: Proposal) -> str:
-    """Expected gain, as points of 100 of what is wanted."""
+def brings(one: Proposal, found: NextPour) -> str:
+    """Expected gain, as points of 100 of what is wanted; empty where nothing is expected or it cannot be told."""
+    if not found.known:
+        return ""
     return t("{points:.0f} of 100", points=one.gain * 100.0) if one.act not in (Act.READ, Act.STOP, Act.CONFIRM, Act.LARGER) else ""

@@ -189,9 +189,9 @@ def _named(what: str, level: str) -> str:
     return level if what in level else f"{what} {level}"
 
 
-def recipe(series: Series, arm: Arm, units: Units) -> str:
-    """The recipe in hand: its own levels, then what lies under it and goes onto it; of a blind test no word of them."""
-    if series.layout.blind:
+def recipe(series: Series, arm: Arm, units: Units, *, covered: bool) -> str:
+    """The recipe in hand: its own levels, then what lies under it and goes onto it; no word of them while a blind test is covered."""
+    if covered:
         return t("Recipe {letter}. This test is blind: what the letter stands for is not shown here.", letter=arm.letter)
     levels = [
         _named(v.words, level_text(v.factor, v.levels[at], units)) if at != BETWEEN else t("{what} halfway", what=v.words)
@@ -238,6 +238,11 @@ def figure_text(one: Figure, units: Units) -> str:
         Does.LAYERS: lambda: n("{value:g} layer in", "{value:g} layers in", value, value=value),
         Does.GOOD: lambda: t("{share} good", share=percent(value)),
     }[one.does]()
+
+
+def told(step: str, figures: Sequence[Figure], units: Units) -> str:
+    """What was told of a step as it was done."""
+    return t("{step}: {figures}.", step=step, figures=", ".join(figure_text(f, units) for f in figures))
 
 
 def do_text(technique: Technique, plan: Planned, units: Units) -> str:

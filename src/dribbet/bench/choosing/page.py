@@ -126,7 +126,8 @@ class ChoosingPage(Page):
             self.keys([(Key("Space", words.BACK), self._leave)])
             return
         if v.asking:
-            self.keys([(Key("Enter", words.BEGIN), self._begin), (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest), back])
+            told = [(Key("S", words.PICKED, hand=self.presenter.telling), self.presenter.turn_results)] if v.picked else []
+            self.keys([(Key("Enter", words.BEGIN), self._begin), (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest), *told, back])
             return
         if v.over:
             self.keys(
@@ -141,8 +142,8 @@ class ChoosingPage(Page):
         self.flats.show(self.left, v.left, words.COMING)
         self.flats.show(self.right, v.right, words.COMING)
         keys: list[tuple[Key, Callable[[], object]]] = [
-            (Key(LEFT, words.LEFT), lambda: self.presenter.pick(Liked.LEFT)),
-            (Key(RIGHT, words.RIGHT), lambda: self.presenter.pick(Liked.RIGHT)),
+            (Key(LEFT, words.LEFT, twin=True), lambda: self.presenter.pick(Liked.LEFT)),
+            (Key(RIGHT, words.RIGHT, twin=True), lambda: self.presenter.pick(Liked.RIGHT)),
             (Key("Space", words.NEITHER), lambda: self.presenter.pick(Liked.NEITHER)),
         ]
         if v.can_take_back:

@@ -53,6 +53,8 @@ class ChoosingView:
     guest: bool = False
     can_take_back: bool = False
     cannot: bool = False
+    picked: bool = False
+    """Whether there are picks whose result can be asked for."""
 
 
 class ChoosingPresenter:
@@ -62,6 +64,8 @@ class ChoosingPresenter:
         self.desk = desk
         self.judge = ""
         self.guest = False
+        self.telling = False
+        """Whether what was picked is shown before a sitting: only where it was asked for, or one judge would lead the next."""
         self.number = 0
         """Of the judge's sitting."""
         self._of = ""
@@ -79,7 +83,8 @@ class ChoosingPresenter:
             return ChoosingView(words.TOO_FEW, "", cannot=True)
         now = self.sitting(run)
         if now is None:
-            return ChoosingView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=self.results(run))
+            told = self.results(run) if self.telling else ()
+            return ChoosingView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, picked=bool(run.picks))
         picked = any((p.judge, p.sitting) == (now.judge, now.number) for p in run.picks)
         if now.pair is None:
             return ChoosingView(words.OVER, "", over=True, results=self.results(run), can_take_back=picked)
@@ -121,7 +126,12 @@ class ChoosingPresenter:
         if not judge:
             raise DribbetError("Say who picks, such as your first name.")
         run = self.desk.need_run()
-        self._of, self.judge, self.number = run.series.id, judge, choosing.next_sitting(run, judge)
+        self._of, self.judge, self.number, self.telling = run.series.id, judge, choosing.next_sitting(run, judge), False
+        self.desk.changed()
+
+    def turn_results(self) -> None:
+        """Show what was picked so far, or no longer."""
+        self.telling = not self.telling
         self.desk.changed()
 
     def turn_guest(self) -> None:

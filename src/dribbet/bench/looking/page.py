@@ -52,6 +52,14 @@ class LookingPage(Page):
         self.blinking.setInterval(BLINK_MS)
         self.blinking.timeout.connect(self._blink)
         self._second = False
+        self._to_turn: list[int] = []
+        self.turning = QTimer(self)
+        self.turning.setSingleShot(True)
+        self.turning.setInterval(0)
+        self.turning.timeout.connect(self._turn_next)
+
+    def busy(self) -> bool:
+        return bool(self._to_turn)
 
     def _stage(self, i: int) -> PhotoStage:
         while len(self.stages) <= i:
@@ -70,6 +78,7 @@ class LookingPage(Page):
             self.keys([(Key("Space", words.BACK), lambda: self.go.emit("decide"))])
             return
         self._lay_out()
+        self._to_turn.clear()
         for i, tile in enumerate(v.tiles):
             self._show(i, tile)
         blinks = self.blinking.isActive()
@@ -114,7 +123,8 @@ class LookingPage(Page):
         if tile.shot is None:
             self._flat.pop(i, None)
         elif i in self._flat:
-            self._turn(i)
+            self._to_turn.append(i)
+            self.turning.start()
         self._scale()
         stage.update()
 
@@ -122,6 +132,15 @@ class LookingPage(Page):
         self._flat[i] = flat
         self._turn(i)
         self._scale()
+
+    def _turn_next(self) -> None:
+        """One picture at a time, so that keys are heard in between."""
+        if self._to_turn:
+            i = self._to_turn.pop(0)
+            if i in self._flat:
+                self._turn(i)
+                self._scale()
+            self.turning.start()
 
     def _turn(self, i: int) -> None:
         """Show a picture turned by as many quarters as all are."""

@@ -31,6 +31,8 @@ class Key:
     words: str
     busy: bool = False
     hand: bool = False
+    twin: bool = False
+    """Whether it weighs as much as the other key so marked: then neither is the one key."""
     why_not: str = ""
     """Why it is disabled; empty where it may be pressed."""
 
@@ -147,11 +149,13 @@ class KeyStrip(QWidget):
         self.type_px = BENCH_PX[0]
 
     def offer(self, keys: Sequence[Key]) -> None:
-        """Show these keys; the first is the one key."""
+        """Show these keys; the first is the one key, unless two weigh alike."""
+        twins = any(key.twin for key in keys)
         while len(self.buttons) < len(keys):
             button = KeyButton(self.inks, one=not self.buttons, bench=self.bench, parent=self)
             self.buttons.append(button)
-        for button, key in zip(self.buttons, keys, strict=False):
+        for i, (button, key) in enumerate(zip(self.buttons, keys, strict=False)):
+            button.one = key.twin if twins else i == 0
             if button.key != key:
                 button.set_key(key)
             button.show()
@@ -201,9 +205,12 @@ class KeyStrip(QWidget):
         y = 0
         for row in rows:
             spare = self.width() - sum(b.natural_width() for b in row) - GAP_PX * (len(row) - 1)
+            ones = max(sum(b.one for b in row), 1)
             x = 0.0
             for i, button in enumerate(row):
-                grow = min(spare * (0.6 if button.one else 0.4 / max(len(row) - 1, 1)), 220.0 if not button.one else 9e9) if spare > 0 else 0
+                grow = (
+                    min(spare * (0.6 / ones if button.one else 0.4 / max(len(row) - ones, 1)), 220.0 if not button.one else 9e9) if spare > 0 else 0
+                )
                 wide = button.natural_width() + grow
                 if i == len(row) - 1 and len(row) > 1:
                     wide = min(wide + 400, self.width() - x)

@@ -13,8 +13,9 @@ from dribbet.bench.parts.cause_rows import CauseRows, CauseView
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.theme.inks import WALL
 from dribbet.lab.verdict.causes import EXPLAINS, Symptom
-from dribbet.studio.standing import causes
+from dribbet.studio.standing import causes, choosing
 from dribbet.words import causes as words
+from dribbet.words import choosing as choosing_words
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
@@ -56,6 +57,8 @@ class WhyPresenter:
         """What is so."""
         run = self.desk.run()
         panel = self.panel(run) if run is not None else None
+        if run is not None and choosing.covered(run):
+            return WhyView(choosing_words.COVERED, choosing_words.COVERED_NOTE, empty=True)
         if run is None or panel is None:
             return WhyView(words.NOTHING, empty=True)
         symptom = self.symptom or next(iter(causes.symptoms(self.desk, run, panel)), Symptom.CRACKS)

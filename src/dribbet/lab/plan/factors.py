@@ -25,13 +25,14 @@ class Measure(Enum):
     ROUNDS = "rounds"
     MASS = "mass"
     TURNS = "turns"
+    SPEED = "speed"
     PLAIN = "plain"
     NAMED = "named"
 
 
 SHOWN_AS: Final = {
     Measure.SHARE: (100.0, " %"), Measure.LENGTH: (1e3, " mm"), Measure.MASS: (1e3, " g"), Measure.SECONDS: (1.0, " s"),
-    Measure.HOURS: (1.0 / 3600.0, " h"),
+    Measure.HOURS: (1.0 / 3600.0, " h"), Measure.SPEED: (60.0, " turns a minute"),
 }  # fmt: skip
 """Factor and unit in which a refusal names a figure that is held in SI."""
 
@@ -160,6 +161,49 @@ NATURES: Final = {
     ),
     Factor.SILICONE_STIR: Nature(
         means="How the silicone is stirred in", measure=Measure.NAMED, field="doing", start=("folded in", "beaten in"), doing=(Step.FILL, Does.STIR)
+    ),
+    Factor.TILT_WAY: Nature(
+        means="Way of the tilt", measure=Measure.NAMED, field="doing", start=("corner by corner", "side by side"), doing=(Step.TILT, Does.DIRECTION)
+    ),
+    Factor.HEAT_ZONE: Nature(
+        means="Where the flame goes", measure=Measure.NAMED, field="doing", start=("whole face", "middle"), doing=(Step.TORCH, Does.ZONE)
+    ),
+    Factor.LIFT_HEIGHT: Nature(
+        means="Height of the lift", measure=Measure.LENGTH, field="doing", start=(0.05, 0.15), most=1.0, doing=(Step.LIFT, Does.HEIGHT)
+    ),
+    Factor.LIFT_WAY: Nature(
+        means="Which cup is lifted first", measure=Measure.NAMED, field="doing", start=("smallest first", "largest first"),
+        doing=(Step.LIFT, Does.DIRECTION),
+    ),
+    Factor.POUR_PLACE: Nature(
+        means="Where it is poured", measure=Measure.NAMED, field="doing", start=("middle", "along a path"), doing=(Step.POUR, Does.ZONE)
+    ),
+    Factor.RING_HEIGHT: Nature(
+        means="Height of the rings", measure=Measure.LENGTH, field="doing", start=(0.02, 0.08), most=1.0, doing=(Step.RING, Does.HEIGHT)
+    ),
+    Factor.RING_WIDTH: Nature(
+        means="Width of the rings", measure=Measure.LENGTH, field="doing", start=(0.01, 0.03), most=0.5, doing=(Step.RING, Does.DISTANCE)
+    ),
+    Factor.PULL_WAY: Nature(
+        means="Way of the pull", measure=Measure.NAMED, field="doing", start=("along", "across"), doing=(Step.PULL, Does.DIRECTION)
+    ),
+    Factor.SWIPE_TOOL: Nature(
+        means="What it is swiped with", measure=Measure.NAMED, field="doing", start=("wet card", "wet towel"), doing=(Step.SWIPE, Does.TOOL)
+    ),
+    Factor.SWIPE_WAY: Nature(
+        means="Way of the swipe", measure=Measure.NAMED, field="doing", start=("across", "along"), doing=(Step.SWIPE, Does.DIRECTION)
+    ),
+    Factor.SWIPE_PASSES: Nature(
+        means="Passes of the swipe", measure=Measure.COUNT, field="doing", start=(1.0, 2.0), least=1.0, most=20.0, doing=(Step.SWIPE, Does.PASSES)
+    ),
+    Factor.BLOW_WAY: Nature(
+        means="Direction of the blow", measure=Measure.NAMED, field="doing", start=("outwards", "one way"), doing=(Step.BLOW, Does.DIRECTION)
+    ),
+    Factor.SPIN_SPEED: Nature(
+        means="Speed of the spin", measure=Measure.SPEED, field="doing", start=(0.5, 1.5), least=0.01, most=50.0, doing=(Step.SPIN, Does.SPEED)
+    ),
+    Factor.PRESS_TOOL: Nature(
+        means="What is pressed on", measure=Measure.NAMED, field="doing", start=("second panel", "film"), doing=(Step.PRESS, Does.TOOL)
     ),
     Factor.REST: Nature(means="The mix rests", measure=Measure.HOURS, field="rest_s", start=(0.0, 14400.0), most=14 * 86400.0),
     Factor.AFTER: Nature(

@@ -43,6 +43,7 @@ class Place(Enum):
     BELOW = "below all that was tried"
     ABOVE = "above all that was tried"
     WITHOUT = "without it"
+    TOGETHER = "levels that were tried, but not together"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,7 +101,7 @@ class Outlook:
     worths: tuple[Worth, ...]
     """Best first."""
     repeat: Worth
-    """One panel more of every recipe that was poured."""
+    """So many panels more of every recipe that was poured."""
     spans: tuple[float, ...]
     """By thing varied: how far desirability moves over its tried levels at the best of all else."""
     sure: float
@@ -132,7 +133,7 @@ class _Curve:
     """Of one panel round the curve."""
 
 
-def outlook(along: Sequence[Along], rows: Sequence[Sequence[float]], sought: Sequence[Sought], *, seed: int = SEED) -> Outlook:
+def outlook(along: Sequence[Along], rows: Sequence[Sequence[float]], sought: Sequence[Sought], *, repeats: int = 1, seed: int = SEED) -> Outlook:
     """What further tests are worth.
 
     Parameters
@@ -143,6 +144,8 @@ def outlook(along: Sequence[Along], rows: Sequence[Sequence[float]], sought: Seq
         Each panel's places on the axes.
     sought : sequence of Sought
         Responses with one value a panel.
+    repeats : int
+        Panels more of every recipe, of which `Outlook.repeat` tells the worth.
 
     Raises
     ------
@@ -161,7 +164,7 @@ def outlook(along: Sequence[Along], rows: Sequence[Sequence[float]], sought: Seq
     tried = np.array([p is Place.TRIED for p in places])
     best = int(np.flatnonzero(tried)[np.argmax(now[tried])])
     rng = np.random.default_rng(seed)
-    poured_rows = [int(i) for i in np.flatnonzero(tried)]
+    poured_rows = [int(i) for i in np.flatnonzero(tried)] * repeats
     normals = rng.standard_normal((len(sought), PLAYS, max(2 * EACH, len(poured_rows))))
     worths = []
     for i, place in enumerate(places):
@@ -189,7 +192,7 @@ def _grid(along: Sequence[Along], x: Floats) -> tuple[Floats, list[Place]]:
     cells = list(dict.fromkeys(tuple(float(v) for v in row) for row in x))
     kept: dict[tuple[float, ...], Place] = dict.fromkeys(cells, Place.TRIED)
     for cell in list(product(*[a.levels for a in along]))[:MOST_PLACES]:
-        kept.setdefault(tuple(float(v) for v in cell), Place.BETWEEN)
+        kept.setdefault(tuple(float(v) for v in cell), Place.TOGETHER)
     for i, a in enumerate(along):
         low, high = min(a.levels), max(a.levels)
         for other in (*a.others, *(() if a.without is None else (a.without,))):

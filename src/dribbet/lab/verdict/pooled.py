@@ -14,10 +14,11 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 from scipy.special import chdtrc, ndtri, stdtrit
 
+from dribbet.lab.verdict.judge import CONFIDENCE
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-LEVEL: Final = 0.95
 ROUNDS: Final = 200
 UNLIKE_P: Final = 0.10
 """Tests are said to disagree below this chance: Cochran's Q finds little in few tests, so one in ten is usual."""
@@ -41,7 +42,7 @@ class Shown:
     low: float
     high: float
     real: bool
-    level: float = LEVEL
+    level: float = CONFIDENCE
 
     @property
     def sd(self) -> float:
@@ -89,7 +90,7 @@ def pool(tests: Sequence[Shown]) -> Pooled:
     weights = 1.0 / (v + tau2)
     mean = float(weights @ y / weights.sum())
     widened = max(_spread(y, v, tau2) / (len(y) - 1), 1.0)
-    half = float(stdtrit(len(y) - 1, 0.5 + LEVEL / 2.0)) * math.sqrt(widened / weights.sum())
+    half = float(stdtrit(len(y) - 1, 0.5 + CONFIDENCE / 2.0)) * math.sqrt(widened / weights.sum())
     return Pooled(
         difference=mean, low=mean - half, high=mean + half, between=math.sqrt(tau2), unlike_p=float(chdtrc(len(y) - 1, plain)), tests=len(y)
     )

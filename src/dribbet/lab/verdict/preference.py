@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 from scipy.special import bdtr, ndtri
 
+from dribbet.lab.verdict.judge import CONFIDENCE
 from dribbet.records import Word
 
 if TYPE_CHECKING:
@@ -24,8 +25,7 @@ LEAST_PAIRS: Final = 12
 EACH_KIND: Final = 4  # pairs of every two recipes in a sitting, as far as that goes
 MOST_PAIRS: Final = 27
 FLIPS: Final = 4000
-LEVEL: Final = 0.95
-REAL: Final = 0.05
+REAL: Final = 1.0 - CONFIDENCE
 HALF: Final = 0.5
 STEPS: Final = 60
 
@@ -142,7 +142,7 @@ def _fitted(recipes: list[str], wins: np.ndarray, ties: np.ndarray) -> list[Stre
             break
     _, information = _slopes(x, wins, ties, k)
     covariance = np.linalg.pinv(information[:free, :free])[:k, :k]
-    z = float(ndtri(0.5 + LEVEL / 2.0))
+    z = float(ndtri(0.5 + CONFIDENCE / 2.0))
     made = []
     for i, r in enumerate(recipes):  # against the mean of the others, so that two recipes are told as one against the other
         others = np.array([(1.0 if j == i else -1.0 / (k - 1)) for j in range(k)])

@@ -124,7 +124,7 @@ def _with_needs(series: Series, factor: Factor, shelf: Sequence[Material]) -> Se
         held = replace(held, activator_kg=USUAL_ACTIVATOR_KG)
     if factor in (Factor.BASE_DEPTH, Factor.BASE_WATER, Factor.BASE_CRAZE, Factor.BASE_PAINT, Factor.BASE_SHEEN) and held.base_plan is BasePlan.NONE:
         held = replace(held, base_plan=BasePlan.FULL)
-    if factor in (Factor.HEAT_AFTER, Factor.HEAT_DISTANCE) and not held.torch_passes:
+    if factor in (Factor.HEAT_AFTER, Factor.HEAT_DISTANCE, Factor.HEAT_ZONE) and not held.torch_passes:
         held = replace(held, torch_passes=USUAL_PASSES)
     if factor is Factor.ACTIVATOR_PLACE and not held.activator_kg:
         held = replace(held, activator_kg=USUAL_ACTIVATOR_KG)

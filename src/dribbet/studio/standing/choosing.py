@@ -121,5 +121,8 @@ def _first(told: Sequence[Pick]) -> list[Pick]:
 
 
 def covered(run: Run) -> bool:
-    """Whether the recipes of a blind test are still hidden."""
-    return run.series.layout.blind and run.series.seed is not None and run.series.opened_at is None
+    """Whether the recipes of a blind test are still hidden: until the maker has ended a sitting, or opened them."""
+    if not run.series.layout.blind or run.series.seed is None or run.series.opened_at is not None:
+        return False
+    sat = {(p.judge, p.sitting) for p in run.picks if not p.guest}
+    return not any(sitting(run, judge, number, guest=False).over for judge, number in sat)

@@ -17,7 +17,7 @@ from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.pooled import Pooled, Strength
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import BasePlan, Factor, Level, Response, Wanted, Word
-from dribbet.studio.standing import verdict
+from dribbet.studio.standing import choosing, verdict
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -90,7 +90,7 @@ def claims(desk: Desk) -> tuple[Claim, ...]:
     groups: dict[tuple[object, ...], list[tuple[Run, int, Response]]] = {}
     for series in desk.all_series():
         run = desk.load(series.id)
-        if run.series.seed is None:
+        if run.series.seed is None or choosing.covered(run):
             continue
         for which, varied in enumerate(series.varied):
             if len(varied.levels) < 2:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from statistics import fmean
 from typing import TYPE_CHECKING
 
 from dribbet.lab.panel import pouring
 from dribbet.lab.verdict.causes import Figure
-from dribbet.records import CheckKind, How, Step
+from dribbet.records import CheckKind, Does, How, Step
 from dribbet.studio.standing import panels, pots
 from dribbet.studio.standing.panels import progress_of
 
@@ -37,7 +38,7 @@ def figures_of(desk: Desk, run: Run, panel: Panel) -> dict[Figure, float]:
     pour = progress_of(run, panel)
     if pour.begun:
         heated = [s for s in pour.stages if s.plan.step is Step.TORCH and s.mark is not None and s.mark.how is not How.SKIPPED]
-        found[Figure.HEAT_PASSES] = float(len(heated)) * max(held.torch_passes, 1 if heated else 0)
+        found[Figure.HEAT_PASSES] = math.fsum(_passes(s, held.torch_passes) for s in heated)
         after = pouring.heat_after_s(pour)
         if after is not None:
             found[Figure.HEAT_AFTER] = after
@@ -46,3 +47,9 @@ def figures_of(desk: Desk, run: Run, panel: Panel) -> dict[Figure, float]:
         if rested is not None and later is not None and rested.mark is not None and later.mark is not None:
             found[Figure.DWELL] = (later.mark.at - rested.mark.at).total_seconds()
     return found
+
+
+def _passes(heated: pouring.Stage, planned: int) -> float:
+    """Passes of one heating, as they were told, else as planned."""
+    told = next((f.value for f in heated.mark.figures if f.does is Does.PASSES), None) if heated.mark is not None else None
+    return float(planned) if told is None else told

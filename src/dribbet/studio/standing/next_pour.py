@@ -16,7 +16,7 @@ from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import level_name
-from dribbet.records import BETWEEN, Equal, Factor, Goal, Level, Response, Varied, Wanted, Word
+from dribbet.records import BETWEEN, Bottle, Equal, Factor, Goal, Level, Response, Varied, Wanted, Word
 from dribbet.studio.standing import panel_costs, verdict
 
 if TYPE_CHECKING:
@@ -58,6 +58,8 @@ class Act(StrEnum):
 
 KNOWING: Final = (Act.SEPARATE, Act.CONFIRM, Act.LARGER)
 """What tells why, and makes no recipe better by itself: it never keeps a test from its end."""
+ANSWERING: Final = (Act.READ, Act.REPEAT, Act.PHOTOGRAPH)
+"""What answers the question that was asked: listed however little it makes the best recipe better."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,34 +103,37 @@ class NextPour:
 
 
 def proposed(desk: Desk, run: Run) -> NextPour:
-    """What to pour after a series; once until something changes."""
-    return run.once(("next", desk.revision), lambda: _proposed(desk, run))
+    """What to pour after a series; once until something changes that it rests on."""
+    scatters = tuple(desk.learned.scatter(r) for r, _ in run.series.responses)
+    goal = next((g for g in desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
+    return run.once(("next", scatters, goal, len(desk.notebook.all(Bottle))), lambda: _proposed(desk, run))
 
 
 def _proposed(desk: Desk, run: Run) -> NextPour:
     told, series = verdict.shown(desk, run), run.series
     rows, counted = _rows(run, told.panels)
     if not rows:
-        return NextPour(proposals=(Proposal(act=Act.READ, unread=told.unread),) if told.unread else (), sure=0.0, known=False)
+        return NextPour(proposals=tuple(_reading(told)), sure=0.0, known=False)
     found = [s for r, w in series.responses if (s := _sought(desk, run, told, r, w, counted)) is not None]
     alike = len(rows) > len(set(rows)) and not found  # there are repeats, and all panels show the same
     first = _reading(told)
     if alike:
         return NextPour(proposals=(*first, _confirm(desk, run, _settings(series, rows[0]))), sure=1.0, known=True)
     if not found:
-        again = _priced(desk, run, Proposal(act=Act.REPEAT, repeats=1, gain=1.0), len(run.arms), series)
+        again = _priced(desk, run, Proposal(act=Act.REPEAT, repeats=1), len(run.arms), series)  # what it brings cannot be told yet
         return NextPour(proposals=(*first, again), sure=0.0, known=False)
     along = [_along(series, i, v) for i, v in enumerate(series.varied)]
-    out = next_pour.outlook(along, rows, found)
+    wanted = _wanted_repeats(desk, run, told)
+    out = next_pour.outlook(along, rows, found, repeats=max(wanted, 1))
     settings = _settings(series, out.best)
     real = [a for a in told.answers if a.word is Word.REAL]
     made = [
-        *first, *_levels(desk, run, out, settings), *_repeats(desk, run, told, out), *_photographs(desk, run, told, out),
+        *first, *_levels(desk, run, out, settings), *_repeats(desk, run, wanted, out), *_photographs(desk, run, told, out),
         *_moved_along(desk, run, out, real=bool(real)),
     ]  # fmt: skip
     open_ = bool(told.answers) and all(a.word is Word.TOO_FEW for a in told.answers)  # no repeats of its own: nothing of it can be judged
-    made = sorted(made, key=lambda p: (p.act is not Act.READ, not (open_ and p.act is Act.REPEAT), -p.each))
-    worth = [p for p in made if p.gain >= next_pour.NOTHING_LEFT or p.act is Act.REPEAT]  # the question that was asked is still open
+    made = sorted(made, key=lambda p: (p.act is not Act.READ, not (open_ and p.act is Act.REPEAT), p.act is not Act.PHOTOGRAPH, -p.each))
+    worth = [p for p in made if p.gain >= next_pour.NOTHING_LEFT or p.act in ANSWERING]  # the question that was asked is still open
     if all(p.act in KNOWING for p in worth):
         stop = Proposal(act=Act.STOP, settings=settings, gain=max((p.gain for p in made if p.act not in KNOWING), default=0.0))
         worth = [stop, *worth, _confirm(desk, run, settings), *_larger(desk, run, settings)]
@@ -138,7 +143,7 @@ def _proposed(desk: Desk, run: Run) -> NextPour:
 
 
 def _reading(told: verdict.Shown) -> list[Proposal]:
-    return [Proposal(act=Act.READ, unread=told.unread, gain=1.0)] if told.unread else []
+    return [Proposal(act=Act.READ, unread=told.unread)] if told.unread else []
 
 
 # ---------------------------------------------------------------- panels as the curves see them
@@ -265,11 +270,12 @@ def _levels(desk: Desk, run: Run, out: next_pour.Outlook, settings: tuple[int, .
     if BETWEEN in settings:
         return []
     made: dict[tuple[int, Place], Proposal] = {}
+    planned = {a.settings for a in run.arms if a.extra is None}
     for worth in out.worths:
         moved = [i for i, (x, y) in enumerate(zip(worth.at, out.best, strict=True)) if abs(x - y) > 1e-9]
         if worth.place is Place.TRIED or len(moved) != 1 or (moved[0], worth.place) in made:
             continue
-        if worth.at[moved[0]] in _axis_levels(run.series, moved[0])[0]:
+        if _settings(run.series, worth.at) in planned:
             continue  # it is of this very test, and only not read yet
         made[moved[0], worth.place] = _level(desk, run, worth, moved[0], settings)
     return list(made.values())
@@ -285,26 +291,28 @@ def _level(desk: Desk, run: Run, worth: Worth, which: int, settings: tuple[int, 
     return _priced(desk, run, one, worth.panels, run.series)
 
 
-def _repeats(desk: Desk, run: Run, told: verdict.Shown, out: next_pour.Outlook) -> list[Proposal]:
-    """More panels of the same recipes: so many as would show the difference that there seems to be."""
+def _wanted_repeats(desk: Desk, run: Run, told: verdict.Shown) -> int:
+    """Panels more of each recipe that would show the difference that there seems to be; 0 where none are wanted or too many would be."""
     series = run.series
     if further.why_not(series, run.mixes, ()):
-        return []
-    last = len(series.varied[0].levels) - 1
+        return 0
     response = series.responses[0][0]
-    answer = told.pair("0", level_name(0), level_name(last)).get(str(response))
-    wanted = 1
-    if answer is not None and answer.word is Word.CHANCE and answer.difference:
-        scale = SCALES[response]
-        size = abs(answer.difference) * (100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0) * (_area(told) if scale.per_area else 1.0)
-        needed = sizes.repeats_for(series, design.arms(series), desk.learned.scatter(response), size, judge.POWER)
-        if needed is None or needed > FEW_REPEATS:
-            return []
-        wanted = max(needed - series.repeats, 1)
-    elif answer is not None and answer.word is Word.REAL:
+    answer = told.pair("0", level_name(0), level_name(len(series.varied[0].levels) - 1)).get(str(response))
+    if answer is None or answer.word is Word.TOO_FEW or not answer.difference:
+        return 1
+    if answer.word is Word.REAL:
+        return 0
+    scale = SCALES[response]
+    size = abs(answer.difference) * (100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0) * (_area(told) if scale.per_area else 1.0)
+    needed = sizes.repeats_for(series, design.arms(series), desk.learned.scatter(response), size, judge.POWER)
+    return 0 if needed is None or needed > FEW_REPEATS else max(needed - series.repeats, 1)
+
+
+def _repeats(desk: Desk, run: Run, wanted: int, out: next_pour.Outlook) -> list[Proposal]:
+    """More panels of the same recipes."""
+    if not wanted:
         return []
-    one = Proposal(act=Act.REPEAT, repeats=wanted, gain=out.repeat.gain * math.sqrt(wanted))
-    return [_priced(desk, run, one, wanted * len(run.arms), series)]
+    return [_priced(desk, run, Proposal(act=Act.REPEAT, repeats=wanted, gain=out.repeat.gain), wanted * len(run.arms), run.series)]
 
 
 def _photographs(desk: Desk, run: Run, told: verdict.Shown, out: next_pour.Outlook) -> list[Proposal]:
@@ -324,7 +332,7 @@ def _photographs(desk: Desk, run: Run, told: verdict.Shown, out: next_pour.Outlo
     sd = _scatter(desk, run, response, list(groups.values()), fmean(evened))
     if sd is None or _measuring(told, response, fmean(evened)) ** 2 < MEASURING_RULES * sd**2:
         return []
-    return [Proposal(act=Act.PHOTOGRAPH, gain=max(out.repeat.gain, next_pour.NOTHING_LEFT))]
+    return [Proposal(act=Act.PHOTOGRAPH, gain=out.repeat.gain)]
 
 
 def _moved_along(desk: Desk, run: Run, out: next_pour.Outlook, *, real: bool) -> list[Proposal]:

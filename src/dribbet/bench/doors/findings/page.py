@@ -79,6 +79,9 @@ class FindingsPage(Page):
         else:
             self.refresh()
 
+    def busy(self) -> bool:
+        return self.view.waiting or self._loading
+
     def leave(self) -> None:
         self.judging.stop()
 

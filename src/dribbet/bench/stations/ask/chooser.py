@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
     from dribbet.words.parts import Part
 
+CLOSE_PX = 15  # of five columns, which then fit a small screen
 ROWS_MOST = 12  # more choices than that stand in columns
 WIDEST_PX = 430  # longer choices take two lines
 FIELD_PX = 420
@@ -40,7 +41,7 @@ class Choice(QAbstractButton):
         self.setMinimumHeight(44)
 
     def sizeHint(self) -> QSize:
-        natural = round(width(self.words, self.px, 700)) + 36
+        natural = round(width(self.words, self.px, 700)) + (36 if self.px > CLOSE_PX else 22)
         return QSize(min(natural, WIDEST_PX), 44 if natural <= WIDEST_PX else 64)
 
     def enterEvent(self, event: object) -> None:
@@ -90,7 +91,9 @@ class Chooser(QWidget):
             grid.setSpacing(2)
             rows = math.ceil(len(part.choices) / math.ceil(len(part.choices) / ROWS_MOST))
             for i, (value, words) in enumerate(part.choices):
-                button = Choice(words, words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16)
+                button = Choice(
+                    words, words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16 if len(part.choices) <= 4 * ROWS_MOST else CLOSE_PX
+                )
                 button.clicked.connect(partial(self._choose, value))
                 grid.addWidget(button, i % rows, i // rows)
             column.addLayout(grid)

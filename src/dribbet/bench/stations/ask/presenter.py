@@ -34,6 +34,7 @@ from dribbet.records import (
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
+from dribbet.studio.standing.choosing import covered
 from dribbet.studio.standing.rehearsal import Rehearsal, rehearsal
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
@@ -120,7 +121,7 @@ class AskPresenter:
         confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
         demand = run.once(("demand",), lambda: planning.demand(s, shelf))
         begun = bool(run.steps or run.weighings)
-        head, columns, rows = run.once(("rack", units), lambda: rack(s, recipes, {m.key: m for m in shelf}, units))
+        head, columns, rows = run.once(("rack", units), lambda: rack(s, recipes, {m.key: m for m in shelf}, units, covered=covered(run)))
         have, prices = self.have("have_panels"), self._prices(s)
         said = run.once(
             ("margin", known, units, tuple(prices.items()), have),

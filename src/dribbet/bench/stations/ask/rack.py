@@ -65,8 +65,13 @@ def head(series: Series, which: Sequence[int], at: Sequence[int], units: Units) 
     return ", ".join(words.level_text(series.varied[i].factor, series.varied[i].levels[n], units) for i, n in zip(which, at, strict=True))
 
 
-def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], units: Units) -> tuple[str, tuple[str, ...], tuple[RackRow, ...]]:
-    """Head of the columns, their levels, and the shelves of the rack; recipes besides the design stand on the last."""
+def rack(
+    series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], units: Units, *, covered: bool = False
+) -> tuple[str, tuple[str, ...], tuple[RackRow, ...]]:
+    """Head of the columns, their levels, and the shelves of the rack; recipes besides the design stand on the last.
+
+    While a blind test is `covered`, no code says which letter a recipe has.
+    """
     across, down = sides(series)
     by_settings = {a.settings: a for a in recipes if a.extra is None}
     columns = combinations(series, across)
@@ -78,7 +83,7 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
             for i, n in (*zip(across, column, strict=True), *zip(down, row, strict=True)):
                 settings[i] = n
             arm = by_settings.get(tuple(settings))
-            cups.append(cup(series, arm, shelf, units) if arm is not None else None)
+            cups.append(cup(series, arm, shelf, units, covered=covered) if arm is not None else None)
         if any(cups):
             text = head(series, down, row, units) if down else ""
             what = ", ".join(series.varied[i].words for i in down if series.varied[i].words not in text)
@@ -89,8 +94,8 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
         wide = len(columns)
         for start in range(0, len(besides), wide):
             some = besides[start : start + wide]
-            notes = "; ".join(_besides(series, a, units) for a in some)
-            row_cups = [cup(series, a, shelf, units) for a in some]
+            notes = "; ".join(_besides(series, a, units, covered=covered) for a in some)
+            row_cups = [cup(series, a, shelf, units, covered=covered) for a in some]
             made.append(RackRow("Besides", notes, (*row_cups, *[None] * (wide - len(some)))))
     if len(across) == 1:
         title = words.column_head(series.varied[0], series.constants.drop_kg)
@@ -99,16 +104,18 @@ def rack(series: Series, recipes: Sequence[Arm], shelf: Mapping[str, Material], 
     return title, tuple(head(series, across, c, units) for c in columns), tuple(made)
 
 
-def _besides(series: Series, arm: Arm, units: Units) -> str:
+def _besides(series: Series, arm: Arm, units: Units, *, covered: bool) -> str:
+    letter = "" if covered else f"{arm.letter}: "
     if arm.extra is None:
-        return f"{arm.letter}: halfway, {count_text(arm.panels, 'panel')}"
+        return f"{letter}halfway, {count_text(arm.panels, 'panel')}"
+    levels = head(series, range(len(arm.settings)), arm.settings, units)
     if not arm.extra.instead:
-        return f"{arm.letter}: {head(series, range(len(arm.settings)), arm.settings, units)}"
+        return f"{letter}{levels}"
     factor, level = arm.extra.instead[-1]
-    return f"{arm.letter}: {head(series, range(len(arm.settings)), arm.settings, units)}, but {factor} {words.level_text(factor, level, units)}"
+    return f"{letter}{levels}, but {factor} {words.level_text(factor, level, units)}"
 
 
-def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -> RackCup:
+def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units, *, covered: bool = False) -> RackCup:
     """One recipe as a cup: its layers, its stick, its drops."""
     layers = tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in arm.layers)
     dosed = arm.silicone_drops_per_100g > 0
@@ -121,7 +128,7 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -
         drops=drops,
         behind=arm.panels - 1,
     )
-    codes = tuple(f"{series.code}-{arm.letter}{r}" for r in range(1, arm.panels + 1))
+    codes = tuple(series.code if covered else f"{series.code}-{arm.letter}{r}" for r in range(1, arm.panels + 1))
     said = [
         f"{percent(arm.paint_share)} paint",
         f"{percent(arm.medium_share)} {units.called(arm.medium)}",
@@ -140,4 +147,4 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units) -
     for v, n in zip(series.varied, arm.settings, strict=True):
         if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g", "added"):
             said.append(f"{v.words} {words.level_text(v.factor, v.levels[n], units)}")
-    return RackCup(view, codes, f"Recipe {arm.letter}: {', '.join(said)}")
+    return RackCup(view, codes, f"Recipe{'' if covered else f' {arm.letter}'}: {', '.join(said)}")

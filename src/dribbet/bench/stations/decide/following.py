@@ -35,7 +35,7 @@ class NextPresenter:
         """What the list shows."""
         found, units = next_pour.proposed(self.desk, run), units_of(self.desk)
         return tuple(
-            NextRow(words.what(p, run.series, units), words.why(p, found), words.brings(p), words.takes(p, units), p.gain)
+            NextRow(words.what(p, run.series, units), words.why(p, found), words.brings(p, found), words.takes(p, units), p.gain)
             for p in self.proposals(run)
         )  # fmt: skip
 

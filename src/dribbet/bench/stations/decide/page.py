@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from dribbet.bench.flats import Flats, Shot
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import Part, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
@@ -16,7 +17,6 @@ from dribbet.bench.parts.next_list import NextList
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
 from dribbet.bench.parts.response_plots import ResponsePlots
 from dribbet.bench.parts.wipe import Wipe
-from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
@@ -25,6 +25,7 @@ from dribbet.studio.acts import choosing
 from dribbet.studio.acts import following as following_acts
 from dribbet.words import causes as why_words
 from dribbet.words import choosing as choosing_words
+from dribbet.words import decide as decide_words
 from dribbet.words import looking as looking_words
 from dribbet.words import next_pour as next_words
 
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
     from dribbet.bench.jobs import Jobs
+    from dribbet.bench.pictures import Flat, Pictures
     from dribbet.records import Report
     from dribbet.studio.desk import Desk
 
@@ -58,9 +60,8 @@ class DecidePage(Page):
     def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
         super().__init__(desk, jobs)
         self.presenter = DecidePresenter(desk)
-        self.pictures = pictures
         self.view = DecideView()
-        self._keys: list[tuple[object, ...]] = [(), ()]
+        self.flats = Flats(desk, jobs, pictures, self.failed)
         self._making = False
         self.more = False
         """Whether the keys that are needed less stand there."""
@@ -182,37 +183,15 @@ class DecidePage(Page):
         self.refresh()
 
     def _load(self, i: int, side: Side | None) -> None:
-        stage = (self.left, self.right)[i]
-        if side is None:
-            self._keys[i] = ()
-            stage.show_photo(None)
-            if i == 1:
-                self.left.show_second(None, "")
-            return
-        size = self.view.size_mm
-        key = ("flat", side.photo.sha256, side.corners, size)
-        if key == self._keys[i]:
-            return
-        self._keys[i] = key
-        kept = self.pictures.get(key)
-        if isinstance(kept, Flat):
-            self._ready(i, key, kept)
-            return
-        stage.loading = (f"Squaring up {side.code}", 0.4)
-        stage.update()
-        path, corners, wide = self.desk.notebook.photos.path_of(side.photo), side.corners, side.photo.width_px
-        self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._ready(i, key, flat), self.failed)
+        """Show a side's panel; the right one also lies under the wipe."""
+        shot = Shot(side.photo, side.corners, self.view.size_mm) if side is not None else None
+        if i == 1 and side is None:
+            self.left.show_second(None, "")
+        coming = decide_words.squaring(side.code) if side is not None else ""
+        self.flats.show((self.left, self.right)[i], shot, coming, self._second if i == 1 else None)
 
-    def _ready(self, i: int, key: tuple[object, ...], flat: object) -> None:
-        assert isinstance(flat, Flat)
-        self.pictures.put(key, flat)
-        if key != self._keys[i]:
-            return
-        stage = (self.left, self.right)[i]
-        stage.loading = None
-        stage.show_photo(flat.image, unit_per_px=1.0 / flat.px_per_mm, keep_place=True)
-        if i == 1:
-            self.left.show_second(flat.image, self.view.right.code if self.view.right else "")
+    def _second(self, flat: Flat) -> None:
+        self.left.show_second(flat.image, self.view.right.code if self.view.right else "")
 
     def _left_moved(self, place: Place) -> None:
         self.right.show_place(place)

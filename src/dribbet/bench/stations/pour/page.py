@@ -119,6 +119,7 @@ NAMES_PX: Final = 66.0
 UNDER_PX: Final = 118.0
 """The same with the time axis."""
 AXIS_FROM_PX: Final = 190
+DONE_PX = 32  # of a step that is done, with the gaps beside it
 NAME_GAP_PX = 10  # between the names of two steps
 
 
@@ -169,15 +170,15 @@ class BenchLine(Part):
                 BLACK,
                 Qt.AlignmentFlag.AlignHCenter,
             )
-            shift = 0.0
+            note = s.note if width(s.note, 16) + DONE_PX <= wide else pour_words.STATES.get(s.state, s.note)
             if s.state == "done":
-                half = width(s.note, 16) / 2
+                half = width(note, 16) / 2
                 p.setPen(solid(BLACK, 2.6))
                 polyline(p, [QPointF(x - half - 22, bench + 47), QPointF(x - half - 17, bench + 53), QPointF(x - half - 7, bench + 40)])
             draw_text(
                 p,
-                QRectF(i * wide + shift, bench + 33, wide, 26),
-                s.note,
+                QRectF(i * wide, bench + 33, wide, 26),
+                note,
                 16,
                 400,
                 BLACK if s.state == "now" else self.inks.note,

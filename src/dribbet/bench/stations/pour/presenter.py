@@ -15,7 +15,7 @@ from dribbet.records.wording import first_up
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts import stills, zones
 from dribbet.studio.acts.shelving import Shelving
-from dribbet.studio.standing import panels, pots, turning
+from dribbet.studio.standing import choosing, panels, pots, turning
 from dribbet.words import cautions
 from dribbet.words import pots as pot_words
 from dribbet.words import pour as pour_words
@@ -212,7 +212,7 @@ class PourPresenter:
             code=panel.code,
             panel=panel,
             sentence=pour_words.left_out(panel.code, panel.spoiled) if panel.spoiled else sentence,
-            recipe=pour_words.recipe(run.series, arm, units),
+            recipe=pour_words.recipe(run.series, arm, units, covered=choosing.covered(run)),
             layers=layers,
             layers_note=pour_words.layers_note(planning.poured_kg(run.series, arm), units),
             clock_head=head,
@@ -239,7 +239,7 @@ class PourPresenter:
             asked=pour_words.asked_text(asked, current.plan, units) if asked is not None and current is not None and not need else "",
             zones=tuple(ZoneView(m.x_share, m.y_share, m.reach_share, m.zone_out) for m in mine if m.x_share is not None and m.y_share is not None),
             zone_words=pour_words.zone_text(placed, run.sheet_mm(panel)[0], units) if placed is not None else "",
-            ready=self._ready(run, panel) if not pour.begun else pour_words.rescues(self.desk.learned.rescues()) if pouring.again(pour) else "",
+            ready=self._before_or_after(run, panel, pour, units, past=past),
             levelling=self.levelling and not pour.begun,
             noting=any(m.kind is MishapKind.SUBSTITUTED and not m.note for m in mine),
         )
@@ -288,6 +288,19 @@ class PourPresenter:
         wipe = pour_words.dripping(panels.dripping(run, self.desk.now()))
         return " ".join(x for x in (wipe, lies, pour_words.support(held.support), pour_words.sides(held.side_m), level) if x)
 
+    def _before_or_after(self, run: Run, panel: Panel, pour: pouring.Progress, units: Units, *, past: bool) -> str:
+        """What is to be known before the pour, before a step is done once more, or of a pour that is over."""
+        if past:
+            return self._told(run.arm(panel).technique, pour, units)
+        if not pour.begun:
+            return self._ready(run, panel)
+        return pour_words.rescues(self.desk.learned.rescues()) if pouring.again(pour) else ""
+
+    def _told(self, technique: Technique, pour: pouring.Progress, units: Units) -> str:
+        """What was told of the steps of a pour that is looked back at."""
+        told = [(pour_words.said(technique, s.plan.step).name, s.mark.figures) for s in pour.stages if s.mark is not None and s.mark.figures]
+        return " ".join(pour_words.told(name, figures, units) for name, figures in told)
+
     def _asked(self, stage: pouring.Stage | None) -> Does | None:
         """First figure of the step in hand that is asked for and was not told yet."""
         if stage is None or stage.mark is None:
@@ -321,7 +334,8 @@ class PourPresenter:
         planned = stage.plan.seconds
         passes = stage.plan.figure(Does.PASSES)
         if state in ("done", "skipped"):
-            note = pour_words.STATES[state] if stage.mark is None or not stage.mark.figures else pour_words.figure_text(stage.mark.figures[-1], units)
+            told = [f for f in stage.mark.figures if f.does is not Does.BEST] if stage.mark is not None else []
+            note = pour_words.figure_text(told[-1], units) if told else pour_words.STATES[state]
         elif stage.plan.step is Step.TORCH and passes is not None and passes.value:
             note = pour_words.passes(passes.value, pouring.PASS_S)
         else:
