@@ -89,7 +89,7 @@ def test_recipe_in_hand_is_said_with_its_own_levels_and_what_lies_under_it():
         Varied(factor=Factor.SILICONE, levels=(Level(value=0.0), Level(value=2.0))),
     )
     arms = design.arms(replace(s, constants=held, varied=varied))
-    said = [words.recipe(replace(s, constants=held, varied=varied), arm, Units()) for arm in arms]
+    said = [words.recipe(replace(s, constants=held, varied=varied), arm, Units(), covered=False) for arm in arms]
     assert said[0] == "Recipe a: water share 10\u202f%, no silicone. On a flood coat of deck satin. 4.0\u202fg of glue as activator."
     last = (
         "Recipe d: water share 20\u202f%, silicone 2 drops. 2 drops in 100 g of teal. On a flood coat of deck satin. 4.0\u202fg of glue as activator."
@@ -104,7 +104,7 @@ def test_recipe_of_a_blind_test_is_not_told_at_the_pour():
 
     s = series()
     blind = replace(s, layout=replace(s.layout, blind=True))
-    said = words.recipe(blind, design.arms(blind)[0], Units())
+    said = words.recipe(blind, design.arms(blind)[0], Units(), covered=True)
     assert "blind" in said
     assert "water" not in said
 

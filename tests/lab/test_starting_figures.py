@@ -80,7 +80,8 @@ STARTS = {
     "moment of heat": (10.0, 120.0), "distance of the flame": (0.10, 0.20), "second heat": (0.0, 2.0), "rest under the cup": (10.0, 120.0),
     "height of the pour": (0.03, 0.20), "distance of the blow": (0.05, 0.20), "turns of the spin": (5.0, 15.0),
     "wait before the stretch": (0.0, 120.0), "time of tilting": (30.0, 120.0), "amount of activator": (0.0, 0.004),
-    "rest of the mix": (0.0, 14400.0), "something of my own in the cup": (0.0, 0.02, 0.05),
+    "rest of the mix": (0.0, 14400.0), "something of my own in the cup": (0.0, 0.02, 0.05), "height of the lift": (0.05, 0.15),
+    "height of the rings": (0.02, 0.08), "width of the rings": (0.01, 0.03), "passes of the swipe": (1.0, 2.0), "speed of the spin": (0.5, 1.5),
 }  # fmt: skip
 
 

@@ -312,14 +312,10 @@ def open_cells(sheet: Sheet, kinds: tuple[tuple[Callable[[Sheet], Seeds], float]
     if chance(rng, 0.5 if crowd else 0.25):  # walls of the film between cells stay
         crowd, wall = False, between(rng, 0.12, 0.5) * k
         numbers = np.where(edge_distance(numbers) > wall, numbers, 0).astype(np.int32)
-    numbers[sheet.bare] = 0
+    numbers[sheet.bare | (sheet.cells > 0)] = 0  # what opens later opens between those that stand: covered ones would teach what nobody sees
     cells, rest = parted(numbers, k)
     both = np.where(rest > 0, rest + cells.max(), cells).astype(np.int32)
     before = sheet.linear.copy()
     paint(sheet, both, walled=crowd)
     cells = _seen(cells, apart(before, sheet.linear), k)
-    held = sheet.cells > 0
-    new = np.where((cells > 0) & ~held, cells + sheet.cells.max(), 0)
-    sheet.cells = np.where(held, sheet.cells, new).astype(np.int32)
-    if held.any():  # a cell of before that a later one covers belongs to the outer one: count only what is still whole
-        sheet.cells, _ = parted(sheet.cells, k)
+    sheet.cells = np.where(cells > 0, cells + sheet.cells.max(), sheet.cells).astype(np.int32)
