@@ -12,20 +12,20 @@ import argparse
 import sys
 import time
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
-from benchmarks.grow_trees import random_pour
 
-from dribbet.demo.painter import draw_panel, linear_of
 from dribbet.demo.world.cells import deepest, edge_distance
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import srgb_of
-from dribbet.demo.world.sheet import Sheet, blank
+from training.painted import painted
+
+if TYPE_CHECKING:
+    from dribbet.demo.world.sheet import Sheet
 
 K: Final = 8.0
 WIDE_MM: Final = 96.0
@@ -83,21 +83,10 @@ def row_bytes() -> int:
     return whole * 4 + whole // COARSE**2 * len(PLANES)
 
 
-def painted(seed: int) -> Sheet:
-    """Panel of the demo's own painter, whose bands, ellipses, webs and walks are another hand's than the worlds'."""
-    rng = np.random.default_rng([seed, 11])
-    pour = replace(random_pour(rng), width_mm=WIDE_MM, height_mm=HIGH_MM, px_per_mm=K)
-    drawn = draw_panel(pour)
-    sheet = blank(WIDE_MM, HIGH_MM, K, np.stack([linear_of(h) for h in pour.palette]), linear_of(pour.base), rng)
-    sheet.linear, sheet.cells, sheet.bare = drawn.linear, drawn.cells.astype(np.int32), ~drawn.spread
-    sheet.cracks, sheet.lacing = drawn.cracks.astype(np.float32), drawn.lacing.astype(np.float32)
-    return sheet
-
-
 def row_of(seed: int, kind: str = "") -> Any:
     """One panel as bytes: sRGB, cracks, then the planes."""
     cv2.setNumThreads(1)
-    sheet = painted(seed) if kind == PAINTED else draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind=kind)
+    sheet = painted(seed, WIDE_MM, HIGH_MM, K) if kind == PAINTED else draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind=kind)
     truth = truth_of(sheet)
     parts = [_bytes(srgb_of(sheet.linear)), truth["cracks"], *(truth[n] for n in PLANES)]
     return np.concatenate([p.ravel() for p in parts])

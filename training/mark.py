@@ -1,88 +1,109 @@
-"""Mark the reading chain on trial against panels with exact truth, as `../shared/panels/score.py` counts.
+"""Mark the reader on panels that taught neither its network nor its forests, as `../shared/panels/score.py` counts.
 
-    python -m training.mark WEIGHTS.onnx CASES
+    python -m training.mark FOLDER [--workers 2]
 
-CASES holds one folder a panel (`photo.jpg` or `photo_diffuse.jpg`, `truth.json`, `cells.png`, `cracks.png`). Runs in the application's environment.
+FOLDER is the one of `training.grow`: worlds that never teach (foam, chains), and of the others those that were held out. Panels with fewer than
+three cells count for no F1; a panel without a crack counts its false ones.
 """
 
 from __future__ import annotations
 
 import argparse
-import json
 from collections import defaultdict
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 import cv2
 import numpy as np
+from scipy.ndimage import distance_transform_edt
 
-from dribbet.sight import colour, geometry
-from dribbet.sight.card import find_card
-from dribbet.sight.load import load
+from dribbet.sight import cells, cracks
 from dribbet.sight.skeletons import skeleton_length_px
-from dribbet.sight.spread import find_spread
-from training.trial.cells import find_cells
-from training.trial.cracks import find_cracks_and_lacing
-from training.trial.network import see
+from training.draw import K
+from training.grow import EVERY, HELD_EACH, HELD_OUT, looked_at, names
 
-NEAR_MM = 0.5
-SAME = 0.5
+NEAR_MM: Final = 0.3
+SAME: Final = 0.5
+FEWEST: Final = 3
+SIZES_MM: Final = ((1, 2), (2, 4), (4, 8), (8, 99))
 
 
-def matched(true: Any, found: Any) -> tuple[int, int, int]:
-    """Cells that overlap by half of their union, how many are true, how many were found."""
+def matched(true: Any, found: Any) -> tuple[set[int], int, int]:
+    """Numbers of the true cells that overlap a found one by half of their union, how many are true, how many were found."""
     pairs, count = np.unique(np.stack([true.ravel(), found.ravel()]).astype(np.int64), axis=1, return_counts=True)
     areas = [np.bincount(x.ravel()) for x in (true, found)]
     both = (pairs[0] > 0) & (pairs[1] > 0)
     union = areas[0][pairs[0][both]] + areas[1][pairs[1][both]] - count[both]
-    return int((count[both] / union >= SAME).sum()), len(np.unique(true)) - 1, len(np.unique(found)) - 1
+    hit = pairs[0][both][count[both] / union >= SAME]
+    return {int(n) for n in hit}, int((areas[0][1:] > 0).sum()), int((areas[1][1:] > 0).sum())
 
 
-def mark(weights: Path, case: Path) -> dict[str, float]:
+def mark(folder: Path, name: str) -> dict[str, Any]:
     """Marks of one panel."""
-    truth = json.loads((case / "truth.json").read_text())
-    photo = case / "photo.jpg" if (case / "photo.jpg").exists() else case / "photo_diffuse.jpg"
-    rgb = load(photo).rgb
-    wide, high = truth["panel_mm"]
-    k = geometry.working_scale(wide, high)
-    card = find_card(rgb)
-    flat = geometry.rectify(rgb, np.array(truth["corners_px"], float), wide, high, k)
-    even = colour.balanced(flat, card.gain if card is not None else (1.0, 1.0, 1.0))
-    lab = colour.lab_of(even)
-    film = find_spread(lab, k).covered
-    maps = see(weights, even, k)
-    cells = find_cells(lab, maps, k, film)
-    cracks, _ = find_cracks_and_lacing(maps, cells.labels, film, k)
-    true = cv2.imread(str(case / "cells.png"), cv2.IMREAD_UNCHANGED)
-    found = cv2.resize(cells.labels, true.shape[1::-1], interpolation=cv2.INTER_NEAREST)
-    hit, there, said = matched(true, found)
-    broken = cv2.imread(str(case / "cracks.png"), cv2.IMREAD_UNCHANGED) > 0
-    marks = {"f1": 2 * hit / max(there + said, 1), "cells": float(there)}
-    if broken.any():
-        from skimage.morphology import skeletonize
+    from skimage.morphology import skeletonize
 
-        wanted = skeleton_length_px(np.asarray(skeletonize(broken), bool)) / truth["px_per_mm"]
-        marks["crack length off"] = abs(cracks.length_mm - wanted) / wanted
+    cv2.setNumThreads(1)
+    panel, lab, film, centres, maps = looked_at(folder, name)
+    found = cells.find_cells(lab, centres, K, film, maps)
+    said, _ = cracks.find_cracks_and_lacing(lab, centres, found.labels, film, maps, K)
+    true = panel["cells"]
+    hit, there, counted = matched(true, found.labels)
+    told: dict[str, Any] = {"name": name, "cells": there, "found": counted, "hit": len(hit)}
+    if there >= FEWEST:
+        told["f1"] = 2 * len(hit) / (there + counted)
+        width = 2 * np.sqrt(np.bincount(true.ravel()) / np.pi) / K
+        for low, high in SIZES_MM:
+            these = [n for n in range(1, len(width)) if low <= width[n] < high]
+            told[f"{low}-{high}"] = (sum(n in hit for n in these), len(these))
+        if found.items:
+            told["width"] = abs(float(np.median([c.diameter_mm for c in found.items])) / float(np.median(width[1:][width[1:] > 0])) - 1.0)
+        told["count"] = abs(counted - there) / there
+    broken = np.asarray(skeletonize(panel["cracks"] > 127), bool)
+    long_mm = skeleton_length_px(broken) / K
+    spine = np.asarray(skeletonize(said.mask), bool) if said.mask.any() else said.mask
+    if long_mm > 0:
+        right = (distance_transform_edt(~broken)[spine] <= NEAR_MM * K).mean() if spine.any() else 0.0
+        met = (distance_transform_edt(~spine)[broken] <= NEAR_MM * K).mean() if spine.any() else 0.0
+        told |= {"cracks": 2 * right * met / max(right + met, 1e-9), "length": abs(said.length_mm - long_mm) / long_mm}
     else:
-        marks["false cracks, mm/dm2"] = cracks.length_mm / (wide * high / 1e4)
-    return marks
+        told["false"] = said.length_mm / (true.size / K**2 / 1e4)
+    return told
+
+
+def _summed(rows: list[dict[str, Any]]) -> str:
+    parts = [f"{len(rows)} panels"]
+    for key, told in (("f1", "cells F1"), ("count", "count off"), ("width", "width off"), ("cracks", "cracks F1"), ("length", "length off")):
+        if values := [r[key] for r in rows if key in r]:
+            parts.append(f"{told} {np.mean(values):.3f}")
+    for low, high in SIZES_MM:
+        met, there = (sum(r.get(f"{low}-{high}", (0, 0))[i] for r in rows) for i in (0, 1))
+        parts.append(f"{low}-{high} mm {met / max(there, 1):.2f}")
+    false = [r["false"] for r in rows if "false" in r]
+    return ", ".join(parts) + (f", false cracks {np.mean(false):.1f} mm/dm2, on {sum(f > 0 for f in false)} of {len(false)}" if false else "")
 
 
 def main() -> None:
     """Read what was asked for, and do it."""
     words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("weights", type=Path)
-    words.add_argument("cases", type=Path)
+    words.add_argument("folder", type=Path)
+    words.add_argument("--worlds", type=int, default=260)
+    words.add_argument("--painted", type=int, default=200)
+    words.add_argument("--workers", type=int, default=2)
+    words.add_argument("--each", action="store_true", help="a line for each panel, too")
     asked = words.parse_args()
-    families: dict[str, list[dict[str, float]]] = defaultdict(list)
-    for case in sorted(p.parent for p in asked.cases.glob("*/truth.json")):
-        truth = json.loads((case / "truth.json").read_text())
-        if "corners_px" not in truth or not (case / "cells.png").exists():
-            continue
-        families[truth["family"]].append(mark(asked.weights, case))
-    for family, rows in families.items():
-        names = dict.fromkeys(n for r in rows for n in r)
-        print(f"{family:16}", "  ".join(f"{n} {np.mean([r[n] for r in rows if n in r]):.3g}" for n in names))
+    panels = names(asked.worlds, asked.painted)
+    never = len(HELD_OUT) * HELD_EACH
+    held = [n for i, n in enumerate(panels) if i < never or i % EVERY == 0]
+    kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
+    with ProcessPoolExecutor(asked.workers) as pool:
+        for row in pool.map(partial(mark, asked.folder), held):
+            kinds[row["name"].split("-")[0]].append(row)
+            if asked.each:
+                print(row, flush=True)
+    for kind, rows in kinds.items():
+        print(f"{kind}: {_summed(rows)}")
 
 
 if __name__ == "__main__":

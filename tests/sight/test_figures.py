@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 
 import cv2
 import numpy as np
@@ -17,6 +18,7 @@ from dribbet.sight.arrays import SightError
 from dribbet.sight.card import linear_from_srgb
 from dribbet.sight.cells import find_cells
 from dribbet.sight.drips import read_drips
+from dribbet.sight.network import see
 from dribbet.sight.quality import assess
 from dribbet.sight.shimmer import find_shimmer
 from dribbet.sight.skeletons import skeleton_length_px
@@ -35,7 +37,7 @@ def lab_of(picture: np.ndarray) -> np.ndarray:
 def cells_of(picture: np.ndarray):
     lab = lab_of(picture)
     film = np.ones(lab.shape[:2], bool)
-    return find_cells(lab, colour.modes(lab)[0], K, film)
+    return find_cells(lab, colour.modes(lab)[0], K, film, see(picture.astype(np.float32) / 255.0, K))
 
 
 @pytest.mark.parametrize("diameter_mm", [2.0, 4.0, 8.0, 14.0])
@@ -158,6 +160,23 @@ def test_shimmer_is_nothing_on_matt_paint_and_grows_with_the_mica():
         found.append(find_shimmer(*flats, np.ones(flats[0].shape[:2], bool), K).index)
     assert found[0] < 0.05
     assert found[0] < found[1] < found[2]
+
+
+def _lit(linear: np.ndarray) -> np.ndarray:
+    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    return np.repeat(np.round(srgb * 255)[..., None], 3, axis=2).astype(np.uint8)
+
+
+def test_broad_sheen_counts_as_its_unlikeness_and_the_lamps_own_gradient_does_not():
+    """Half of the panel, in stripes of 7.5 and 15 mm, is twice as bright from the left: log 2 on half, so sqrt(1/4) of it about the mean."""
+    rows, columns = np.mgrid[0:480, 0:480].astype(np.float64)
+    stripes = np.isin(rows // 60, (0, 3, 4, 7))  # alike on both halves, so that no slope is in them
+    film = np.ones((480, 480), bool)
+    plain = np.full((480, 480), 0.2)
+    sheen = find_shimmer(_lit(np.where(stripes, 0.4, 0.2)), _lit(plain), film, K).index
+    assert sheen == pytest.approx(math.log(2) / 2, rel=0.05)
+    sloping = plain * np.exp(0.4 * (columns - rows) / 480)
+    assert find_shimmer(_lit(sloping), _lit(plain), film, K).index < 0.01
 
 
 def test_drips_are_read_from_left_to_right_within_a_tenth_of_a_millimetre():
@@ -304,7 +323,6 @@ def test_quality_says_what_is_wrong_with_a_photo():
 
 @pytest.mark.parametrize("name", ["cells", "lines", "lines_again"])
 def test_forest_from_arrays_scores_as_a_plain_walk_down_its_trees(name):
-    assert trees.exists(name)
     forest = trees._forest(name)
     rng = np.random.default_rng(0)
     features = rng.normal(0.0, 20.0, (40, int(forest["feature"].max()) + 1)).astype(np.float32)
@@ -317,10 +335,6 @@ def test_forest_from_arrays_scores_as_a_plain_walk_down_its_trees(name):
                 node = int(forest["left" if left else "right"][node])
             expected[i, which] += forest["value"][node]
     np.testing.assert_allclose(trees.scores(name, features), expected, rtol=1e-9)
-
-
-def test_forest_that_is_not_shipped_is_not_there():
-    assert not trees.exists("none")
 
 
 def test_pictures_pass_through_a_file_unchanged(tmp_path):

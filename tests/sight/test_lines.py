@@ -7,6 +7,7 @@ import pytest
 
 from dribbet.sight import colour, lines
 from dribbet.sight.cracks import find_cracks_and_lacing
+from dribbet.sight.network import see
 from tests.sight import drawn
 
 K = 8.0
@@ -15,10 +16,16 @@ INK = (28, 26, 25)
 
 
 def looked_at(picture: np.ndarray):
-    lab = colour.lab_of(picture.astype(np.float32) / 255.0)
+    srgb = picture.astype(np.float32) / 255.0
+    lab = colour.lab_of(srgb)
     centres, _ = colour.modes(lab)
     nothing = np.zeros(lab.shape[:2], np.uint16)
-    return lab, centres, nothing, np.ones(lab.shape[:2], bool)
+    return lab, centres, nothing, np.ones(lab.shape[:2], bool), see(srgb, K)
+
+
+def segments_of(picture: np.ndarray, polarity: int):
+    lab, centres, cells, film, maps = looked_at(picture)
+    return lines.find_segments(lab, centres, cells, film, lines.Chances.of(maps, lab.shape), K, polarity)
 
 
 def wandering(rng: np.random.Generator, start: tuple[float, float], steps: int) -> list[tuple[float, float]]:
@@ -34,15 +41,15 @@ def test_segments_of_either_polarity_have_their_length_and_width(polarity):
     ground, ink = (PAPER, INK) if polarity == lines.DARK else (INK, PAPER)
     picture = drawn.flat(600, 500, ground, noise=1.0)
     length = drawn.line(picture, [(80, 250), (300, 240), (520, 262)], 3, ink)
-    found = lines.find_segments(*looked_at(picture), K, polarity)
+    found = segments_of(picture, polarity)
     assert found.length_px.sum() == pytest.approx(length, rel=0.06)
     assert found.core.sum() / length == pytest.approx(3.0, abs=0.8)
-    other = lines.find_segments(*looked_at(picture), K, 1 - polarity)
+    other = segments_of(picture, 1 - polarity)
     assert other.length_px.sum() < 0.1 * length
 
 
 def test_film_without_lines_has_no_segments():
-    found = lines.find_segments(*looked_at(drawn.flat(400, 400, PAPER, noise=1.0)), K, lines.DARK)
+    found = segments_of(drawn.flat(400, 400, PAPER, noise=1.0), lines.DARK)
     assert len(found.features) == 0
     assert len(lines.classify(found)[0]) == 0
 

@@ -8,13 +8,14 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.lines import CRACK, LACE, Segments, classify, find_segments
+from dribbet.sight.lines import CRACK, LACE, RIDGES, Chances, Segments, classify, find_segments
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab, Labels, Mask
+    from dribbet.sight.network import Maps
 
     Floats = npt.NDArray[np.float64]
 
@@ -48,15 +49,16 @@ class Lacing:
     length_mm: float
 
 
-def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px_per_mm: float) -> tuple[Cracks, Lacing]:
-    """Judge all thin lines of both polarities once, and collect the two kinds that count."""
+def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float) -> tuple[Cracks, Lacing]:
+    """Judge all thin lines once, and collect the two kinds that count."""
+    chances = Chances.of(maps, lab.shape)
     shape = lab.shape[:2]
     crack, lace = np.zeros(shape, bool), np.zeros(shape, bool)
     lace_body = np.zeros(shape, bool)
     cores = np.zeros(shape, bool)
     length = evidence = 0.0
-    for polarity in (0, 1):
-        segments = find_segments(lab, centres, cell_labels, film, px_per_mm, polarity)
+    for polarity in RIDGES:
+        segments = find_segments(lab, centres, cell_labels, film, chances, px_per_mm, polarity)
         kinds, odds = classify(segments)
         length += float(segments.length_px[kinds == CRACK].sum())
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())

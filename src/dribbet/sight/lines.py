@@ -1,8 +1,9 @@
-"""Thin lines of either polarity, cut into segments and told apart: crack, lacing, or a border of bands.
+"""Thin lines, cut into segments and told apart: crack, lacing, or a border of bands.
 
-A two-sided ridge is what a black-hat or a top-hat of lightness leaves; its skeleton is cut at junctions, and each segment
-is judged by itself and by its company: total length of its polarity on the panel, extent of the connected piece, how
-near its colour is to one of the poured colours, how straight it runs, how unlike its two sides are.
+A two-sided ridge is what a black-hat or a top-hat of lightness leaves, or what the network takes for a crack (of the paint's own lightness, too); its
+skeleton is cut at junctions, and each segment is judged by itself and by its company: total length of its kind on the panel, extent of the
+connected piece, how near its colour is to one of the poured colours, how straight it runs, how unlike its two sides are, and what the network saw
+along it and round it.
 """
 
 from __future__ import annotations
@@ -19,9 +20,11 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab, Labels, Mask, Plane
+    from dribbet.sight.network import Maps
 
     Floats = npt.NDArray[np.float64]
     Features = npt.NDArray[np.float32]
+    Spots = npt.NDArray[np.int64]
 
 WIDEST_MM: Final = 1.1
 LEAST_STEP: Final = 5.0  # L*
@@ -32,7 +35,15 @@ SIDE_MM: Final = 0.8
 FOREST: Final = "lines"
 SECOND_FOREST: Final = "lines_again"
 NEITHER, CRACK, LACE = 0, 1, 2
-DARK, BRIGHT = 0, 1
+DARK, BRIGHT, SEEN = 0, 1, 2
+"""Ridges sought: darker than what is beside them, brighter, or likely to be a crack whatever their lightness."""
+RIDGES: Final = (DARK, BRIGHT, SEEN)
+CHANCE_STEP: Final = 30.0  # L*: a chance of 1 of the network counts as a step of so much
+BY_PICTURE: Final = 23
+COLUMNS: Final = BY_PICTURE + 12
+COMPANY: Final = COLUMNS + 7
+NEAR_PX: Final = 5
+ROUND_MM: Final = 2.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,12 +59,35 @@ class Segments:
     length_px: Floats
 
 
-def _ridges(lightness: Plane, k: float, polarity: int) -> tuple[Plane, Mask]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chances:
+    """What the network saw, at the scale at which lines are sought."""
+
+    cracks: Plane
+    lacing: Plane
+    border: Plane
+    inside: Plane
+    bare: Plane
+
+    @classmethod
+    def of(cls, maps: Maps, shape: tuple[int, ...]) -> Chances:
+        """Scale the maps to a picture of this shape."""
+        size = (shape[1], shape[0])
+        planes = (maps.cracks, maps.lacing, maps.border, maps.inside, maps.bare)
+        cracks, lacing, border, inside, bare = (np.asarray(cv2.resize(p, size, interpolation=cv2.INTER_LINEAR), np.float32) for p in planes)
+        return cls(cracks=cracks, lacing=lacing, border=border, inside=inside, bare=bare)
+
+
+def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
     size = max(5, round(WIDEST_MM * k) | 1)
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
     kind = cv2.MORPH_BLACKHAT if polarity == DARK else cv2.MORPH_TOPHAT
     smooth = cv2.GaussianBlur(lightness, (0, 0), 0.7)
-    hat = np.asarray(cv2.morphologyEx(smooth, kind, kernel), dtype=np.float32)
+    return np.asarray(cv2.morphologyEx(smooth, kind, kernel), dtype=np.float32)
+
+
+def _ridges(lightness: Plane, chances: Chances, k: float, polarity: int) -> tuple[Plane, Mask]:
+    hat = chances.cracks * np.float32(CHANCE_STEP) if polarity == SEEN else _hat(lightness, k, polarity)
     weak = (hat > LEAST_STEP).astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(weak, connectivity=8)
     strong = np.zeros(count, bool)
@@ -63,12 +97,12 @@ def _ridges(lightness: Plane, k: float, polarity: int) -> tuple[Plane, Mask]:
     return hat, strong[labels]
 
 
-def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px_per_mm: float, polarity: int) -> Segments:
-    """Thin-line segments of one polarity with 23 features each."""
+def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, chances: Chances, px_per_mm: float, polarity: int) -> Segments:
+    """Thin-line segments of one kind of ridge with 35 features each."""
     from skimage.morphology import skeletonize
 
     k = px_per_mm
-    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), k, polarity)
+    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), chances, k, polarity)
     body &= film
     deepest = cv2.dilate(hat, np.ones((5, 5), np.uint8))
     core = body & (hat >= 0.5 * deepest)
@@ -84,9 +118,8 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
     labels = table[labels]
     n = kept.size
     if n == 0:
-        return Segments(
-            skeleton=labels, body=body, core=core, features=np.zeros((0, 23), np.float32), component=np.zeros(0, np.int64), length_px=np.zeros(0)
-        )
+        nothing = np.zeros((0, COLUMNS), np.float32)
+        return Segments(skeleton=labels, body=body, core=core, features=nothing, component=np.zeros(0, np.int64), length_px=np.zeros(0))
     rows, columns = np.nonzero(labels)
     which = labels[rows, columns] - 1
     length = np.bincount(which, minlength=n).astype(float)
@@ -146,14 +179,41 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, px
         line[:, 2],
         surround_mean[:, 0],
         mean(_across(lab, k)[rows, columns]),
+        *_by_network(chances, k, (rows, columns), which.astype(np.int64), component),
     ]
     return Segments(
         skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
     )
 
 
+def _by_network(chances: Chances, k: float, spots: tuple[Spots, Spots], which: Spots, component: Spots) -> list[Floats]:
+    """What the network saw along each segment, round it, on the piece it hangs on and on the panel: twelve columns."""
+    n = len(component)
+    length = np.bincount(which, minlength=n).astype(float)
+
+    def mean(values: Plane) -> Floats:
+        return np.asarray(np.bincount(which, values, minlength=n) / length)
+
+    near = cv2.dilate(chances.cracks, np.ones((NEAR_PX, NEAR_PX), np.uint8))[spots]
+    window = (round(ROUND_MM * k) | 1,) * 2
+    cracked = mean(near)
+    pieces = int(component.max()) + 1
+    of_piece = np.bincount(component, cracked * length, minlength=pieces) / np.maximum(np.bincount(component, length, minlength=pieces), 1.0)
+    return [
+        cracked,
+        mean((near > 0.5).astype(np.float32)),
+        *(mean(plane[spots]) for plane in (chances.lacing, chances.border, chances.inside, chances.bare)),
+        mean(cv2.blur(chances.cracks, window)[spots]),
+        of_piece[component],
+        np.full(n, float((chances.cracks > 0.5).mean()) * 100.0),
+        np.full(n, float((chances.lacing > 0.5).mean()) * 100.0),
+        mean(cv2.blur(chances.lacing, window)[spots]),
+        mean(cv2.blur(chances.inside, window)[spots]),
+    ]
+
+
 def company(segments: Segments, odds: Floats) -> Features:
-    """Features of a second look, shape (n, 30): those of the first, and whether a segment is like the cracks found and near one.
+    """Features of a second look, shape (n, 42): those of the first, and whether a segment is like the cracks found and near one.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""The one pipeline from photographs to a panel's figures: card, corners, rectify, colour, spread, cells, lines, shimmer."""
+"""The one pipeline from photographs to a panel's figures: card, corners, rectify, colour, spread, network, cells, lines, shimmer."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import Cell, Cells, find_cells
 from dribbet.sight.corners import Found, find_corners
 from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
+from dribbet.sight.network import see
 from dribbet.sight.shimmer import Shimmer, find_shimmer
 from dribbet.sight.spread import Spread, find_spread
 
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Labels, Mask, Points, Rgb
 
 SCHEMA = "dribbet-measure/1"
-STEPS = 8
+STEPS = 9
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,21 +99,24 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     fitness = quality.assess(flat, corners, width_mm, height_mm, k, scale)
     report(2, STEPS)
     gain = card.gain if card is not None else (1.0, 1.0, 1.0)
-    lab = colour.lab_of(colour.balanced(flat, gain))
+    even = colour.balanced(flat, gain)
+    lab = colour.lab_of(even)
     report(3, STEPS)
     spread = find_spread(lab, k)
     centres, _ = colour.modes(lab, spread.covered)
     report(4, STEPS)
-    cells = find_cells(lab, centres, k, spread.covered, report=lambda done, total: report(4, STEPS))
+    maps = see(even, k, report=lambda done, total: report(4, STEPS))
     report(5, STEPS)
-    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, k)
+    cells = find_cells(lab, centres, k, spread.covered, maps, report=lambda done, total: report(5, STEPS))
     report(6, STEPS)
+    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k)
+    report(7, STEPS)
     shimmer = None
     if photos.left is not None and photos.right is not None:
         left = geometry.rectify(photos.left, corners, width_mm, height_mm, k)
         right = geometry.rectify(photos.right, corners, width_mm, height_mm, k)
         shimmer = find_shimmer(left, right, spread.covered, k)
-    report(7, STEPS)
+    report(8, STEPS)
     film = spread.covered
     kept, shares = colour.modes(lab, film)
     warnings = [*fitness.warnings]

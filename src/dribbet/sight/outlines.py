@@ -24,6 +24,9 @@ MODE_STEPS: Final = (7.0, 12.0, 18.0, 26.0)  # delta E round each of the panel's
 RIM_POINTS: Final = 40
 SAME_CENTRE: Final = 0.18  # of the diameter
 SAME_AREA: Final = 1.25
+MOST_LONG: Final = 5.0
+LEAST_FIT: Final = 0.88
+LEAST_SOLID: Final = 0.82
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,22 +82,10 @@ def find_outlines(lab: Lab, centres: Floats, px_per_mm: float, report: Report = 
                 area = cv2.contourArea(contour)
                 if not least <= area + 0.5 * len(contour) <= most or area * 12.566 < 0.3 * len(contour) ** 2:
                     continue
-                m = cv2.moments(contour)
-                a = m["m00"]
-                if a <= 0.0:
+                shape = shape_of(contour)
+                if shape is None or shape[6] > MOST_LONG or shape[5] < LEAST_FIT or shape[4] < LEAST_SOLID:
                     continue
-                xx, yy, xy = m["mu20"] / a, m["mu02"] / a, m["mu11"] / a
-                root = np.sqrt(max((xx - yy) ** 2 + 4 * xy * xy, 0.0))
-                big, small = (xx + yy + root) / 2, (xx + yy - root) / 2
-                if small <= 0.0 or big > 25.0 * small:
-                    continue
-                fit = a / (12.566 * np.sqrt(big * small))
-                if fit < 0.88:
-                    continue
-                solid = a / max(cv2.contourArea(cv2.convexHull(contour)), 1e-6)
-                if solid < 0.82:
-                    continue
-                rows.append((m["m10"] / a, m["m01"] / a, a, cv2.arcLength(contour, True), solid, fit, np.sqrt(big / small), which))
+                rows.append((*shape, which))
                 contours.append(contour)
     if not rows:
         return Outlines(contours=[], shape=np.zeros((0, 7)), votes=np.zeros((0, 2)))
@@ -132,6 +123,22 @@ def _grouped(rows: Floats, contours: list[npt.NDArray[np.int32]]) -> Outlines:
             members.append([int(i)])
     votes = np.array([(len(m), len(set(rows[m, 7]))) for m in members], dtype=np.float64)
     return Outlines(contours=[contours[h] for h in heads], shape=rows[heads, :7], votes=votes)
+
+
+def shape_of(contour: npt.NDArray[np.int32]) -> tuple[float, ...] | None:
+    """Centre x, centre y, area, perimeter, solidity, ellipse fit and elongation of an outline, in px; None where it holds no area."""
+    m = cv2.moments(contour)
+    area = m["m00"]
+    if area <= 0.0:
+        return None
+    xx, yy, xy = m["mu20"] / area, m["mu02"] / area, m["mu11"] / area
+    root = np.sqrt(max((xx - yy) ** 2 + 4 * xy * xy, 0.0))
+    big, small = (xx + yy + root) / 2, (xx + yy - root) / 2
+    if small <= 0.0:
+        return None
+    fit = area / (4 * np.pi * np.sqrt(big * small))
+    solid = area / max(cv2.contourArea(cv2.convexHull(contour)), 1e-6)
+    return m["m10"] / area, m["m01"] / area, area, cv2.arcLength(contour, True), solid, fit, float(np.sqrt(big / small))
 
 
 def rim_points(contours: list[npt.NDArray[np.int32]]) -> Floats:

@@ -20,6 +20,7 @@ REACH_MM: Final = 0.75
 PLATEAU_MM: Final = (0.40, 0.75)  # the two colours are read this far to either side
 LEAST_STEP: Final = 8.0  # delta E below which a point of the rim tells nothing
 MOST_SHIFT_MM: Final = 0.5
+MOST_SHIFT: Final = 0.06  # of the width: what would move a rim further is a neighbour's step
 LEAST_TELLING: Final = 0.4  # share of the rim that must tell
 
 
@@ -60,7 +61,8 @@ def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Outline:
     wrapped = np.concatenate([known - POINTS, known, known + POINTS])
     full = np.interp(index, wrapped, np.tile(shift[known], 3))
     smooth = np.median(np.stack([np.roll(full, s) for s in (-2, -1, 0, 1, 2)]), axis=0)
-    moved = rim + outward * (np.clip(smooth, -MOST_SHIFT_MM, MOST_SHIFT_MM) * px_per_mm)[:, None]
+    most = min(MOST_SHIFT_MM, MOST_SHIFT * np.sqrt(cv2.contourArea(contour) * 4 / np.pi) / px_per_mm)
+    moved = rim + outward * (np.clip(smooth, -most, most) * px_per_mm)[:, None]
     moved = moved.clip(0, [lab.shape[1] - 1, lab.shape[0] - 1])
     outline: Outline = moved.astype(np.float32).reshape(-1, 1, 2)
     return outline

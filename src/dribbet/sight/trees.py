@@ -1,7 +1,6 @@
 """Evaluates a small boosted forest from plain arrays (importing a learning library costs over a second).
 
-The forests were grown by `benchmarks/grow_trees.py` on panels drawn by our own renderer; no photograph of the public set
-was used. Each file holds, per tree, arrays of node feature, threshold, left, right and leaf value.
+The forests were grown by `training/grow.py` on panels drawn by our own renderers; no photograph of the public set was used. Each file holds, per tree, arrays of node feature, threshold, left, right and leaf value.
 """
 
 from __future__ import annotations
@@ -24,11 +23,6 @@ HERE: Final = Path(__file__).parent
 def _forest(name: str) -> dict[str, npt.NDArray[np.float64]]:
     with np.load(HERE / f"{name}.npz") as file:
         return {key: file[key] for key in file.files}
-
-
-def exists(name: str) -> bool:
-    """Whether a grown forest of this name ships with the reader."""
-    return (HERE / f"{name}.npz").exists()
 
 
 def scores(name: str, features: npt.NDArray[np.float32]) -> Floats:

@@ -1,13 +1,13 @@
 """The reader's eyes: one small convolutional network over the rectified, balanced panel, run by OpenCV.
 
-It sees the panel at 8 px/mm, in tiles that overlap by more than it
-looks to either side, so that memory does not grow with the panel and no seam shows.
+It sees the panel at 8 px/mm, in tiles that overlap by more than it looks to either side, so that memory does not grow with the panel and no seam
+shows. How it was grown stands in training/.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -17,10 +17,10 @@ from dribbet.records import Report, silent
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
-    from pathlib import Path
 
     from dribbet.sight.arrays import Plane
 
+WEIGHTS: Final = Path(__file__).parent / "reader.onnx"
 PX_PER_MM: Final = 8.0
 FOLD: Final = 2  # 2 x 2 pixels are channels of one: all maps but cracks are at 4 px/mm
 MAPS_PX_PER_MM: Final = PX_PER_MM / FOLD
@@ -46,10 +46,9 @@ class Maps:
     cracks: Plane
 
 
-@lru_cache(maxsize=1)
-def net_of(path: Path) -> Any:
-    """Network of a file of weights, read once."""
-    return cv2.dnn.readNetFromONNX(np.frombuffer(path.read_bytes(), np.uint8))
+def _net() -> Any:
+    """The network, read anew for each panel: one that is shared between threads would mix their pictures (reading takes some 10 ms)."""
+    return cv2.dnn.readNetFromONNX(np.frombuffer(WEIGHTS.read_bytes(), np.uint8))
 
 
 def folded(srgb: Plane) -> Plane:
@@ -70,13 +69,11 @@ def _cuts(length: int) -> Iterator[tuple[int, int, int, int]]:
         yield max(begin - MARGIN, 0), min(end + MARGIN, length), begin, end
 
 
-def see(weights: Path, srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
+def see(srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
     """Look at a panel.
 
     Parameters
     ----------
-    weights : Path
-        As `training.export` writes them.
     srgb : ndarray, shape (rows, columns, 3)
         Balanced colour of the rectified panel, 0..1, at `px_per_mm`.
     report : callable
@@ -94,6 +91,7 @@ def see(weights: Path, srgb: Plane, px_per_mm: float, report: Report = silent) -
         fine = cv2.resize(srgb, size, interpolation=cv2.INTER_AREA if px_per_mm > PX_PER_MM else cv2.INTER_LINEAR)
     planes = np.empty((len(PLANES), high, wide), np.float32)
     cracks = np.empty((high * FOLD, wide * FOLD), np.float32)
+    net = _net()
     tiles = [(r, c) for r in _cuts(high) for c in _cuts(wide)]
     for done, ((top, bottom, first, last), (left, right, begin, end)) in enumerate(tiles):
         report(done, len(tiles))
@@ -101,7 +99,6 @@ def see(weights: Path, srgb: Plane, px_per_mm: float, report: Report = silent) -
         below, beside = -(bottom - top) % STEP, -(right - left) % STEP
         if below or beside:
             part = cv2.copyMakeBorder(part, 0, below * FOLD, 0, beside * FOLD, cv2.BORDER_REFLECT_101)
-        net = net_of(weights)
         net.setInput(folded(part))
         said = net.forward()[0]
         kept = np.s_[first - top : last - top, begin - left : end - left]

@@ -1,0 +1,221 @@
+"""What a candidate for a cell looks like: by colour along its rim, and by what the network saw there. Order matters to the forest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import cv2
+import numpy as np
+
+from dribbet.sight.outlines import Outlines, rim_points
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+    from dribbet.sight.arrays import Lab, Plane
+    from dribbet.sight.instances import Numbers
+    from dribbet.sight.network import Maps
+
+    Floats = npt.NDArray[np.float64]
+    Features = npt.NDArray[np.float32]
+
+RIM_MM: Final = (-0.45, 0.30, 0.90)  # inside the rim, just outside, beyond
+NEAR_RIM_MM: Final = (-0.3, -0.15, 0.0, 0.15, 0.3, 0.6)  # where chances are read, outwards
+WITHIN: Final = (0.15, 0.4, 0.65, 0.85)  # of the way from the middle to the rim
+NEXT_MM: Final = 0.45  # where a neighbour would begin
+NO_BODY: Final = 3.0  # stands for the log ratio of areas where the network drew no body
+BY_COLOUR: Final = 29
+BY_NETWORK: Final = 35
+COLUMNS: Final = BY_COLOUR + BY_NETWORK + 1
+"""Those of both, and whether the network drew the outline."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """The network's maps at the scale at which cells are sought; the last three are of the whole panel."""
+
+    inside: Plane
+    border: Plane
+    lacing: Plane
+    bare: Plane
+    deep: Plane
+    centre: Plane
+    cracks: Plane
+    cell_share: float
+    lacing_share: float
+    crack_percent: float
+
+    @classmethod
+    def of(cls, maps: Maps, shape: tuple[int, ...]) -> Seen:
+        """Scale the maps to a picture of this shape."""
+        size = (shape[1], shape[0])
+
+        def at(plane: Plane) -> Plane:
+            return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_LINEAR), np.float32)
+
+        wide = cv2.dilate(maps.cracks, np.ones((2, 2)))
+        return cls(
+            inside=at(maps.inside), border=at(maps.border), lacing=at(maps.lacing), bare=at(maps.bare), deep=at(maps.rim), centre=at(maps.centre),
+            cracks=np.asarray(cv2.resize(wide, size, interpolation=cv2.INTER_AREA), np.float32),
+            cell_share=float(maps.inside.mean()), lacing_share=float(maps.lacing.mean()), crack_percent=float((maps.cracks > 0.5).mean()) * 100.0,
+        )  # fmt: skip
+
+
+def by_colour(lab: Lab, found: Outlines, modes: int, px_per_mm: float) -> Features:
+    """Shape, votes, and colours along the rim of each candidate, shape (n, 29); `modes` is how many colours the panel has."""
+    x, y, area, perimeter, solid, fit, elongation = found.shape.T
+    diameter = np.sqrt(area * 1.2732)
+    circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
+    rim = rim_points(found.contours)
+    middle = np.stack([x, y], axis=1)[:, None, :]
+    outward = rim - middle
+    outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
+    colours = []
+    for away in RIM_MM:
+        place = np.round(rim + outward * away * px_per_mm).astype(int)
+        place[..., 0] = place[..., 0].clip(0, lab.shape[1] - 1)
+        place[..., 1] = place[..., 1].clip(0, lab.shape[0] - 1)
+        colours.append(lab[place[..., 1], place[..., 0]])
+    inside, outside, beyond = colours
+    step = np.linalg.norm(inside - outside, axis=2)
+    mean_out = outside.mean(axis=1)
+    spread_in = np.linalg.norm(inside - inside.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
+    spread_out = np.linalg.norm(outside - mean_out[:, None], axis=2).mean(axis=1)
+    spread_far = np.linalg.norm(beyond - beyond.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
+    median_out = np.median(outside, axis=1)
+    near_out = np.mean(np.linalg.norm(outside - median_out[:, None], axis=2) < 10.0, axis=1)
+    median_in = np.median(inside, axis=1)
+    near_in = np.mean(np.linalg.norm(inside - median_in[:, None], axis=2) < 10.0, axis=1)
+    core = lab[y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)]
+    border = np.min(np.stack([x, y, lab.shape[1] - 1 - x, lab.shape[0] - 1 - y]), axis=0) - diameter / 2
+    rivals = _rivals(x, y, area, diameter)
+    # A mesh of a web holds the same paint inside and beyond its rim, with a thin line between; a cell seldom does.
+    through = np.linalg.norm(inside - beyond, axis=2)
+    thin = np.mean((step > 6.0) & (np.linalg.norm(outside - beyond, axis=2) > 6.0) & (through < 8.0), axis=1)
+    lines_near, lines_all = _thin_lines(lab, x, y, px_per_mm)
+    size = diameter / px_per_mm
+    per_dm2 = len(x) / (lab.shape[0] * lab.shape[1] / (px_per_mm * 100) ** 2)
+    columns = [
+        np.log(size),
+        circularity,
+        solid,
+        fit,
+        elongation,
+        found.votes[:, 0],
+        found.votes[:, 1],
+        np.median(step, axis=1),
+        np.percentile(step, 10, axis=1),
+        np.mean(step > 6.0, axis=1),
+        spread_in,
+        spread_out,
+        spread_far,
+        near_in,
+        near_out,
+        np.linalg.norm(outside.mean(axis=1) - beyond.mean(axis=1), axis=1),
+        np.linalg.norm(core - median_in, axis=1),
+        np.linalg.norm(core - median_out, axis=1),
+        median_in[:, 0] - median_out[:, 0],
+        border / px_per_mm,
+        rivals[:, 0],
+        rivals[:, 1],
+        np.full(len(x), np.log(per_dm2 + 1.0)),
+        np.full(len(x), float(modes)),
+        np.linalg.norm(median_in - np.median(beyond, axis=1), axis=1),
+        np.median(through, axis=1),
+        thin,
+        lines_near,
+        np.full(len(x), lines_all),
+    ]
+    return np.stack(columns, axis=1).astype(np.float32)
+
+
+def by_network(seen: Seen, own: Numbers, found: Outlines, px_per_mm: float) -> Features:
+    """What the network saw in and round each candidate, shape (n, 35); `own` numbers its own bodies."""
+    rim = rim_points(found.contours)
+    middle = found.shape[:, None, :2]
+    outward = rim - middle
+    outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
+    high, wide = own.shape
+
+    def at(plane: Plane, places: Floats) -> Plane:
+        spots = np.round(places).astype(int)
+        return np.asarray(plane[spots[..., 1].clip(0, high - 1), spots[..., 0].clip(0, wide - 1)])
+
+    def mean(plane: Plane, places: Floats) -> Floats:
+        return np.asarray(at(plane, places).mean(axis=1), np.float64)
+
+    def low(plane: Plane, places: Floats, percent: float) -> Floats:
+        return np.asarray(np.percentile(at(plane, places), percent, axis=1), np.float64)
+
+    rings = [middle + (rim - middle) * share for share in WITHIN]
+    within, core = np.concatenate(rings, axis=1), np.concatenate(rings[:3], axis=1)
+    columns = [
+        mean(seen.inside, within),
+        low(seen.inside, within, 10),
+        mean(seen.inside, rings[0]),
+        mean(seen.inside, rings[3]),
+        mean(seen.deep, rings[0]),
+        mean(seen.deep, rings[2]),
+        mean(seen.centre, rings[0]),
+        mean(seen.border, core),
+        low(seen.border, core, 90),
+        mean(seen.lacing, within),
+        mean(seen.cracks, within),
+        mean(seen.cracks, rim),
+        mean(seen.bare, within),
+        mean(seen.lacing, rim),
+    ]
+    for away in NEAR_RIM_MM:
+        places = rim + outward * away * px_per_mm
+        columns += [mean(seen.inside, places), mean(seen.border, places)]
+    columns += [
+        np.asarray((at(seen.inside, rim + outward * NEXT_MM * px_per_mm) > 0.5).mean(axis=1)),
+        low(seen.border, rim, 10),
+        low(seen.inside, rim + outward * NEAR_RIM_MM[0] * px_per_mm, 10),
+        *_agreement(at(own.astype(np.float32), within).astype(np.int64), own, seen.inside, found.shape[:, 2]),
+        *(np.full(len(rim), v) for v in (seen.cell_share, seen.lacing_share, seen.crack_percent)),
+    ]
+    return np.stack(columns, axis=1).astype(np.float32)
+
+
+def _agreement(under: npt.NDArray[np.int64], own: Numbers, inside: Plane, area: Floats) -> tuple[Floats, Floats, Floats]:
+    """Share of a candidate that lies on one body of the network, log ratio of their areas, and how sure that body is."""
+    areas = np.bincount(own.ravel())
+    sureness = np.bincount(own.ravel(), inside.ravel()) / np.maximum(areas, 1)
+    share, ratio, sure = np.zeros(len(under)), np.full(len(under), NO_BODY), np.zeros(len(under))
+    for i, row in enumerate(under):
+        count = np.bincount(row)
+        count[0] = 0
+        body = int(count.argmax())
+        if count[body]:
+            share[i], ratio[i], sure[i] = count[body] / len(row), np.log(area[i] / areas[body]), sureness[body]
+    return share, ratio, sure
+
+
+def _rivals(x: Floats, y: Floats, area: Floats, diameter: Floats) -> Floats:
+    """How crowded each place is with rival outlines, and how much larger the next one round it is; shape (n, 2)."""
+    rivals = np.zeros((len(x), 2))
+    order = np.argsort(x)
+    sorted_x, sorted_y, sorted_area = x[order], y[order], area[order]
+    first = np.searchsorted(sorted_x, x - diameter / 2, side="left")
+    last = np.searchsorted(sorted_x, x + diameter / 2, side="right")
+    for i in range(len(x)):
+        window = slice(first[i], last[i])
+        near = (sorted_x[window] - x[i]) ** 2 + (sorted_y[window] - y[i]) ** 2 <= (diameter[i] / 2) ** 2
+        ratio = sorted_area[window][near] / area[i]
+        larger = ratio[(ratio > 1.15) & (ratio < 4.0)]
+        rivals[i] = len(ratio), larger.max() if larger.size else 1.0
+    return rivals
+
+
+def _thin_lines(lab: Lab, x: Floats, y: Floats, px_per_mm: float) -> tuple[Floats, float]:
+    """Share of thin lines of either polarity round each place, and on the whole panel."""
+    size = max(3, round(0.9 * px_per_mm) | 1)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    lightness = np.ascontiguousarray(lab[..., 0])
+    thin = np.maximum(cv2.morphologyEx(lightness, cv2.MORPH_TOPHAT, kernel), cv2.morphologyEx(lightness, cv2.MORPH_BLACKHAT, kernel)) > 8.0
+    window = (max(3, round(10.0 * px_per_mm) | 1),) * 2
+    share = cv2.blur(thin.astype(np.float32), window)
+    rows, columns = y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)
+    return np.asarray(share[rows, columns], dtype=np.float64), float(thin.mean())

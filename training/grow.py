@@ -1,0 +1,256 @@
+"""Grow the reader's small forests, which choose cells and lines by what colours and the network's maps say, on panels that taught neither.
+
+    python -m training.grow FOLDER [--worlds 260] [--painted 200]
+
+FOLDER keeps photographs with their truth, and what was described of them with the weights that lie in `dribbet/sight`. Cells come first: lines are
+seen beside cells that the reader found itself. Every sixth panel and the worlds that never teach are held out for the printed marks; what is
+written is grown on all others. Needs scikit-learn, which Dribbet itself does not: forests are evaluated from arrays (`dribbet/sight/trees.py`).
+"""
+
+from __future__ import annotations
+
+import argparse
+import pickle
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from pathlib import Path
+from typing import Any, Final
+
+import cv2
+import numpy as np
+
+from dribbet.demo.world.draw import HELD_OUT, draw
+from dribbet.demo.world.lamps import seen
+from dribbet.sight import cells, colour, lines, network
+from dribbet.sight.spread import find_spread
+from training.draw import HELD_FROM, HIGH_MM, PAINTED, WIDE_MM, K
+from training.painted import painted
+
+OUT: Final = Path(cells.__file__).parent
+FIRST: Final = 500_000
+HELD_EACH: Final = 10
+EVERY: Final = 6  # of the panels one is held out
+FOLDS: Final = 4
+CRACKED: Final = "cracked"
+BROKEN: Final = "broken"  # cracked ones of the painter
+MORE_CRACKED: Final = 80
+MORE_BROKEN: Final = 120
+DEPTH: Final = 7
+CELL_TREES: Final = 150
+LINE_TREES: Final = 120
+IS_CELL: Final = (0.45, 0.60)  # overlap with a true cell below and above which a candidate is none, or one
+MOST_OF_A_PANEL: Final = 3000  # candidates, so that a crowded panel does not outweigh all others
+CRACK_WEIGHT: Final = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
+TRUE_SHARE: Final = 0.5
+
+
+def names(worlds: int, painted_ones: int) -> list[str]:
+    """All panels: those held out first."""
+    held = [f"{kind}-{HELD_FROM + 70_000 + 10_000 * n + i}" for n, kind in enumerate(HELD_OUT) for i in range(HELD_EACH)]
+    more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
+    return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
+
+
+def photograph(folder: Path, name: str) -> None:
+    """Draw one panel and photograph it, once."""
+    cv2.setNumThreads(1)
+    path = folder / f"{name}.npz"
+    if path.exists():
+        return
+    kind, seed = name.split("-")
+    sheet = (
+        painted(int(seed), WIDE_MM, HIGH_MM, K, CRACKED if kind == BROKEN else "")
+        if kind in (PAINTED, BROKEN)
+        else draw(int(seed), width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
+    )
+    photo = seen(sheet.linear, K, np.random.default_rng([int(seed), 3]))
+    shares = {n: np.round(np.clip(getattr(sheet, n), 0, 1) * 255).astype(np.uint8) for n in ("cracks", "lacing")}
+    np.savez_compressed(path, photo=photo, cells=sheet.cells.astype(np.uint16), bare=sheet.bare, **shares)
+
+
+def looked_at(folder: Path, name: str) -> tuple[Any, Any, Any, Any, network.Maps]:
+    """A panel, its colours, where paint is, its colour modes, and what the network sees."""
+    panel = np.load(folder / f"{name}.npz")
+    srgb = panel["photo"].astype(np.float32) / 255.0
+    lab = colour.lab_of(srgb)
+    film = find_spread(lab, K).covered
+    centres, _ = colour.modes(lab, film)
+    return panel, lab, film, centres, network.see(srgb, K)
+
+
+def describe_cells(folder: Path, name: str) -> tuple[Any, Any]:
+    """Candidates of a panel and their overlap with true cells."""
+    cv2.setNumThreads(1)
+    kept = folder / f"{name}.cells"
+    if not kept.exists():
+        panel, lab, _, centres, maps = looked_at(folder, name)
+        shrink = cells.CELL_PX_PER_MM / K
+        small = np.asarray(cv2.resize(lab, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), np.float32)
+        found, features = cells.candidates(small, centres, small.shape[1] / lab.shape[1] * K, maps)
+        truth = cv2.resize(panel["cells"], (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
+        kept.write_bytes(pickle.dumps((features, overlaps(found.contours, truth))))
+    told: tuple[Any, Any] = pickle.loads(kept.read_bytes())
+    return told
+
+
+def overlaps(contours: list[Any], truth: Any) -> Any:
+    """Largest overlap (intersection over union) of each outline with a true cell."""
+    areas = np.bincount(truth.ravel())
+    best = np.zeros(len(contours), np.float32)
+    for i, contour in enumerate(contours):
+        left, top, width, height = cv2.boundingRect(contour)
+        blob = np.zeros((height, width), np.uint8)
+        cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
+        inside = truth[top : top + height, left : left + width][blob > 0]
+        counts = np.bincount(inside)
+        counts[:1] = 0
+        if counts.any():
+            cell = int(counts.argmax())
+            best[i] = counts[cell] / (areas[cell] + inside.size - counts[cell])
+    return best
+
+
+def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
+    """Segments of each kind of ridge as the reader will meet them, beside cells that it found itself, and what each truly is."""
+    cv2.setNumThreads(1)
+    kept = folder / f"{name}.lines"
+    if not kept.exists():
+        panel, lab, film, centres, maps = looked_at(folder, name)
+        labels = cells.find_cells(lab, centres, K, film, maps).labels
+        chances = lines.Chances.of(maps, lab.shape)
+        crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+        lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+        looks = []
+        for polarity in lines.RIDGES:
+            found = lines.find_segments(lab, centres, labels, film, chances, K, polarity)
+            if not len(found.features):
+                continue
+            spots = np.nonzero(found.skeleton)
+            which = found.skeleton[spots] - 1
+            cracked, laced = (np.bincount(which, m[spots], minlength=len(found.features)) / found.length_px for m in (crack, lace))
+            kinds = np.where(cracked > TRUE_SHARE, lines.CRACK, np.where(laced > TRUE_SHARE, lines.LACE, lines.NEITHER))
+            looks.append({"segments": found, "y": kinds, "w": found.length_px / K})
+        kept.write_bytes(pickle.dumps(looks))
+    told: list[dict[str, Any]] = pickle.loads(kept.read_bytes())
+    return told
+
+
+def plain_arrays(model: Any) -> dict[str, Any]:
+    """A fitted HistGradientBoostingClassifier as flat arrays."""
+    feature: list[int] = []
+    threshold: list[float] = []
+    left: list[int] = []
+    right: list[int] = []
+    value: list[float] = []
+    root: list[int] = []
+    which: list[int] = []
+    for stage in model._predictors:
+        for k, predictor in enumerate(stage):
+            at = len(feature)
+            root.append(at)
+            which.append(k)
+            for node in predictor.nodes:
+                leaf = bool(node["is_leaf"])
+                feature.append(0 if leaf else int(node["feature_idx"]))
+                threshold.append(0.0 if leaf else float(node["num_threshold"]))
+                left.append(-1 if leaf else at + int(node["left"]))
+                right.append(-1 if leaf else at + int(node["right"]))
+                value.append(float(node["value"]) if leaf else 0.0)
+    return {
+        "feature": np.array(feature, np.uint8), "threshold": np.array(threshold, np.float32), "left": np.array(left, np.int32),
+        "right": np.array(right, np.int32), "value": np.array(value, np.float32), "root": np.array(root, np.int32),
+        "tree_class": np.array(which, np.uint8), "baseline": np.asarray(model._baseline_prediction, np.float64).ravel(),
+        "depth": np.array(DEPTH),
+    }  # fmt: skip
+
+
+def fitted(x: Any, y: Any, w: Any, trees: int) -> Any:
+    """Boosted trees; the same from the same panels."""
+    from sklearn.ensemble import HistGradientBoostingClassifier
+
+    model = HistGradientBoostingClassifier(
+        max_iter=trees, max_depth=DEPTH, max_leaf_nodes=31, learning_rate=0.1, min_samples_leaf=25, l2_regularization=1.0,
+        random_state=0, early_stopping=False,
+    )  # fmt: skip
+    return model.fit(x, y, sample_weight=w)
+
+
+def marks(name: str, guess: Any, y: Any, w: Any) -> None:
+    """Precision and recall of each kind, by weight."""
+    for kind in np.unique(y):
+        hit = w[(guess == kind) & (y == kind)].sum()
+        print(
+            f"{name} kind {kind}: precision {hit / max(w[guess == kind].sum(), 1e-9):.3f} "
+            f"recall {hit / max(w[y == kind].sum(), 1e-9):.3f} of {int((y == kind).sum())}",
+            flush=True,
+        )
+
+
+def keep(name: str, model: Any) -> None:
+    """Write a forest where the reader looks for it."""
+    np.savez_compressed(OUT / f"{name}.npz", **plain_arrays(model))
+    print(name, (OUT / f"{name}.npz").stat().st_size, "bytes", flush=True)
+
+
+def grow_cells(told: list[tuple[Any, Any]], held: Any) -> None:
+    """One forest: whether a candidate is a cell."""
+    rng = np.random.default_rng(0)
+    xs, ys, ws, test = [], [], [], []
+    for (x, overlap), out in zip(told, held, strict=True):
+        sure = (overlap < IS_CELL[0]) | (overlap > IS_CELL[1])
+        sure &= rng.random(len(x)) < min(1.0, MOST_OF_A_PANEL / max(len(x), 1))
+        xs.append(x[sure])
+        ys.append((overlap[sure] > IS_CELL[1]).astype(int))
+        ws.append(np.full(int(sure.sum()), 1.0 / np.sqrt(max(int(sure.sum()), 50))))
+        test.append(np.full(int(sure.sum()), out))
+    x, y, w, t = (np.concatenate(v) for v in (xs, ys, ws, test))
+    model = fitted(x[~t], y[~t], w[~t], CELL_TREES)
+    marks("cells", model.predict(x[t]), y[t], w[t])
+    keep("cells", model)
+
+
+def grow_lines(told: list[list[dict[str, Any]]], held: Any) -> None:
+    """First look, then the second one on scores that each panel got from a forest that had not seen it."""
+    looks = [(look, i) for i, one in enumerate(told) for look in one]
+    x = np.concatenate([look["segments"].features for look, _ in looks])
+    y = np.concatenate([look["y"] for look, _ in looks])
+    w = np.concatenate([look["w"] for look, _ in looks])
+    w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0)
+    panel = np.concatenate([np.full(len(look["y"]), i) for look, i in looks])
+    t = held[panel]
+    first = fitted(x[~t], y[~t], w[~t], LINE_TREES)
+    marks("lines", first.predict(x[t]), y[t], w[t])
+    keep("lines", first)
+    others = [fitted(x[~t & (panel % FOLDS != f)], y[~t & (panel % FOLDS != f)], w[~t & (panel % FOLDS != f)], LINE_TREES) for f in range(FOLDS)]
+    again = np.concatenate(
+        [lines.company(look["segments"], np.asarray(others[i % FOLDS]._raw_predict(look["segments"].features))) for look, i in looks]
+    )
+    cracked = (y == lines.CRACK).astype(int)
+    second = fitted(again[~t], cracked[~t], w[~t], LINE_TREES)
+    marks("lines_again", second.predict(again[t]), cracked[t], w[t])
+    keep("lines_again", second)
+
+
+def main() -> None:
+    """Read what was asked for, and do it."""
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("folder", type=Path)
+    words.add_argument("--worlds", type=int, default=260)
+    words.add_argument("--painted", type=int, default=200)
+    words.add_argument("--workers", type=int, default=2)
+    asked = words.parse_args()
+    asked.folder.mkdir(parents=True, exist_ok=True)
+    panels = names(asked.worlds, asked.painted)
+    never = len(HELD_OUT) * HELD_EACH
+    held = np.array([i < never or i % EVERY == 0 for i in range(len(panels))])
+    with ProcessPoolExecutor(asked.workers) as pool:
+        list(pool.map(partial(photograph, asked.folder), panels))
+        told = list(pool.map(partial(describe_cells, asked.folder), panels))
+    grow_cells(told, held)
+    with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
+        seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
+    grow_lines(seen_lines, held)
+
+
+if __name__ == "__main__":
+    main()
