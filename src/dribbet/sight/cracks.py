@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.lines import CRACK, LACE, RIDGES, Chances, Segments, classify, find_segments
+from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Chances, Segments, classify, find_segments
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
@@ -21,10 +21,11 @@ if TYPE_CHECKING:
 
 LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE_ODDS: Final = 1.8  # mean log odds of all crack lines on a panel; cracked ones of our own lie above, others below
-SURE_OF_MANY: Final = 1.5  # the same for a panel with much of them: the mean over a long way wavers less
-MANY_MM: Final = 300.0
+SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 25 held-out panels without a crack two lie above, of 40 cracked ones 26
 JOIN_MM: Final = 1.2
+SAME_LINE_MM: Final = 0.6
+LEAST_PIECE_MM: Final = 1.5  # what the network adds to a known crack; less is its ragged end
+LACE_REACH_MM: Final = 0.3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,14 +63,17 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
         kinds, odds = classify(segments)
         length += float(segments.length_px[kinds == CRACK].sum())
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())
-        crack |= _of_kind(segments, kinds, CRACK)
+        this_crack = _of_kind(segments, kinds, CRACK)
+        if polarity == SEEN:
+            this_crack = _apart(this_crack, crack, px_per_mm)
+            cores |= segments.core & _near(this_crack, SAME_LINE_MM * px_per_mm)
+        else:
+            cores |= segments.core
+        crack |= this_crack
         this_lace = _of_kind(segments, kinds, LACE)
         lace |= this_lace
-        reach = round(0.3 * px_per_mm) * 2 + 1
-        near = cv2.dilate(this_lace.astype(np.uint8), np.ones((reach, reach), np.uint8)).astype(bool)
-        lace_body |= near & segments.body
-        cores |= segments.core
-    if evidence < (SURE_OF_MANY if length > MANY_MM * px_per_mm else SURE_ODDS) * length:
+        lace_body |= _near(this_lace, LACE_REACH_MM * px_per_mm) & segments.body
+    if evidence < SURE_ODDS * length:
         crack[:] = False  # a few doubtful lines on a panel are borders that look like cracks
     lacing = Lacing(
         mask=lace_body & (cell_labels == 0),
@@ -77,6 +81,20 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
         length_mm=skeleton_length_px(lace) / px_per_mm,
     )
     return _cracks(crack, cores, px_per_mm), lacing
+
+
+def _near(lines: Mask, reach_px: float) -> Mask:
+    size = round(reach_px) * 2 + 1
+    return np.asarray(cv2.dilate(lines.astype(np.uint8), np.ones((size, size), np.uint8)), dtype=bool)
+
+
+def _apart(lines: Mask, known: Mask, k: float) -> Mask:
+    """Lines of the network that a ridge of lightness has not shown already: one crack, drawn twice a pixel apart, would count its length twice."""
+    left = (lines & ~_near(known, SAME_LINE_MM * k)).astype(np.uint8)
+    _, pieces, stats, _ = cv2.connectedComponentsWithStats(left, connectivity=8)
+    keep = stats[:, cv2.CC_STAT_AREA] >= LEAST_PIECE_MM * k
+    keep[0] = False
+    return np.asarray(keep[pieces], dtype=bool)
 
 
 def _of_kind(segments: Segments, kinds: npt.NDArray[np.int64], kind: int) -> Mask:

@@ -1,6 +1,7 @@
 """Evaluates a small boosted forest from plain arrays (importing a learning library costs over a second).
 
-The forests were grown by `training/grow.py` on panels drawn by our own renderers; no photograph of the public set was used. Each file holds, per tree, arrays of node feature, threshold, left, right and leaf value.
+The forests were grown by `training/grow.py` on panels drawn by our own renderers; no photograph of the public set was used. Each file holds,
+per tree, arrays of node feature, threshold, left, right and leaf value.
 """
 
 from __future__ import annotations
