@@ -246,7 +246,8 @@ def main() -> None:
     with ProcessPoolExecutor(asked.workers) as pool:
         list(pool.map(partial(photograph, asked.folder), panels))
         told = list(pool.map(partial(describe_cells, asked.folder), panels))
-    grow_cells(told, held)
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
+    grow_cells(told[:base], held[:base])
     with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
         seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
     grow_lines(seen_lines, held)
