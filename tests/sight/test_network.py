@@ -10,6 +10,7 @@ import pytest
 
 from dribbet.records import Cancelled
 from dribbet.sight import colour, instances, lines, looks, network
+from dribbet.sight.cracks import _apart
 from dribbet.sight.network import Maps, see
 from dribbet.sight.outlines import Outlines, shape_of
 from tests.sight import drawn
@@ -195,3 +196,20 @@ def test_crack_of_the_paints_own_lightness_is_a_ridge_where_the_network_saw_one(
     still = (lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), chances, 8.0)
     assert [len(lines.find_segments(*still, polarity).features) for polarity in lines.RIDGES] == [0, 0, 1]
     assert lines.find_segments(*still, lines.SEEN).length_px.sum() == pytest.approx(220, abs=5)
+
+
+def test_line_that_a_ridge_showed_already_is_not_counted_again():
+    """0.6 mm to either side is the same line at 10 px/mm; what is left over must be 1.5 mm long."""
+    known = np.zeros((60, 200), bool)
+    known[30, 20:120] = True
+    seen = np.zeros((60, 200), bool)
+    seen[33, 20:118] = True
+    assert not _apart(seen, known, 10.0).any()
+    seen[33, 118:180] = True  # it goes on where the ridge ends
+    left = _apart(seen, known, 10.0)
+    assert np.flatnonzero(left.any(axis=0)).tolist() == list(range(126, 180))
+    seen[33, 140:] = False  # 14 px more than the ridge are no piece of their own
+    assert not _apart(seen, known, 10.0).any()
+    apart = np.zeros((60, 200), bool)
+    apart[37, 20:118] = True
+    assert _apart(apart, known, 10.0).sum() == 98
