@@ -13,6 +13,7 @@ from dribbet.sight import colour, instances, lines, looks, network
 from dribbet.sight.cracks import _apart
 from dribbet.sight.network import Maps, see
 from dribbet.sight.outlines import Outlines, shape_of
+from dribbet.sight.rims import at_half_step
 from tests.sight import drawn
 
 K = 6.0
@@ -213,3 +214,24 @@ def test_line_that_a_ridge_showed_already_is_not_counted_again():
     apart = np.zeros((60, 200), bool)
     apart[37, 20:118] = True
     assert _apart(apart, known, 10.0).sum() == 98
+
+
+@pytest.mark.parametrize(("reach_px", "share"), [(20.0, 1.0), (16.0, 0.0)])
+def test_a_neighbour_is_looked_for_just_outside_the_rim(reach_px, share):
+    """0.45 mm outside a rim of 15 px is at 17.7 px."""
+    shape = (100, 100)
+    contour = contour_of(disc(shape, 50, 50, 15))
+    found = Outlines(contours=[contour], shape=np.array([shape_of(contour)]), votes=np.zeros((1, 2)))
+    seen = looks.Seen.of(maps_of(disc(shape, 50, 50, reach_px).astype(np.float32)), shape)
+    row = looks.by_network(seen, np.zeros(shape, np.int32), found, K)[0]
+    assert row[14 + 2 * len(looks.NEAR_RIM_MM)] == share
+
+
+def test_small_rim_is_moved_by_six_hundredths_of_its_width_at_most():
+    """A cell of 4 mm whose outline was drawn 0.4 mm too wide comes in by 0.06 × 4.8 mm, not all the way."""
+    lab = np.zeros((120, 120, 3), np.float32)
+    lab[disc((120, 120), 60, 60, 2.0 * 10)] = (80.0, 0.0, 0.0)
+    lab = cv2.GaussianBlur(lab, (0, 0), 0.8)
+    moved = at_half_step(lab, contour_of(disc((120, 120), 60, 60, 24.0)), 10.0)
+    radius = math.sqrt(cv2.contourArea(moved) / math.pi) / 10.0
+    assert radius == pytest.approx(2.36 - 0.06 * 4.72, abs=0.05)
