@@ -10,6 +10,7 @@ written is grown on all others. Needs scikit-learn, which Dribbet itself does no
 from __future__ import annotations
 
 import argparse
+import hashlib
 import pickle
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
@@ -78,10 +79,15 @@ def looked_at(folder: Path, name: str) -> tuple[Any, Any, Any, Any, network.Maps
     return panel, lab, film, centres, network.see(srgb, K)
 
 
+def _made_with(*files: Path) -> str:
+    """Short name of what a description rests on, so that none outlives a change of weights."""
+    return hashlib.sha256(b"".join(f.read_bytes() for f in files)).hexdigest()[:10]
+
+
 def describe_cells(folder: Path, name: str) -> tuple[Any, Any]:
     """Candidates of a panel and their overlap with true cells."""
     cv2.setNumThreads(1)
-    kept = folder / f"{name}.cells"
+    kept = folder / f"{name}.{_made_with(network.WEIGHTS)}.cells"
     if not kept.exists():
         panel, lab, _, centres, maps = looked_at(folder, name)
         shrink = cells.CELL_PX_PER_MM / K
@@ -113,16 +119,16 @@ def overlaps(contours: list[Any], truth: Any) -> Any:
 def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
     """Segments of each kind of ridge as the reader will meet them, beside cells that it found itself, and what each truly is."""
     cv2.setNumThreads(1)
-    kept = folder / f"{name}.lines"
+    kept = folder / f"{name}.{_made_with(network.WEIGHTS, OUT / 'cells.npz')}.lines"
     if not kept.exists():
         panel, lab, film, centres, maps = looked_at(folder, name)
         labels = cells.find_cells(lab, centres, K, film, maps).labels
-        chances = lines.Chances.of(maps, lab.shape)
+        scaled = maps.scaled(lab.shape)
         crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
         lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
         looks = []
         for polarity in lines.RIDGES:
-            found = lines.find_segments(lab, centres, labels, film, chances, K, polarity)
+            found = lines.find_segments(lab, centres, labels, film, scaled, K, polarity)
             if not len(found.features):
                 continue
             spots = np.nonzero(found.skeleton)
@@ -231,18 +237,28 @@ def grow_lines(told: list[list[dict[str, Any]]], held: Any) -> None:
     keep("lines_again", second)
 
 
-def main() -> None:
-    """Read what was asked for, and do it."""
-    words = argparse.ArgumentParser(description=__doc__)
+def asker(told: str | None) -> argparse.ArgumentParser:
+    """What both growing and marking ask for."""
+    words = argparse.ArgumentParser(description=told)
     words.add_argument("folder", type=Path)
     words.add_argument("--worlds", type=int, default=260)
     words.add_argument("--painted", type=int, default=200)
     words.add_argument("--workers", type=int, default=2)
-    asked = words.parse_args()
+    return words
+
+
+def held_out(panels: list[str]) -> Any:
+    """Which of `names` the forests never see."""
+    never = len(HELD_OUT) * HELD_EACH
+    return np.array([i < never or i % EVERY == 0 for i in range(len(panels))])
+
+
+def main() -> None:
+    """Read what was asked for, and do it."""
+    asked = asker(__doc__).parse_args()
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
-    never = len(HELD_OUT) * HELD_EACH
-    held = np.array([i < never or i % EVERY == 0 for i in range(len(panels))])
+    held = held_out(panels)
     with ProcessPoolExecutor(asked.workers) as pool:
         list(pool.map(partial(photograph, asked.folder), panels))
         told = list(pool.map(partial(describe_cells, asked.folder), panels))

@@ -8,12 +8,10 @@ three cells count for no F1; a panel without a crack counts its false ones.
 
 from __future__ import annotations
 
-import argparse
 from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
-from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -22,7 +20,10 @@ from scipy.ndimage import distance_transform_edt
 from dribbet.sight import cells, cracks
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
-from training.grow import EVERY, HELD_EACH, HELD_OUT, looked_at, names
+from training.grow import asker, held_out, looked_at, names
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 NEAR_MM: Final = 0.3
 SAME: Final = 0.5
@@ -86,16 +87,11 @@ def _summed(rows: list[dict[str, Any]]) -> str:
 
 def main() -> None:
     """Read what was asked for, and do it."""
-    words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("folder", type=Path)
-    words.add_argument("--worlds", type=int, default=260)
-    words.add_argument("--painted", type=int, default=200)
-    words.add_argument("--workers", type=int, default=2)
+    words = asker(__doc__)
     words.add_argument("--each", action="store_true", help="a line for each panel, too")
     asked = words.parse_args()
     panels = names(asked.worlds, asked.painted)
-    never = len(HELD_OUT) * HELD_EACH
-    held = [n for i, n in enumerate(panels) if i < never or i % EVERY == 0]
+    held = [n for n, out in zip(panels, held_out(panels), strict=True) if out]
     kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
     with ProcessPoolExecutor(asked.workers) as pool:
         for row in pool.map(partial(mark, asked.folder), held):

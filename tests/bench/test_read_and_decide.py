@@ -39,6 +39,24 @@ def test_figures_are_said_in_words_and_millimetres(read):
     assert view.note.startswith("dry photo, read by")
 
 
+def test_lines_that_may_be_cracks_are_said_and_not_counted(desk, read):
+    run = desk.need_run()
+    before = run.reading(read.panel(run))
+    unsure = before.result | {"cracks": before.result["cracks"] | {"length_mm": 0.0, "count": 0, "doubtful_mm": 47.0}}
+    assert read._sentence(unsure).endswith(" cells and no crack for certain.")
+    crack = read._figures(unsure)[1]
+    assert crack.figure == "0"
+    assert crack.words.startswith("47\u202fmm of lines may be cracks or strands.")
+
+
+def test_each_step_of_a_reading_has_its_word():
+    from dribbet.bench.stations.read import page
+    from dribbet.sight import measure
+
+    assert len(page._STEP_WORDS) == measure.STEPS + 1
+    assert [page._STEP_WORDS[i] for i in (0, 4, 5, 6, measure.STEPS)] == ["finding the panel", "a first look", "cells", "cracks", "done"]
+
+
 def test_cell_in_hand_is_described(read):
     words = read.view(0).cell_words
     assert "mm wide" in words

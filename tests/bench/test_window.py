@@ -51,7 +51,7 @@ def test_typeface_is_the_shipped_one_and_never_under_14_px(qapp):
 
 
 def test_every_page_is_neutral_grey_where_there_is_no_paint_and_no_tape(window, desk):
-    for view in ("today", "series"):
+    for view in ("today", "series"):  # the others show paint
         window.walk(view)
         settle(window)
         image = window.pages[view].grab().toImage().convertToFormat(image_format())

@@ -90,3 +90,12 @@ def drip_card_photo(hexes: list[str], runs_mm: tuple[float, ...], *, seed: int =
     light = 0.92 + 0.1 * np.linspace(0, 1, 1440)[None, :, None]
     blurred = cv2.GaussianBlur(photo.astype(np.float32) * light, (0, 0), 0.9)
     return np.clip(blurred + rng.normal(0, 2.0, photo.shape), 0, 255).astype(np.uint8)
+
+
+def hits(true: np.ndarray, found: np.ndarray) -> int:
+    """How many true cells overlap a found one by half of their union, as label images of one shape."""
+    pairs, both = np.unique(np.stack([true.ravel(), found.ravel()]).astype(np.int64), axis=1, return_counts=True)
+    areas = [np.bincount(x.ravel()) for x in (true, found)]
+    cell = (pairs[0] > 0) & (pairs[1] > 0)
+    union = areas[0][pairs[0][cell]] + areas[1][pairs[1][cell]] - both[cell]
+    return int((both[cell] / union >= 0.5).sum())

@@ -11,6 +11,7 @@ import pytest
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Drawn, Pour, draw_panel
 from dribbet.sight import measure as sight
+from tests.sight import drawn
 
 WARM = ("#F2F0EA", "#C9902B", "#9C2F3C", "#1F262A")
 COOL = ("#ECE8DC", "#0F6A7A", "#4C7A3A", "#1F4E79")
@@ -36,15 +37,10 @@ def read(kind: str, shot_seed: int = 1, light: float = 0.1) -> tuple[Drawn, sigh
     return drawn, sight.measure(sight.Lamps(main=photo), WIDTH, HEIGHT, corners_px=corners.astype(float))
 
 
-def f1(drawn: Drawn, found: sight.Measured) -> float:
-    truth = drawn.cells.astype(np.int64)
-    mine = cv2.resize(found.cells.labels, truth.shape[::-1], interpolation=cv2.INTER_NEAREST).astype(np.int64)
-    pairs, both = np.unique(truth * 70_000 + mine, return_counts=True)
-    areas_t, areas_m = np.bincount(truth.ravel()), np.bincount(mine.ravel())
-    hits = sum(
-        1 for p, n in zip(pairs, both, strict=True) for t, m in [divmod(int(p), 70_000)] if t and m and n / (areas_t[t] + areas_m[m] - n) > 0.5
-    )
-    return 2 * hits / (int((areas_t[1:] > 0).sum()) + len(found.cells.items))
+def f1(truth: Drawn, found: sight.Measured) -> float:
+    mine = cv2.resize(found.cells.labels, truth.cells.shape[::-1], interpolation=cv2.INTER_NEAREST)
+    there = int((np.bincount(truth.cells.ravel())[1:] > 0).sum())
+    return 2 * drawn.hits(truth.cells, mine) / (there + len(found.cells.items))
 
 
 @pytest.mark.parametrize(

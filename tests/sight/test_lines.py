@@ -25,7 +25,7 @@ def looked_at(picture: np.ndarray):
 
 def segments_of(picture: np.ndarray, polarity: int):
     lab, centres, cells, film, maps = looked_at(picture)
-    return lines.find_segments(lab, centres, cells, film, lines.Chances.of(maps, lab.shape), K, polarity)
+    return lines.find_segments(lab, centres, cells, film, maps.scaled(lab.shape), K, polarity)
 
 
 def wandering(rng: np.random.Generator, start: tuple[float, float], steps: int) -> list[tuple[float, float]]:
@@ -71,3 +71,19 @@ def test_marbled_film_without_a_crack_has_none():
         cracks, _ = find_cracks_and_lacing(*looked_at(drawn.marble(800, 640, seed=seed)), K)
         assert cracks.length_mm == 0.0
         assert not cracks.mask.any()
+
+
+@pytest.mark.parametrize(("odds", "counted", "doubtful"), [(2.0, True, False), (1.2, False, True), (0.5, False, False)])
+def test_lines_that_may_be_cracks_are_said_where_none_is_counted(monkeypatch, odds, counted, doubtful):
+    from dribbet.sight import cracks as engine
+
+    def as_cracks(segments: lines.Segments):
+        return np.full(len(segments.features), lines.CRACK), np.full(len(segments.features), odds)
+
+    monkeypatch.setattr(engine, "classify", as_cracks)
+    picture = drawn.flat(600, 500, PAPER, noise=1.0)
+    length = drawn.line(picture, [(80, 250), (300, 240), (520, 262)], 3, INK) / K
+    found, _ = find_cracks_and_lacing(*looked_at(picture), K)
+    assert found.length_mm == pytest.approx(length if counted else 0.0, rel=0.1)
+    assert found.mask.any() == counted
+    assert found.doubtful_mm == pytest.approx(length if doubtful else 0.0, rel=0.1)

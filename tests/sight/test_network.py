@@ -37,6 +37,18 @@ def contour_of(mask: np.ndarray) -> np.ndarray:
     return contour
 
 
+def by_network(maps: Maps, own: np.ndarray, found: Outlines) -> np.ndarray:
+    """What the network saw of the only candidate."""
+    (row,) = looks.by_network(maps, maps.scaled(own.shape), own, looks.Rims.of(found), K)
+    return row
+
+
+def chances(shape: tuple[int, int], **planes: np.ndarray) -> Maps:
+    """Maps that are scaled already."""
+    nothing = np.zeros(shape, np.float32)
+    return Maps(**dict.fromkeys(("inside", "rim", "centre", "border", "lacing", "bare", "cracks"), nothing) | planes)
+
+
 # ---------------------------------------------------------------- one pass
 
 
@@ -148,8 +160,7 @@ def test_candidate_that_is_the_networks_own_body_agrees_with_it():
     body = disc(shape, 40, 40, 15)
     inside = np.where(body, 0.9, 0.1).astype(np.float32)
     found, own = instances.find_bodies(inside, np.zeros(shape, np.float32), K)
-    seen = looks.Seen.of(maps_of(inside), shape)
-    row = looks.by_network(seen, own, found, K)[0]
+    row = by_network(maps_of(inside), own, found)
     assert len(row) == looks.BY_NETWORK
     assert row[0] == pytest.approx(0.9, abs=1e-3)  # chance of a cell within
     assert row[29] == pytest.approx(1.0)  # lies on one body
@@ -162,8 +173,7 @@ def test_candidate_where_the_network_saw_nothing_has_no_body():
     shape = (80, 80)
     contour = contour_of(disc(shape, 40, 40, 15))
     found = Outlines(contours=[contour], shape=np.array([shape_of(contour)]), votes=np.zeros((1, 2)))
-    seen = looks.Seen.of(maps_of(np.zeros(shape, np.float32)), shape)
-    row = looks.by_network(seen, np.zeros(shape, np.int32), found, K)[0]
+    row = by_network(maps_of(np.zeros(shape, np.float32)), np.zeros(shape, np.int32), found)
     assert row[[29, 30, 31]].tolist() == [0.0, looks.NO_BODY, 0.0]
 
 
@@ -174,10 +184,9 @@ def test_what_is_seen_along_a_line_is_its_mean_there():
     lab = colour.lab_of(picture.astype(np.float32) / 255.0)
     cracks = np.zeros((200, 300), np.float32)
     cracks[95:105, :150] = 0.8
-    nothing = np.zeros((200, 300), np.float32)
-    chances = lines.Chances(cracks=cracks, lacing=nothing, border=nothing + 0.25, inside=nothing, bare=nothing)
+    scaled = chances((200, 300), cracks=cracks, border=np.full((200, 300), 0.25, np.float32))
     film = np.ones(lab.shape[:2], bool)
-    found = lines.find_segments(lab, colour.modes(lab)[0], np.zeros(lab.shape[:2], np.uint16), film, chances, 8.0, lines.DARK)
+    found = lines.find_segments(lab, colour.modes(lab)[0], np.zeros(lab.shape[:2], np.uint16), film, scaled, 8.0, lines.DARK)
     assert len(found.features) == 1
     assert found.features.shape[1] == lines.COLUMNS
     row = found.features[0, lines.BY_PICTURE :]
@@ -192,9 +201,7 @@ def test_crack_of_the_paints_own_lightness_is_a_ridge_where_the_network_saw_one(
     lab = np.zeros((200, 300, 3), np.float32) + np.float32([60.0, 0.0, 0.0])
     cracks = np.zeros((200, 300), np.float32)
     cracks[99:102, 40:260] = 0.9
-    nothing = np.zeros((200, 300), np.float32)
-    chances = lines.Chances(cracks=cracks, lacing=nothing, border=nothing, inside=nothing, bare=nothing)
-    still = (lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), chances, 8.0)
+    still = (lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), chances((200, 300), cracks=cracks), 8.0)
     assert [len(lines.find_segments(*still, polarity).features) for polarity in lines.RIDGES] == [0, 0, 1]
     assert lines.find_segments(*still, lines.SEEN).length_px.sum() == pytest.approx(220, abs=5)
 
@@ -222,8 +229,7 @@ def test_a_neighbour_is_looked_for_just_outside_the_rim(reach_px, share):
     shape = (100, 100)
     contour = contour_of(disc(shape, 50, 50, 15))
     found = Outlines(contours=[contour], shape=np.array([shape_of(contour)]), votes=np.zeros((1, 2)))
-    seen = looks.Seen.of(maps_of(disc(shape, 50, 50, reach_px).astype(np.float32)), shape)
-    row = looks.by_network(seen, np.zeros(shape, np.int32), found, K)[0]
+    row = by_network(maps_of(disc(shape, 50, 50, reach_px)), np.zeros(shape, np.int32), found)
     assert row[14 + 2 * len(looks.NEAR_RIM_MM)] == share
 
 

@@ -15,6 +15,7 @@ from dribbet.sight import cells, colour, cracks
 from dribbet.sight import measure as sight
 from dribbet.sight.network import see
 from dribbet.sight.spread import find_spread
+from tests.sight import drawn
 
 K = 8.0
 
@@ -32,20 +33,12 @@ def read(kind: str, seed: int):
     return sheet, found, cracks.find_cracks_and_lacing(lab, centres, found.labels, film, maps, K)[0]
 
 
-def hits(true: np.ndarray, found: np.ndarray) -> int:
-    pairs, both = np.unique(np.stack([true.ravel(), found.ravel()]).astype(np.int64), axis=1, return_counts=True)
-    areas = [np.bincount(x.ravel()) for x in (true, found)]
-    cell = (pairs[0] > 0) & (pairs[1] > 0)
-    union = areas[0][pairs[0][cell]] + areas[1][pairs[1][cell]] - both[cell]
-    return int((both[cell] / union >= 0.5).sum())
-
-
 @pytest.mark.parametrize(("kind", "seeds", "least"), [("foam", (970001, 970005, 970007), 0.8), ("chains", (980001, 980004, 980009), 0.52)])
 def test_cells_of_worlds_that_never_taught_are_found(kind, seeds, least):
     met = there = said = 0
     for seed in seeds:
         sheet, found, _ = read(kind, seed)
-        met += hits(sheet.cells, found.labels)
+        met += drawn.hits(sheet.cells, found.labels)
         there += len(np.unique(sheet.cells)) - 1
         said += len(found.items)
     assert 2 * met / (there + said) > least

@@ -67,9 +67,9 @@ class Cells:
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features]:
     """Candidates of a panel at the scale of `lab`, and what each looks like, shape (n, 65); both empty where there is none."""
     smooth = np.asarray(cv2.GaussianBlur(lab, (0, 0), SMOOTH_MM * px_per_mm), np.float32)
-    seen = looks.Seen.of(maps, lab.shape)
+    scaled = maps.scaled(lab.shape)
     drawn = find_outlines(smooth, centres, px_per_mm, report)
-    bodies, own = find_bodies(seen.inside, seen.border, px_per_mm)
+    bodies, own = find_bodies(scaled.inside, scaled.border, px_per_mm)
     found = Outlines(
         contours=[*drawn.contours, *bodies.contours],
         shape=np.concatenate([drawn.shape, bodies.shape]),
@@ -78,8 +78,9 @@ def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: 
     if not found.contours:
         return found, np.zeros((0, looks.COLUMNS), np.float32)
     source = np.repeat([0.0, 1.0], [len(drawn.contours), len(bodies.contours)])[:, None]
-    by_colour = looks.by_colour(smooth, found, len(centres), px_per_mm)
-    by_network = looks.by_network(seen, own, found, px_per_mm)
+    rims = looks.Rims.of(found)
+    by_colour = looks.by_colour(smooth, rims, len(centres), px_per_mm)
+    by_network = looks.by_network(maps, scaled, own, rims, px_per_mm)
     return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32)
 
 

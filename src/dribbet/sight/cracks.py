@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
 
-from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Chances, Segments, classify, find_segments
+from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Segments, classify, find_segments
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
@@ -21,7 +21,8 @@ if TYPE_CHECKING:
 
 LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 25 held-out panels without a crack two lie above, of 40 cracked ones 26
+SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 80 held-out panels without a crack 3 reach it, of 50 cracked ones 25
+DOUBT_ODDS: Final = 0.9  # from here on lines that are not counted are said
 JOIN_MM: Final = 1.2
 SAME_LINE_MM: Final = 0.6
 LEAST_PIECE_MM: Final = 1.5  # what the network adds to a known crack; less is its ragged end
@@ -39,6 +40,8 @@ class Cracks:
     max_width_mm: float
     count: int
     lines_mm: tuple[tuple[tuple[float, float], ...], ...]
+    doubtful_mm: float = 0.0
+    """Lines that may be cracks or strands, where none is counted."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,14 +55,14 @@ class Lacing:
 
 def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float) -> tuple[Cracks, Lacing]:
     """Judge all thin lines once, and collect the two kinds that count."""
-    chances = Chances.of(maps, lab.shape)
+    scaled = maps.scaled(lab.shape)
     shape = lab.shape[:2]
     crack, lace = np.zeros(shape, bool), np.zeros(shape, bool)
     lace_body = np.zeros(shape, bool)
     cores = np.zeros(shape, bool)
     length = evidence = 0.0
     for polarity in RIDGES:
-        segments = find_segments(lab, centres, cell_labels, film, chances, px_per_mm, polarity)
+        segments = find_segments(lab, centres, cell_labels, film, scaled, px_per_mm, polarity)
         kinds, odds = classify(segments)
         length += float(segments.length_px[kinds == CRACK].sum())
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())
@@ -73,14 +76,21 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
         this_lace = _of_kind(segments, kinds, LACE)
         lace |= this_lace
         lace_body |= _near(this_lace, LACE_REACH_MM * px_per_mm) & segments.body
-    if evidence < SURE_ODDS * length:
-        crack[:] = False  # a few doubtful lines on a panel are borders that look like cracks
+    cracks = _cracks(crack, cores, px_per_mm)
+    if evidence < SURE_ODDS * length:  # a few doubtful lines on a panel are borders that look like cracks; many are said, and not counted
+        doubtful = cracks.length_mm if evidence > DOUBT_ODDS * length else 0.0
+        cracks = replace(_no_cracks(crack.shape), doubtful_mm=doubtful)
     lacing = Lacing(
         mask=lace_body & (cell_labels == 0),
         area_fraction=float((lace_body & (cell_labels == 0)).mean()),
         length_mm=skeleton_length_px(lace) / px_per_mm,
     )
-    return _cracks(crack, cores, px_per_mm), lacing
+    return cracks, lacing
+
+
+def _no_cracks(shape: tuple[int, ...]) -> Cracks:
+    nothing = np.zeros(shape, bool)
+    return Cracks(mask=nothing, length_mm=0.0, area_fraction=0.0, mean_width_mm=0.0, max_width_mm=0.0, count=0, lines_mm=())
 
 
 def _near(lines: Mask, reach_px: float) -> Mask:
@@ -119,7 +129,7 @@ def _cracks(crack: Mask, cores: Mask, k: float) -> Cracks:
     skeleton = np.asarray(skeletonize(body), dtype=bool) if body.any() else np.zeros_like(body)
     total = skeleton_length_px(skeleton) / k
     if total < LEAST_PANEL_MM:
-        return Cracks(mask=np.zeros_like(body), length_mm=0.0, area_fraction=0.0, mean_width_mm=0.0, max_width_mm=0.0, count=0, lines_mm=())
+        return _no_cracks(body.shape)
     widths = (cv2.distanceTransform(body.astype(np.uint8), cv2.DIST_L2, 5)[skeleton] * 2.0 - 1.0) / k
     return Cracks(
         mask=body,

@@ -59,25 +59,6 @@ class Segments:
     length_px: Floats
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Chances:
-    """What the network saw, at the scale at which lines are sought."""
-
-    cracks: Plane
-    lacing: Plane
-    border: Plane
-    inside: Plane
-    bare: Plane
-
-    @classmethod
-    def of(cls, maps: Maps, shape: tuple[int, ...]) -> Chances:
-        """Scale the maps to a picture of this shape."""
-        size = (shape[1], shape[0])
-        planes = (maps.cracks, maps.lacing, maps.border, maps.inside, maps.bare)
-        cracks, lacing, border, inside, bare = (np.asarray(cv2.resize(p, size, interpolation=cv2.INTER_LINEAR), np.float32) for p in planes)
-        return cls(cracks=cracks, lacing=lacing, border=border, inside=inside, bare=bare)
-
-
 def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
     size = max(5, round(WIDEST_MM * k) | 1)
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
@@ -86,8 +67,8 @@ def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
     return np.asarray(cv2.morphologyEx(smooth, kind, kernel), dtype=np.float32)
 
 
-def _ridges(lightness: Plane, chances: Chances, k: float, polarity: int) -> tuple[Plane, Mask]:
-    hat = chances.cracks * np.float32(CHANCE_STEP) if polarity == SEEN else _hat(lightness, k, polarity)
+def _ridges(lightness: Plane, scaled: Maps, k: float, polarity: int) -> tuple[Plane, Mask]:
+    hat = scaled.cracks * np.float32(CHANCE_STEP) if polarity == SEEN else _hat(lightness, k, polarity)
     weak = (hat > LEAST_STEP).astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(weak, connectivity=8)
     strong = np.zeros(count, bool)
@@ -97,12 +78,12 @@ def _ridges(lightness: Plane, chances: Chances, k: float, polarity: int) -> tupl
     return hat, strong[labels]
 
 
-def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, chances: Chances, px_per_mm: float, polarity: int) -> Segments:
+def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, scaled: Maps, px_per_mm: float, polarity: int) -> Segments:
     """Thin-line segments of one kind of ridge with 35 features each."""
     from skimage.morphology import skeletonize
 
     k = px_per_mm
-    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), chances, k, polarity)
+    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), scaled, k, polarity)
     body &= film
     deepest = cv2.dilate(hat, np.ones((5, 5), np.uint8))
     core = body & (hat >= 0.5 * deepest)
@@ -179,14 +160,14 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, ch
         line[:, 2],
         surround_mean[:, 0],
         mean(_across(lab, k)[rows, columns]),
-        *_by_network(chances, k, (rows, columns), which.astype(np.int64), component),
+        *_by_network(scaled, k, (rows, columns), which.astype(np.int64), component),
     ]
     return Segments(
         skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
     )
 
 
-def _by_network(chances: Chances, k: float, spots: tuple[Spots, Spots], which: Spots, component: Spots) -> list[Floats]:
+def _by_network(scaled: Maps, k: float, spots: tuple[Spots, Spots], which: Spots, component: Spots) -> list[Floats]:
     """What the network saw along each segment, round it, on the piece it hangs on and on the panel: twelve columns."""
     n = len(component)
     length = np.bincount(which, minlength=n).astype(float)
@@ -194,7 +175,7 @@ def _by_network(chances: Chances, k: float, spots: tuple[Spots, Spots], which: S
     def mean(values: Plane) -> Floats:
         return np.asarray(np.bincount(which, values, minlength=n) / length)
 
-    near = cv2.dilate(chances.cracks, np.ones((NEAR_PX, NEAR_PX), np.uint8))[spots]
+    near = cv2.dilate(scaled.cracks, np.ones((NEAR_PX, NEAR_PX), np.uint8))[spots]
     window = (round(ROUND_MM * k) | 1,) * 2
     cracked = mean(near)
     pieces = int(component.max()) + 1
@@ -202,13 +183,13 @@ def _by_network(chances: Chances, k: float, spots: tuple[Spots, Spots], which: S
     return [
         cracked,
         mean((near > 0.5).astype(np.float32)),
-        *(mean(plane[spots]) for plane in (chances.lacing, chances.border, chances.inside, chances.bare)),
-        mean(cv2.blur(chances.cracks, window)[spots]),
+        *(mean(plane[spots]) for plane in (scaled.lacing, scaled.border, scaled.inside, scaled.bare)),
+        mean(cv2.blur(scaled.cracks, window)[spots]),
         of_piece[component],
-        np.full(n, float((chances.cracks > 0.5).mean()) * 100.0),
-        np.full(n, float((chances.lacing > 0.5).mean()) * 100.0),
-        mean(cv2.blur(chances.lacing, window)[spots]),
-        mean(cv2.blur(chances.inside, window)[spots]),
+        np.full(n, float((scaled.cracks > 0.5).mean()) * 100.0),
+        np.full(n, float((scaled.lacing > 0.5).mean()) * 100.0),
+        mean(cv2.blur(scaled.lacing, window)[spots]),
+        mean(cv2.blur(scaled.inside, window)[spots]),
     ]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 RIM_MM: Final = (-0.45, 0.30, 0.90)  # inside the rim, just outside, beyond
 NEAR_RIM_MM: Final = (-0.3, -0.15, 0.0, 0.15, 0.3, 0.6)  # where chances are read, outwards
 WITHIN: Final = (0.15, 0.4, 0.65, 0.85)  # of the way from the middle to the rim
+LIKELY: Final = 0.5
 NEXT_MM: Final = 0.45  # where a neighbour would begin
 NO_BODY: Final = 3.0  # stands for the log ratio of areas where the network drew no body
 BY_COLOUR: Final = 29
@@ -32,52 +33,46 @@ COLUMNS: Final = BY_COLOUR + BY_NETWORK + 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
-    """The network's maps at the scale at which cells are sought; the last three are of the whole panel."""
+class Rims:
+    """Candidates with points on their rims, px: asked by colour and by the maps."""
 
-    inside: Plane
-    border: Plane
-    lacing: Plane
-    bare: Plane
-    deep: Plane
-    centre: Plane
-    cracks: Plane
-    cell_share: float
-    lacing_share: float
-    crack_percent: float
+    found: Outlines
+    points: Floats
+    """Shape (n, points, 2)."""
+    outward: Floats
+    """Unit vectors from the middle through each point, shape (n, points, 2)."""
 
     @classmethod
-    def of(cls, maps: Maps, shape: tuple[int, ...]) -> Seen:
-        """Scale the maps to a picture of this shape."""
-        size = (shape[1], shape[0])
+    def of(cls, found: Outlines) -> Rims:
+        """Points on the rim of each candidate."""
+        points = rim_points(found.contours)
+        outward = points - found.shape[:, None, :2]
+        outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
+        return cls(found=found, points=points, outward=outward)
 
-        def at(plane: Plane) -> Plane:
-            return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_LINEAR), np.float32)
+    def away(self, px: float) -> Floats:
+        """Places so far outside the rim, inside where negative."""
+        return self.points + self.outward * px
 
-        wide = cv2.dilate(maps.cracks, np.ones((2, 2)))
-        return cls(
-            inside=at(maps.inside), border=at(maps.border), lacing=at(maps.lacing), bare=at(maps.bare), deep=at(maps.rim), centre=at(maps.centre),
-            cracks=np.asarray(cv2.resize(wide, size, interpolation=cv2.INTER_AREA), np.float32),
-            cell_share=float(maps.inside.mean()), lacing_share=float(maps.lacing.mean()), crack_percent=float((maps.cracks > 0.5).mean()) * 100.0,
-        )  # fmt: skip
+    def within(self, share: float) -> Floats:
+        """Places at this share of the way from the middle to the rim."""
+        middle = self.found.shape[:, None, :2]
+        return middle + (self.points - middle) * share
 
 
-def by_colour(lab: Lab, found: Outlines, modes: int, px_per_mm: float) -> Features:
+def _at(plane: npt.NDArray[Any], places: Floats) -> npt.NDArray[Any]:
+    """What lies at places (x, y) that may be outside: the nearest pixel."""
+    spots = np.round(places).astype(int)
+    return np.asarray(plane[spots[..., 1].clip(0, plane.shape[0] - 1), spots[..., 0].clip(0, plane.shape[1] - 1)])
+
+
+def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     """Shape, votes, and colours along the rim of each candidate, shape (n, 29); `modes` is how many colours the panel has."""
+    found = rims.found
     x, y, area, perimeter, solid, fit, elongation = found.shape.T
     diameter = np.sqrt(area * 1.2732)
     circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
-    rim = rim_points(found.contours)
-    middle = np.stack([x, y], axis=1)[:, None, :]
-    outward = rim - middle
-    outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
-    colours = []
-    for away in RIM_MM:
-        place = np.round(rim + outward * away * px_per_mm).astype(int)
-        place[..., 0] = place[..., 0].clip(0, lab.shape[1] - 1)
-        place[..., 1] = place[..., 1].clip(0, lab.shape[0] - 1)
-        colours.append(lab[place[..., 1], place[..., 0]])
-    inside, outside, beyond = colours
+    inside, outside, beyond = (_at(lab, rims.away(away * px_per_mm)) for away in RIM_MM)
     step = np.linalg.norm(inside - outside, axis=2)
     mean_out = outside.mean(axis=1)
     spread_in = np.linalg.norm(inside - inside.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
@@ -130,56 +125,59 @@ def by_colour(lab: Lab, found: Outlines, modes: int, px_per_mm: float) -> Featur
     return np.stack(columns, axis=1).astype(np.float32)
 
 
-def by_network(seen: Seen, own: Numbers, found: Outlines, px_per_mm: float) -> Features:
-    """What the network saw in and round each candidate, shape (n, 35); `own` numbers its own bodies."""
-    rim = rim_points(found.contours)
-    middle = found.shape[:, None, :2]
-    outward = rim - middle
-    outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
-    high, wide = own.shape
+def by_network(maps: Maps, scaled: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Features:
+    """What the network saw in and round each candidate, shape (n, 35).
 
-    def at(plane: Plane, places: Floats) -> Plane:
-        spots = np.round(places).astype(int)
-        return np.asarray(plane[spots[..., 1].clip(0, high - 1), spots[..., 0].clip(0, wide - 1)])
+    Parameters
+    ----------
+    maps, scaled : Maps
+        As they were seen, and at the scale of the candidates.
+    own : ndarray of int
+        The network's own bodies by number, at the scale of the candidates.
+    """
 
     def mean(plane: Plane, places: Floats) -> Floats:
-        return np.asarray(at(plane, places).mean(axis=1), np.float64)
+        return np.asarray(_at(plane, places).mean(axis=1), np.float64)
 
-    def low(plane: Plane, places: Floats, percent: float) -> Floats:
-        return np.asarray(np.percentile(at(plane, places), percent, axis=1), np.float64)
+    def percentile(plane: Plane, places: Floats, percent: float) -> Floats:
+        return np.asarray(np.percentile(_at(plane, places), percent, axis=1), np.float64)
 
-    rings = [middle + (rim - middle) * share for share in WITHIN]
+    wide = cv2.dilate(maps.cracks, np.ones((2, 2)))  # a hair would be lost at a coarser scale
+    cracks = np.asarray(cv2.resize(wide, (own.shape[1], own.shape[0]), interpolation=cv2.INTER_AREA), np.float32)
+    rim = rims.points
+    rings = [rims.within(share) for share in WITHIN]
     within, core = np.concatenate(rings, axis=1), np.concatenate(rings[:3], axis=1)
     columns = [
-        mean(seen.inside, within),
-        low(seen.inside, within, 10),
-        mean(seen.inside, rings[0]),
-        mean(seen.inside, rings[3]),
-        mean(seen.deep, rings[0]),
-        mean(seen.deep, rings[2]),
-        mean(seen.centre, rings[0]),
-        mean(seen.border, core),
-        low(seen.border, core, 90),
-        mean(seen.lacing, within),
-        mean(seen.cracks, within),
-        mean(seen.cracks, rim),
-        mean(seen.bare, within),
-        mean(seen.lacing, rim),
+        mean(scaled.inside, within),
+        percentile(scaled.inside, within, 10),
+        mean(scaled.inside, rings[0]),
+        mean(scaled.inside, rings[3]),
+        mean(scaled.rim, rings[0]),
+        mean(scaled.rim, rings[2]),
+        mean(scaled.centre, rings[0]),
+        mean(scaled.border, core),
+        percentile(scaled.border, core, 90),
+        mean(scaled.lacing, within),
+        mean(cracks, within),
+        mean(cracks, rim),
+        mean(scaled.bare, within),
+        mean(scaled.lacing, rim),
     ]
     for away in NEAR_RIM_MM:
-        places = rim + outward * away * px_per_mm
-        columns += [mean(seen.inside, places), mean(seen.border, places)]
+        places = rims.away(away * px_per_mm)
+        columns += [mean(scaled.inside, places), mean(scaled.border, places)]
+    of_panel = (float(maps.inside.mean()), float(maps.lacing.mean()), float((maps.cracks > LIKELY).mean()) * 100.0)
     columns += [
-        np.asarray((at(seen.inside, rim + outward * NEXT_MM * px_per_mm) > 0.5).mean(axis=1)),
-        low(seen.border, rim, 10),
-        low(seen.inside, rim + outward * NEAR_RIM_MM[0] * px_per_mm, 10),
-        *_agreement(at(own.astype(np.float32), within).astype(np.int64), own, seen.inside, found.shape[:, 2]),
-        *(np.full(len(rim), v) for v in (seen.cell_share, seen.lacing_share, seen.crack_percent)),
+        np.asarray((_at(scaled.inside, rims.away(NEXT_MM * px_per_mm)) > LIKELY).mean(axis=1)),
+        percentile(scaled.border, rim, 10),
+        percentile(scaled.inside, rims.away(NEAR_RIM_MM[0] * px_per_mm), 10),
+        *_agreement(_at(own, within), own, scaled.inside, rims.found.shape[:, 2]),
+        *(np.full(len(rim), value) for value in of_panel),
     ]
     return np.stack(columns, axis=1).astype(np.float32)
 
 
-def _agreement(under: npt.NDArray[np.int64], own: Numbers, inside: Plane, area: Floats) -> tuple[Floats, Floats, Floats]:
+def _agreement(under: Numbers, own: Numbers, inside: Plane, area: Floats) -> tuple[Floats, Floats, Floats]:
     """Share of a candidate that lies on one body of the network, log ratio of their areas, and how sure that body is."""
     areas = np.bincount(own.ravel())
     sureness = np.bincount(own.ravel(), inside.ravel()) / np.maximum(areas, 1)

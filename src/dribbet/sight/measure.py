@@ -190,6 +190,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "mean_width_mm": round(m.cracks.mean_width_mm, 3),
             "max_width_mm": round(m.cracks.max_width_mm, 3),
             "count": m.cracks.count,
+            "doubtful_mm": round(m.cracks.doubtful_mm, 1),
         },
         "spread": {
             "fraction": round(m.spread.fraction, 5),

@@ -6,7 +6,7 @@ shows. How it was grown stands in training/.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -44,6 +44,12 @@ class Maps:
     lacing: Plane
     bare: Plane
     cracks: Plane
+
+    def scaled(self, shape: tuple[int, ...]) -> Maps:
+        """All maps at the size of a picture of this shape (rows, columns, …)."""
+        size = (shape[1], shape[0])
+        planes = {f.name: getattr(self, f.name) for f in fields(self)}
+        return Maps(**{n: np.asarray(cv2.resize(p, size, interpolation=cv2.INTER_LINEAR), np.float32) for n, p in planes.items()})
 
 
 def _net() -> Any:

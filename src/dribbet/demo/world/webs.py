@@ -12,6 +12,9 @@ from dribbet.demo.world.flow import polygons
 from dribbet.demo.world.sheet import Sheet, apart, between, chance
 
 SEEN: Final = 5.0  # ΔE
+SPIN: Final = 0.06  # rad in half a millimetre: a thread that flowed bends
+WANDER: Final = 0.14  # rad
+DARK_STRANDS: Final = 0.15  # of bundles: a dark, thin, straight, fading thread is what anybody takes for a crack, and teaches nothing
 
 
 def _web(sheet: Sheet) -> Image:
@@ -47,7 +50,7 @@ def _strands(sheet: Sheet) -> Image:
     glow = np.zeros((shape[0] * 2, shape[1] * 2), np.uint8)
     for _ in range(max(1, round(rng.uniform(0.1, 1.2) * shape[0] * shape[1] / (22 * k) ** 2))):
         middle = np.array([rng.random() * shape[1], rng.random() * shape[0]])
-        bundle, spin, reach, loose = rng.random() * 6.3, rng.normal(0, 0.03), rng.uniform(4, 16) * k, rng.uniform(0.05, 0.9)
+        bundle, spin, reach, loose = rng.random() * 6.3, rng.normal(0, SPIN), rng.uniform(4, 16) * k, rng.uniform(0.05, 0.9)
         widest = between(rng, 0.08, 0.6)
         for _ in range(int(rng.integers(8, 60))):
             at = middle + rng.normal(0, reach * 0.6, 2)
@@ -59,7 +62,7 @@ def _strands(sheet: Sheet) -> Image:
 
 def _thread(glow: Any, at: Any, heading: float, spin: float, steps: int, wide: float, k: float, rng: np.random.Generator) -> None:
     for i in range(steps):
-        heading += spin + rng.normal(0, 0.1)
+        heading += spin + rng.normal(0, WANDER)
         to = at + np.array([np.cos(heading), np.sin(heading)]) * 0.5 * k
         taper = min(1.0, 3.0 * (i + 1) / steps, 3.0 * (steps - i) / steps)
         ends = [(round(p[0] * 32), round(p[1] * 32)) for p in (at, to)]
@@ -85,18 +88,21 @@ KINDS = (_web, _meshes, _strands, _combed)
 def hang(sheet: Sheet) -> None:
     """Lay one kind of lacing over part of the sheet, in a colour that is seen there."""
     rng, k = sheet.rng, sheet.k
-    share = KINDS[int(rng.choice(len(KINDS), p=(0.3, 0.25, 0.3, 0.15)))](sheet)
+    kind = KINDS[int(rng.choice(len(KINDS), p=(0.3, 0.25, 0.3, 0.15)))]
+    share = kind(sheet)
     patch = layered_noise(sheet.shape, between(rng, 15, 50) * k, rng, 2)
     where = np.clip((patch - np.quantile(patch, rng.uniform(0.0, 0.85))) / 0.08 + 0.5, 0, 1).astype(np.float32)
     share = share * where * (~sheet.bare)
     if chance(rng, 0.4):
         share = share * (sheet.cells == 0)
+    thread = kind is _strands
+    light = chance(rng, 1 - DARK_STRANDS if thread else 0.5)
     mean = sheet.linear.reshape(-1, 3).mean(axis=0)
     gap = np.abs(np.sqrt(sheet.colours) - np.sqrt(mean)).sum(axis=1)
     colour = (
-        sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if chance(rng, 0.5) else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
+        sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if light else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
     )
     before = sheet.linear.copy()
-    sheet.lay(colour * np.float32(rng.uniform(0.85, 1.1)), share * np.float32(rng.uniform(0.6, 1.0)))
+    sheet.lay(colour * np.float32(rng.uniform(0.85, 1.1)), share * np.float32(rng.uniform(0.85 if thread else 0.6, 1.0)))
     seen = cv2.blur(apart(before, sheet.linear), (3, 3)) > SEEN
     sheet.lacing = np.maximum(sheet.lacing, share * seen * (sheet.cells == 0))

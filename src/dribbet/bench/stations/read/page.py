@@ -292,4 +292,15 @@ class ReadPage(Page):
         self.refresh()
 
 
-_STEP_WORDS = ("finding the panel", "squaring it up", "balancing colour", "spread", "cells", "cracks", "shimmer", "colours", "done")
+_STEP_WORDS = (
+    "finding the panel",
+    "squaring it up",
+    "balancing colour",
+    "spread",
+    "a first look",
+    "cells",
+    "cracks",
+    "shimmer",
+    "colours",
+    "done",
+)

@@ -149,7 +149,8 @@ class ReadPresenter:
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
         head = f"{first_up(in_words(n))} cell{'s' if n != 1 else ''}"
-        tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no cracks"
+        unsure = not crack and result["cracks"].get("doubtful_mm")
+        tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no crack for certain" if unsure else "no cracks"
         return f"{head} and {tail}."
 
     def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
@@ -169,6 +170,8 @@ class ReadPresenter:
         where = (
             f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide."
             if cracks["count"]
+            else f"{units.length_text(doubtful)} of lines may be cracks or strands. None is counted: look at the photo."
+            if (doubtful := cracks.get("doubtful_mm", 0.0))
             else "None found."
         )
         made.append(Figure(figure, f"{unit} of crack", where))
