@@ -6,10 +6,15 @@ The first step folds 2 × 2 pixels into channels, so all work is done at 4 px/mm
 from __future__ import annotations
 
 import itertools
-from typing import Final
+from typing import TYPE_CHECKING, Any, Final
 
+import onnx
 import torch
 from torch import Tensor, nn
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+    from pathlib import Path
 
 WIDTHS: Final = (28, 40, 56, 80, 112)
 PLANES: Final = 6
@@ -61,6 +66,52 @@ class Reader(nn.Module):
             x = kept[i] + nn.functional.interpolate(self.across[i](x), scale_factor=2.0, mode="nearest")
             x = self.up[i](x)
         return torch.as_tensor(self.heads(x))
+
+
+def unfolded(path: Path, folded: Tensor) -> Reader:
+    """The reader whose exported weights lie at `path`, ready to learn on.
+
+    Export folds each batch normalisation into the convolution before it. Each is put back as what does nothing to the channels of `folded`, a
+    batch of colours: their own mean and spread are taken out and given back, so that normalising by batches changes little.
+    """
+    graph = onnx.load(path).graph
+    arrays = {a.name: torch.tensor(onnx.numpy_helper.to_array(a)) for a in graph.initializer}
+    exported = iter([[arrays[n] for n in node.input[1:]] for node in graph.node if node.op_type == "Conv"])
+    reader = Reader().eval()
+
+    def put_back(after: nn.BatchNorm2d, bias: Tensor) -> Callable[..., None]:
+        def seen(_conv: nn.Module, _before: Any, channels: Tensor) -> None:
+            mean, spread = channels.mean((0, 2, 3)), channels.var((0, 2, 3))
+            after.running_mean, after.running_var = mean, spread
+            after.weight.copy_(torch.sqrt(spread + after.eps))
+            after.bias.copy_(bias + mean)
+
+        return seen
+
+    with torch.no_grad():
+        hooks = []
+        for conv, after in _in_order(reader):
+            weight, bias = next(exported)
+            conv.weight.copy_(weight)
+            if after is None:
+                conv.bias.copy_(bias)
+            else:
+                hooks.append(conv.register_forward_hook(put_back(after, bias)))
+        reader(folded)
+    for hook in hooks:
+        hook.remove()
+    return reader.train()
+
+
+def _in_order(reader: Reader) -> Iterator[tuple[Any, nn.BatchNorm2d | None]]:
+    """Convolutions as they are run, with the normalisation behind each."""
+    for block in reader.down:
+        yield block[0], block[1]
+        yield block[3], block[4]
+    for i in reversed(range(len(WIDTHS) - 1)):
+        yield reader.across[i], None
+        yield reader.up[i][0], reader.up[i][1]
+    yield reader.heads, None
 
 
 def weights_of(reader: nn.Module) -> int:

@@ -1,10 +1,11 @@
 """Train the reader's network from panels that `training.draw` drew; goes on from its last checkpoint.
 
-    nice python -m training.train FOLDER [--steps 30000] [--batch 6] [--hours 12] [--finish 0]
+    nice python -m training.train FOLDER [--steps 30000] [--batch 6] [--hours 12] [--finish 0] [--begin OLD.onnx]
 
 Every `MARK_EVERY` steps it is marked on worlds that never teach, and both the working and the averaged weights are kept in FOLDER/reader.pt. Panels
 are drawn from all files teach*.npy, those with much to learn more often. The rate stays as it is until `--finish N` steps are asked for, in which
-it falls to nothing: so training may be ended well at any time, and gone on with from a copy.
+it falls to nothing: so training may be ended well at any time, and gone on with from a copy. Where the checkpoint is lost, `--begin OLD.onnx` goes on
+from weights that were shipped.
 """
 
 from __future__ import annotations
@@ -24,13 +25,14 @@ from torch import Tensor, nn
 
 from dribbet.demo.world.lamps import linear_of_srgb, seen
 from training.draw import PLANES, K, opened
-from training.network import FOLD, Reader, weights_of
+from training.network import FOLD, Reader, unfolded, weights_of
 
 CROP: Final = 320
 RATE: Final = 1.5e-3
 AVERAGED: Final = 0.999
 MARK_EVERY: Final = 1000
 KEEP_EVERY: Final = 250
+KNOWN_BY: Final = 24  # photographs that show how large each channel usually is
 WEIGHT: Final = {"inside": 1.5, "rim": 1.0, "centre": 1.0, "border": 0.7, "lacing": 0.7, "bare": 0.5, "cracks": 1.5}
 CRACK_ODDS: Final = 3.0  # a pixel of a crack counts so much more than one of none
 
@@ -148,11 +150,16 @@ def main() -> None:
     words.add_argument("--hours", type=float, default=12.0)
     words.add_argument("--threads", type=int, default=2)
     words.add_argument("--finish", type=int, default=0)
+    words.add_argument("--begin", type=Path, help="weights that were shipped, to go on from where there is no checkpoint")
     asked = words.parse_args()
     torch.set_num_threads(asked.threads)
     torch.manual_seed(5)
     kept = asked.folder / "reader.pt"
+    teach = sorted(asked.folder.glob("teach*.npy"))
     reader, averaged = Reader(), Reader()
+    if asked.begin and not kept.exists():
+        some = torch.utils.data.DataLoader(Photographs(teach, 1), batch_size=KNOWN_BY)
+        reader = unfolded(asked.begin, folded(next(iter(some))[0]))
     reader, averaged = reader.to(memory_format=torch.channels_last), averaged.to(memory_format=torch.channels_last)
     averaged.load_state_dict(reader.state_dict())
     learner = torch.optim.AdamW(reader.parameters(), lr=RATE, weight_decay=1e-4)
@@ -165,11 +172,7 @@ def main() -> None:
         step, seconds = was["step"], was["seconds"]
     print(f"{weights_of(reader)} weights, from step {step}", flush=True)
     last = step + asked.finish if asked.finish else asked.steps
-    feed = iter(
-        torch.utils.data.DataLoader(
-            Photographs(sorted(asked.folder.glob("teach*.npy")), 100 + step), batch_size=asked.batch, num_workers=1, prefetch_factor=4
-        )
-    )
+    feed = iter(torch.utils.data.DataLoader(Photographs(teach, 100 + step), batch_size=asked.batch, num_workers=1, prefetch_factor=4))
     begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
     while step < last and time.perf_counter() - begun < asked.hours * 3600:
         for group in learner.param_groups:

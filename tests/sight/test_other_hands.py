@@ -1,4 +1,4 @@
-"""The reader on worlds that taught it nothing, and on pictures of other things; marks are minima, not aims."""
+"""The reader on panels that taught it nothing, and on pictures of other things; marks are minima, not aims."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def read(kind: str, seed: int):
 
 
 @pytest.mark.parametrize(("kind", "seeds", "least"), [("foam", (970001, 970005, 970007), 0.8), ("chains", (980001, 980004, 980009), 0.52)])
-def test_cells_of_worlds_that_never_taught_are_found(kind, seeds, least):
+def test_cells_of_panels_that_never_taught_are_found(kind, seeds, least):
     met = there = said = 0
     for seed in seeds:
         sheet, found, _ = read(kind, seed)

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 KINDS: Final = ("mixed", "cells", "tilted", "lacing", "cracked", "calm", "all")
 SHARES: Final = (0.20, 0.30, 0.14, 0.11, 0.11, 0.07, 0.07)  # cells are what is asked most, and take longest to learn
 HELD_OUT: Final = ("foam", "chains")
-"""Worlds that teach nothing: the reader is marked on them."""
+"""Worlds that the reader is marked on: chains never teach; crowds that met everywhere do, but never over a whole panel."""
 
 
 def draw(seed: int, *, width_mm: float = 96.0, height_mm: float = 80.0, k: float = 8.0, kind: str = "") -> Sheet:

@@ -99,9 +99,7 @@ def hang(sheet: Sheet) -> None:
     light = chance(rng, 1 - DARK_STRANDS if thread else 0.5)
     mean = sheet.linear.reshape(-1, 3).mean(axis=0)
     gap = np.abs(np.sqrt(sheet.colours) - np.sqrt(mean)).sum(axis=1)
-    colour = (
-        sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if light else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
-    )
+    colour = sheet.colours[int(np.argmax(sheet.colours.sum(1)))] if light else sheet.colours[int(np.argmax(gap + rng.random(len(gap)) * 0.4))]
     before = sheet.linear.copy()
     sheet.lay(colour * np.float32(rng.uniform(0.85, 1.1)), share * np.float32(rng.uniform(0.85 if thread else 0.6, 1.0)))
     seen = cv2.blur(apart(before, sheet.linear), (3, 3)) > SEEN
