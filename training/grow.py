@@ -123,12 +123,12 @@ def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
     if not kept.exists():
         panel, lab, film, centres, maps = looked_at(folder, name)
         labels = cells.find_cells(lab, centres, K, film, maps).labels
-        scaled = maps.scaled(lab.shape)
+        scene = lines.Scene.of(lab, centres, labels, film, maps, K)
         crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
         lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
         looks = []
         for polarity in lines.RIDGES:
-            found = lines.find_segments(lab, centres, labels, film, scaled, K, polarity)
+            found = lines.find_segments(scene, polarity)
             if not len(found.features):
                 continue
             spots = np.nonzero(found.skeleton)

@@ -2,8 +2,8 @@
 
     python -m training.mark FOLDER [--workers 2]
 
-FOLDER is the one of `training.grow`: whole worlds of foam and chains, of which none teaches, and of the others those that were held out. Panels with fewer than
-three cells count for no F1; a panel without a crack counts its false ones.
+FOLDER is the one of `training.grow`: whole worlds of foam and chains, of which none teaches, and of the others those that were held out. Panels
+with fewer than three cells count for no F1; a panel without a crack counts its false ones.
 """
 
 from __future__ import annotations

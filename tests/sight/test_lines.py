@@ -24,8 +24,7 @@ def looked_at(picture: np.ndarray):
 
 
 def segments_of(picture: np.ndarray, polarity: int):
-    lab, centres, cells, film, maps = looked_at(picture)
-    return lines.find_segments(lab, centres, cells, film, maps.scaled(lab.shape), K, polarity)
+    return lines.find_segments(lines.Scene.of(*looked_at(picture), K), polarity)
 
 
 def wandering(rng: np.random.Generator, start: tuple[float, float], steps: int) -> list[tuple[float, float]]:

@@ -39,7 +39,7 @@ def contour_of(mask: np.ndarray) -> np.ndarray:
 
 def by_network(maps: Maps, own: np.ndarray, found: Outlines) -> np.ndarray:
     """What the network saw of the only candidate."""
-    (row,) = looks.by_network(maps, maps.scaled(own.shape), own, looks.Rims.of(found), K)
+    (row,) = looks.by_network(maps, own, looks.Rims.of(found), K)
     return row
 
 
@@ -184,9 +184,10 @@ def test_what_is_seen_along_a_line_is_its_mean_there():
     lab = colour.lab_of(picture.astype(np.float32) / 255.0)
     cracks = np.zeros((200, 300), np.float32)
     cracks[95:105, :150] = 0.8
-    scaled = chances((200, 300), cracks=cracks, border=np.full((200, 300), 0.25, np.float32))
+    maps = chances((200, 300), cracks=cracks, border=np.full((200, 300), 0.25, np.float32))
     film = np.ones(lab.shape[:2], bool)
-    found = lines.find_segments(lab, colour.modes(lab)[0], np.zeros(lab.shape[:2], np.uint16), film, scaled, 8.0, lines.DARK)
+    scene = lines.Scene.of(lab, colour.modes(lab)[0], np.zeros(lab.shape[:2], np.uint16), film, maps, 8.0)
+    found = lines.find_segments(scene, lines.DARK)
     assert len(found.features) == 1
     assert found.features.shape[1] == lines.COLUMNS
     row = found.features[0, lines.BY_PICTURE :]
@@ -201,9 +202,10 @@ def test_crack_of_the_paints_own_lightness_is_a_ridge_where_the_network_saw_one(
     lab = np.zeros((200, 300, 3), np.float32) + np.float32([60.0, 0.0, 0.0])
     cracks = np.zeros((200, 300), np.float32)
     cracks[99:102, 40:260] = 0.9
-    still = (lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), chances((200, 300), cracks=cracks), 8.0)
-    assert [len(lines.find_segments(*still, polarity).features) for polarity in lines.RIDGES] == [0, 0, 1]
-    assert lines.find_segments(*still, lines.SEEN).length_px.sum() == pytest.approx(220, abs=5)
+    maps = chances((200, 300), cracks=cracks)
+    still = lines.Scene.of(lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), maps, 8.0)
+    assert [len(lines.find_segments(still, polarity).features) for polarity in lines.RIDGES] == [0, 0, 1]
+    assert lines.find_segments(still, lines.SEEN).length_px.sum() == pytest.approx(220, abs=5)
 
 
 def test_line_that_a_ridge_showed_already_is_not_counted_again():

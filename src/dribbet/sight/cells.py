@@ -33,6 +33,7 @@ LEAST_MM: Final = 1.0
 FOREST: Final = "cells"
 ACCEPT: Final = -0.5  # log odds; where F1 is flat on held-out panels of our own
 OVERLAP: Final = 0.25  # of the smaller one
+HOPELESS: Final = 0.5  # of an outline on better ones: no rim is moved that far, so it is not looked at more closely
 ON_FILM: Final = 0.9  # of a cell lies on paint
 TOUCHING_MM: Final = 0.4
 SMOOTH_MM: Final = 0.10
@@ -67,9 +68,10 @@ class Cells:
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features]:
     """Candidates of a panel at the scale of `lab`, and what each looks like, shape (n, 65); both empty where there is none."""
     smooth = np.asarray(cv2.GaussianBlur(lab, (0, 0), SMOOTH_MM * px_per_mm), np.float32)
-    scaled = maps.scaled(lab.shape)
     drawn = find_outlines(smooth, centres, px_per_mm, report)
-    bodies, own = find_bodies(scaled.inside, scaled.border, px_per_mm)
+    size = (lab.shape[1], lab.shape[0])
+    inside, border = (np.asarray(cv2.resize(m, size, interpolation=cv2.INTER_LINEAR), np.float32) for m in (maps.inside, maps.border))
+    bodies, own = find_bodies(inside, border, px_per_mm)
     found = Outlines(
         contours=[*drawn.contours, *bodies.contours],
         shape=np.concatenate([drawn.shape, bodies.shape]),
@@ -80,7 +82,7 @@ def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: 
     source = np.repeat([0.0, 1.0], [len(drawn.contours), len(bodies.contours)])[:, None]
     rims = looks.Rims.of(found)
     by_colour = looks.by_colour(smooth, rims, len(centres), px_per_mm)
-    by_network = looks.by_network(maps, scaled, own, rims, px_per_mm)
+    by_network = looks.by_network(maps, own, rims, px_per_mm)
     return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32)
 
 
@@ -112,13 +114,11 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     for i in np.argsort(-odds, kind="stable"):
         if odds[i] < ACCEPT:
             break
+        window, inside = _filled(found.contours[i])
+        if np.count_nonzero(labels[window][inside]) > HOPELESS * np.count_nonzero(inside):
+            continue
         outline = at_half_step(fine, found.contours[i], k)
-        contour = np.round(outline).astype(np.int32)
-        left, top, width, height = cv2.boundingRect(contour)
-        window = np.s_[top : top + height, left : left + width]
-        blob = np.zeros((height, width), np.uint8)
-        cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
-        inside = blob.astype(bool)
+        window, inside = _filled(np.round(outline).astype(np.int32))
         pixels = int(inside.sum())
         if cover[window][inside].mean() < ON_FILM:
             continue
@@ -142,6 +142,14 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
         pinholes=pinholes,
         touching_fraction=touching_share(labels, len(items), k),
     )
+
+
+def _filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:
+    """Where an outline lies, and what it encloses there."""
+    left, top, width, height = cv2.boundingRect(contour)
+    blob = np.zeros((height, width), np.uint8)
+    cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
+    return np.s_[top : top + height, left : left + width], blob.astype(bool)
 
 
 def _cell(found: Outlines, i: int, contour: npt.NDArray[np.float32], pixels: float, k: float, odds: float) -> Cell:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Segments, classify, find_segments
+from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Scene, Segments, classify, find_segments
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
@@ -55,14 +55,14 @@ class Lacing:
 
 def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float) -> tuple[Cracks, Lacing]:
     """Judge all thin lines once, and collect the two kinds that count."""
-    scaled = maps.scaled(lab.shape)
+    scene = Scene.of(lab, centres, cell_labels, film, maps, px_per_mm)
     shape = lab.shape[:2]
     crack, lace = np.zeros(shape, bool), np.zeros(shape, bool)
     lace_body = np.zeros(shape, bool)
     cores = np.zeros(shape, bool)
     length = evidence = 0.0
     for polarity in RIDGES:
-        segments = find_segments(lab, centres, cell_labels, film, scaled, px_per_mm, polarity)
+        segments = find_segments(scene, polarity)
         kinds, odds = classify(segments)
         length += float(segments.length_px[kinds == CRACK].sum())
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())

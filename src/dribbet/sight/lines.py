@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import trees
+from dribbet.sight.network import MAPS_PX_PER_MM
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -59,6 +60,42 @@ class Segments:
     length_px: Floats
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scene:
+    """A panel on which lines are sought, with what all kinds of ridges are asked about."""
+
+    lab: Lab
+    centres: Floats
+    """Colour modes, shape (n, 3)."""
+    near_cells: Mask
+    film: Mask
+    maps: Maps
+    cracks: Plane
+    """The network's chance of a crack, at the scale of `lab`."""
+    across: Plane
+    """How unlike the two sides of each place are, in delta E, at the scale of the maps."""
+    px_per_mm: float
+
+    @classmethod
+    def of(cls, lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float) -> Scene:
+        """Prepare a panel; `lab`, `cell_labels` and `film` are of one scale."""
+        return cls(
+            lab=lab,
+            centres=centres,
+            near_cells=cv2.dilate((cell_labels > 0).astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool),
+            film=film,
+            maps=maps,
+            cracks=np.asarray(cv2.resize(maps.cracks, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_LINEAR), np.float32),
+            across=_across(lab, px_per_mm, maps.inside.shape),
+            px_per_mm=px_per_mm,
+        )
+
+    def coarse(self, rows: Spots, columns: Spots) -> tuple[Spots, Spots]:
+        """The same places on the maps."""
+        high, wide = self.maps.inside.shape
+        return rows * high // self.lab.shape[0], columns * wide // self.lab.shape[1]
+
+
 def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
     size = max(5, round(WIDEST_MM * k) | 1)
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
@@ -67,8 +104,9 @@ def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
     return np.asarray(cv2.morphologyEx(smooth, kind, kernel), dtype=np.float32)
 
 
-def _ridges(lightness: Plane, scaled: Maps, k: float, polarity: int) -> tuple[Plane, Mask]:
-    hat = scaled.cracks * np.float32(CHANCE_STEP) if polarity == SEEN else _hat(lightness, k, polarity)
+def _ridges(scene: Scene, polarity: int) -> tuple[Plane, Mask]:
+    k = scene.px_per_mm
+    hat = scene.cracks * np.float32(CHANCE_STEP) if polarity == SEEN else _hat(np.ascontiguousarray(scene.lab[..., 0]), k, polarity)
     weak = (hat > LEAST_STEP).astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(weak, connectivity=8)
     strong = np.zeros(count, bool)
@@ -78,13 +116,13 @@ def _ridges(lightness: Plane, scaled: Maps, k: float, polarity: int) -> tuple[Pl
     return hat, strong[labels]
 
 
-def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, scaled: Maps, px_per_mm: float, polarity: int) -> Segments:
+def find_segments(scene: Scene, polarity: int) -> Segments:
     """Thin-line segments of one kind of ridge with 35 features each."""
     from skimage.morphology import skeletonize
 
-    k = px_per_mm
-    hat, body = _ridges(np.ascontiguousarray(lab[..., 0]), scaled, k, polarity)
-    body &= film
+    lab, centres, k = scene.lab, scene.centres, scene.px_per_mm
+    hat, body = _ridges(scene, polarity)
+    body &= scene.film
     deepest = cv2.dilate(hat, np.ones((5, 5), np.uint8))
     core = body & (hat >= 0.5 * deepest)
     skeleton = np.asarray(skeletonize(body), dtype=np.uint8)
@@ -130,7 +168,6 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, sc
     extent = np.hypot(piece_stats[:, cv2.CC_STAT_WIDTH], piece_stats[:, cv2.CC_STAT_HEIGHT])[component] / k
     piece_length = np.bincount(component, length, minlength=len(piece_stats))[component] / k
     piece_area = piece_stats[component, cv2.CC_STAT_AREA] / k**2
-    rim = cv2.dilate((cell_labels > 0).astype(np.uint8), np.ones((3, 3), np.uint8))[rows, columns]
     dm2 = lab.shape[0] * lab.shape[1] / (k * 100) ** 2
     total = length.sum() / k / dm2
     neutral = np.hypot(line[:, 1], line[:, 2])
@@ -152,22 +189,22 @@ def find_segments(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, sc
         np.log(piece_length),
         piece_length / np.maximum(extent, 0.5),
         piece_area / np.maximum(piece_length, 0.1),
-        mean(rim.astype(float)),
+        mean(scene.near_cells[rows, columns].astype(float)),
         np.full(n, np.log(total + 1.0)),
         tone,
         np.full(n, float(polarity)),
         line[:, 1],
         line[:, 2],
         surround_mean[:, 0],
-        mean(_across(lab, k)[rows, columns]),
-        *_by_network(scaled, k, (rows, columns), which.astype(np.int64), component),
+        mean(scene.across[scene.coarse(rows, columns)]),
+        *_by_network(scene, (rows, columns), which.astype(np.int64), component),
     ]
     return Segments(
         skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
     )
 
 
-def _by_network(scaled: Maps, k: float, spots: tuple[Spots, Spots], which: Spots, component: Spots) -> list[Floats]:
+def _by_network(scene: Scene, spots: tuple[Spots, Spots], which: Spots, component: Spots) -> list[Floats]:
     """What the network saw along each segment, round it, on the piece it hangs on and on the panel: twelve columns."""
     n = len(component)
     length = np.bincount(which, minlength=n).astype(float)
@@ -175,21 +212,26 @@ def _by_network(scaled: Maps, k: float, spots: tuple[Spots, Spots], which: Spots
     def mean(values: Plane) -> Floats:
         return np.asarray(np.bincount(which, values, minlength=n) / length)
 
-    near = cv2.dilate(scaled.cracks, np.ones((NEAR_PX, NEAR_PX), np.uint8))[spots]
-    window = (round(ROUND_MM * k) | 1,) * 2
+    maps, coarse = scene.maps, scene.coarse(*spots)
+    near = cv2.dilate(scene.cracks, np.ones((NEAR_PX, NEAR_PX), np.uint8))[spots]
+
+    def round_it(plane: Plane, px_per_mm: float, at: tuple[Spots, Spots]) -> Floats:
+        window = (round(ROUND_MM * px_per_mm) | 1,) * 2
+        return mean(cv2.blur(plane, window)[at])
+
     cracked = mean(near)
     pieces = int(component.max()) + 1
     of_piece = np.bincount(component, cracked * length, minlength=pieces) / np.maximum(np.bincount(component, length, minlength=pieces), 1.0)
     return [
         cracked,
         mean((near > 0.5).astype(np.float32)),
-        *(mean(plane[spots]) for plane in (scaled.lacing, scaled.border, scaled.inside, scaled.bare)),
-        mean(cv2.blur(scaled.cracks, window)[spots]),
+        *(mean(plane[coarse]) for plane in (maps.lacing, maps.border, maps.inside, maps.bare)),
+        round_it(scene.cracks, scene.px_per_mm, spots),
         of_piece[component],
-        np.full(n, float((scaled.cracks > 0.5).mean()) * 100.0),
-        np.full(n, float((scaled.lacing > 0.5).mean()) * 100.0),
-        mean(cv2.blur(scaled.lacing, window)[spots]),
-        mean(cv2.blur(scaled.inside, window)[spots]),
+        np.full(n, float((maps.cracks > 0.5).mean()) * 100.0),
+        np.full(n, float((maps.lacing > 0.5).mean()) * 100.0),
+        round_it(maps.lacing, MAPS_PX_PER_MM, coarse),
+        round_it(maps.inside, MAPS_PX_PER_MM, coarse),
     ]
 
 
@@ -230,9 +272,11 @@ def company(segments: Segments, odds: Floats) -> Features:
     return np.concatenate([f, np.stack(columns_, axis=1).astype(np.float32)], axis=1)
 
 
-def _across(lab: Lab, k: float) -> Plane:
-    """How unlike the two sides of each place are, in delta E: a crack has the same paint on both, a thin band seldom."""
-    soft = cv2.GaussianBlur(lab, (0, 0), SIDE_MM * k)
+def _across(lab: Lab, px_per_mm: float, shape: tuple[int, ...]) -> Plane:
+    """How unlike the two sides of each place are, in delta E, on a grid of `shape`: a crack has the same paint on both, a thin band seldom."""
+    k = px_per_mm * shape[1] / lab.shape[1]
+    coarse = np.asarray(cv2.resize(lab, (shape[1], shape[0]), interpolation=cv2.INTER_AREA), np.float32)
+    soft = cv2.GaussianBlur(coarse, (0, 0), SIDE_MM * k)
     steps = [cv2.Sobel(soft, cv2.CV_32F, *order, ksize=3) / 8.0 for order in ((1, 0), (0, 1))]
     return np.asarray(np.sqrt(sum((s**2).sum(axis=2) for s in steps)) * (2.0 * SIDE_MM * k), dtype=np.float32)
 

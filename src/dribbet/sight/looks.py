@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.outlines import Outlines, rim_points
+from dribbet.sight.network import FOLD
+from dribbet.sight.outlines import RIM_POINTS, Outlines, rim_points
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -25,6 +26,7 @@ NEAR_RIM_MM: Final = (-0.3, -0.15, 0.0, 0.15, 0.3, 0.6)  # where chances are rea
 WITHIN: Final = (0.15, 0.4, 0.65, 0.85)  # of the way from the middle to the rim
 LIKELY: Final = 0.5
 NEXT_MM: Final = 0.45  # where a neighbour would begin
+MOST_ROWS: Final = 30_000  # OpenCV counts a picture's rows in sixteen bits
 NO_BODY: Final = 3.0  # stands for the log ratio of areas where the network drew no body
 BY_COLOUR: Final = 29
 BY_NETWORK: Final = 35
@@ -33,37 +35,64 @@ COLUMNS: Final = BY_COLOUR + BY_NETWORK + 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Places:
+    """Places in px of the candidates' picture, each of shape (n, points); they may lie outside it."""
+
+    x: Features
+    y: Features
+
+    def of(self, plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
+        """What lies there: the nearest pixel."""
+        columns, rows = (np.rint(v).astype(np.intp) for v in (self.x, self.y))
+        return np.asarray(plane[rows.clip(0, plane.shape[0] - 1), columns.clip(0, plane.shape[1] - 1)])
+
+    def between(self, plane: Plane) -> Features:
+        """What lies there, between the pixels."""
+        read = [
+            cv2.remap(plane, self.x[i : i + MOST_ROWS], self.y[i : i + MOST_ROWS], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+            for i in range(0, len(self.x), MOST_ROWS)
+        ]
+        return np.asarray(np.concatenate(read), np.float32)
+
+    def shrunk(self, factor: float) -> Places:
+        """The same places on a picture that has `factor` times as many pixels a millimetre."""
+        return Places(
+            x=(self.x + np.float32(0.5)) * np.float32(factor) - np.float32(0.5), y=(self.y + np.float32(0.5)) * np.float32(factor) - np.float32(0.5)
+        )
+
+    def __add__(self, other: Places) -> Places:
+        """Both, side by side."""
+        return Places(x=np.concatenate([self.x, other.x], axis=1), y=np.concatenate([self.y, other.y], axis=1))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Rims:
     """Candidates with points on their rims, px: asked by colour and by the maps."""
 
     found: Outlines
-    points: Floats
-    """Shape (n, points, 2)."""
-    outward: Floats
-    """Unit vectors from the middle through each point, shape (n, points, 2)."""
+    points: Features
+    """Shape (2, n, points): x and y."""
+    outward: Features
+    """Unit vectors from the middle through each point, shape (2, n, points)."""
 
     @classmethod
     def of(cls, found: Outlines) -> Rims:
         """Points on the rim of each candidate."""
-        points = rim_points(found.contours)
-        outward = points - found.shape[:, None, :2]
-        outward /= np.maximum(np.linalg.norm(outward, axis=2, keepdims=True), 1e-6)
+        points = np.ascontiguousarray(rim_points(found.contours).transpose(2, 0, 1), dtype=np.float32)
+        outward = points - found.shape[:, :2].T[:, :, None].astype(np.float32)
+        outward /= np.maximum(np.hypot(*outward), 1e-6)
         return cls(found=found, points=points, outward=outward)
 
-    def away(self, px: float) -> Floats:
+    def away(self, px: float) -> Places:
         """Places so far outside the rim, inside where negative."""
-        return self.points + self.outward * px
+        x, y = self.points + self.outward * np.float32(px)
+        return Places(x=x, y=y)
 
-    def within(self, share: float) -> Floats:
+    def within(self, share: float) -> Places:
         """Places at this share of the way from the middle to the rim."""
-        middle = self.found.shape[:, None, :2]
-        return middle + (self.points - middle) * share
-
-
-def _at(plane: npt.NDArray[Any], places: Floats) -> npt.NDArray[Any]:
-    """What lies at places (x, y) that may be outside: the nearest pixel."""
-    spots = np.round(places).astype(int)
-    return np.asarray(plane[spots[..., 1].clip(0, plane.shape[0] - 1), spots[..., 0].clip(0, plane.shape[1] - 1)])
+        middle = self.found.shape[:, :2].T[:, :, None].astype(np.float32)
+        x, y = middle + (self.points - middle) * np.float32(share)
+        return Places(x=x, y=y)
 
 
 def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
@@ -72,7 +101,7 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     x, y, area, perimeter, solid, fit, elongation = found.shape.T
     diameter = np.sqrt(area * 1.2732)
     circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
-    inside, outside, beyond = (_at(lab, rims.away(away * px_per_mm)) for away in RIM_MM)
+    inside, outside, beyond = (rims.away(away * px_per_mm).of(lab) for away in RIM_MM)
     step = np.linalg.norm(inside - outside, axis=2)
     mean_out = outside.mean(axis=1)
     spread_in = np.linalg.norm(inside - inside.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
@@ -125,54 +154,58 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     return np.stack(columns, axis=1).astype(np.float32)
 
 
-def by_network(maps: Maps, scaled: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Features:
+def by_network(maps: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Features:
     """What the network saw in and round each candidate, shape (n, 35).
 
     Parameters
     ----------
-    maps, scaled : Maps
-        As they were seen, and at the scale of the candidates.
+    maps : Maps
+        As they were seen.
     own : ndarray of int
         The network's own bodies by number, at the scale of the candidates.
     """
+    factor = maps.inside.shape[1] / own.shape[1]
+    high, wide = maps.inside.shape
+    cracks = np.asarray(cv2.dilate(maps.cracks, np.ones((2, 2)))[::FOLD, ::FOLD][:high, :wide])  # a hair would be lost at a coarser scale
 
-    def mean(plane: Plane, places: Floats) -> Floats:
-        return np.asarray(_at(plane, places).mean(axis=1), np.float64)
+    def percentile(values: Features, percent: float) -> Features:
+        """The value of that rank: quicker than to interpolate, and as telling."""
+        rank = round((values.shape[1] - 1) * percent / 100)
+        return np.asarray(np.partition(values, rank, axis=1)[:, rank])
 
-    def percentile(plane: Plane, places: Floats, percent: float) -> Floats:
-        return np.asarray(np.percentile(_at(plane, places), percent, axis=1), np.float64)
-
-    wide = cv2.dilate(maps.cracks, np.ones((2, 2)))  # a hair would be lost at a coarser scale
-    cracks = np.asarray(cv2.resize(wide, (own.shape[1], own.shape[0]), interpolation=cv2.INTER_AREA), np.float32)
-    rim = rims.points
     rings = [rims.within(share) for share in WITHIN]
-    within, core = np.concatenate(rings, axis=1), np.concatenate(rings[:3], axis=1)
-    columns = [
-        mean(scaled.inside, within),
-        percentile(scaled.inside, within, 10),
-        mean(scaled.inside, rings[0]),
-        mean(scaled.inside, rings[3]),
-        mean(scaled.rim, rings[0]),
-        mean(scaled.rim, rings[2]),
-        mean(scaled.centre, rings[0]),
-        mean(scaled.border, core),
-        percentile(scaled.border, core, 90),
-        mean(scaled.lacing, within),
-        mean(cracks, within),
-        mean(cracks, rim),
-        mean(scaled.bare, within),
-        mean(scaled.lacing, rim),
+    within = (rings[0] + rings[1] + rings[2] + rings[3]).shrunk(factor)
+    rim = rims.away(0.0).shrunk(factor)
+    inside, border, depth = (within.between(plane) for plane in (maps.inside, maps.border, maps.rim))
+    ring = [np.s_[:, i * RIM_POINTS : (i + 1) * RIM_POINTS] for i in range(len(WITHIN))]
+    core = border[:, : 3 * RIM_POINTS]
+    columns: list[npt.NDArray[np.floating]] = [
+        inside.mean(axis=1),
+        percentile(inside, 10),
+        inside[ring[0]].mean(axis=1),
+        inside[ring[3]].mean(axis=1),
+        depth[ring[0]].mean(axis=1),
+        depth[ring[2]].mean(axis=1),
+        rings[0].shrunk(factor).between(maps.centre).mean(axis=1),
+        core.mean(axis=1),
+        percentile(core, 90),
+        within.between(maps.lacing).mean(axis=1),
+        within.between(cracks).mean(axis=1),
+        rim.between(cracks).mean(axis=1),
+        within.between(maps.bare).mean(axis=1),
+        rim.between(maps.lacing).mean(axis=1),
     ]
-    for away in NEAR_RIM_MM:
-        places = rims.away(away * px_per_mm)
-        columns += [mean(scaled.inside, places), mean(scaled.border, places)]
+    near = [rims.away(away * px_per_mm).shrunk(factor) for away in NEAR_RIM_MM]
+    profile = [(places.between(maps.inside), places.between(maps.border)) for places in near]
+    for inner, edge in profile:
+        columns += [inner.mean(axis=1), edge.mean(axis=1)]
     of_panel = (float(maps.inside.mean()), float(maps.lacing.mean()), float((maps.cracks > LIKELY).mean()) * 100.0)
     columns += [
-        np.asarray((_at(scaled.inside, rims.away(NEXT_MM * px_per_mm)) > LIKELY).mean(axis=1)),
-        percentile(scaled.border, rim, 10),
-        percentile(scaled.inside, rims.away(NEAR_RIM_MM[0] * px_per_mm), 10),
-        *_agreement(_at(own, within), own, scaled.inside, rims.found.shape[:, 2]),
-        *(np.full(len(rim), value) for value in of_panel),
+        (rims.away(NEXT_MM * px_per_mm).shrunk(factor).between(maps.inside) > LIKELY).mean(axis=1),
+        percentile(rim.between(maps.border), 10),
+        percentile(profile[0][0], 10),
+        *_agreement((rings[0] + rings[2]).of(own), own, maps.inside, rims.found.shape[:, 2]),
+        *(np.full(len(rims.found.contours), value) for value in of_panel),
     ]
     return np.stack(columns, axis=1).astype(np.float32)
 
@@ -180,7 +213,8 @@ def by_network(maps: Maps, scaled: Maps, own: Numbers, rims: Rims, px_per_mm: fl
 def _agreement(under: Numbers, own: Numbers, inside: Plane, area: Floats) -> tuple[Floats, Floats, Floats]:
     """Share of a candidate that lies on one body of the network, log ratio of their areas, and how sure that body is."""
     areas = np.bincount(own.ravel())
-    sureness = np.bincount(own.ravel(), inside.ravel()) / np.maximum(areas, 1)
+    there = cv2.resize(inside, (own.shape[1], own.shape[0]), interpolation=cv2.INTER_NEAREST)
+    sureness = np.bincount(own.ravel(), there.ravel()) / np.maximum(areas, 1)
     share, ratio, sure = np.zeros(len(under)), np.full(len(under), NO_BODY), np.zeros(len(under))
     for i, row in enumerate(under):
         count = np.bincount(row)

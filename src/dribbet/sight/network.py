@@ -6,7 +6,8 @@ shows. How it was grown stands in training/.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+import math
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -26,7 +27,7 @@ FOLD: Final = 2  # 2 x 2 pixels are channels of one: all maps but cracks are at 
 MAPS_PX_PER_MM: Final = PX_PER_MM / FOLD
 PLANES: Final = ("inside", "rim", "centre", "border", "lacing", "bare")
 STEP: Final = 16  # five levels, each half of the one before
-TILE: Final = 640  # of a tile with its margins, in folded pixels
+TILE: Final = 768  # of a tile with its margins at most, in folded pixels
 MARGIN: Final = 64
 
 
@@ -45,12 +46,6 @@ class Maps:
     bare: Plane
     cracks: Plane
 
-    def scaled(self, shape: tuple[int, ...]) -> Maps:
-        """All maps at the size of a picture of this shape (rows, columns, …)."""
-        size = (shape[1], shape[0])
-        planes = {f.name: getattr(self, f.name) for f in fields(self)}
-        return Maps(**{n: np.asarray(cv2.resize(p, size, interpolation=cv2.INTER_LINEAR), np.float32) for n, p in planes.items()})
-
 
 def _net() -> Any:
     """The network, read anew for each panel: one that is shared between threads would mix their pictures (reading takes some 10 ms)."""
@@ -66,10 +61,11 @@ def folded(srgb: Plane) -> Plane:
 
 def _cuts(length: int) -> Iterator[tuple[int, int, int, int]]:
     """Tiles along one side: from, to (with margins), and the part that is kept."""
-    inner = TILE - 2 * MARGIN
     if length <= TILE:
         yield 0, length, 0, length
         return
+    inner = math.ceil(length / math.ceil(length / (TILE - 2 * MARGIN)))  # of one size, so that none is nearly all margin,
+    inner += -inner % STEP  # and begun where the whole would be folded, too
     for begin in range(0, length, inner):
         end = min(begin + inner, length)
         yield max(begin - MARGIN, 0), min(end + MARGIN, length), begin, end
