@@ -16,7 +16,7 @@ from dribbet.demo.build import PHOTOS
 from dribbet.sight import measure as sight
 from dribbet.sight.load import load
 
-NAMES = ("locate", "rectify", "balance", "spread", "network", "cells", "cracks", "shimmer", "colours")
+NAMES = ("locate", "rectify", "balance", "network", "spread", "cells", "cracks", "shimmer", "colours")
 
 
 def main() -> None:

@@ -74,9 +74,10 @@ def looked_at(folder: Path, name: str) -> tuple[Any, Any, Any, Any, network.Maps
     panel = np.load(folder / f"{name}.npz")
     srgb = panel["photo"].astype(np.float32) / 255.0
     lab = colour.lab_of(srgb)
-    film = find_spread(lab, K).covered
+    maps = network.see(srgb, K)
+    film = find_spread(lab, maps.bare, K).covered
     centres, _ = colour.modes(lab, film)
-    return panel, lab, film, centres, network.see(srgb, K)
+    return panel, lab, film, centres, maps
 
 
 def _made_with(*files: Path) -> str:

@@ -54,7 +54,7 @@ def test_each_step_of_a_reading_has_its_word():
     from dribbet.sight import measure
 
     assert len(page._STEP_WORDS) == measure.STEPS + 1
-    assert [page._STEP_WORDS[i] for i in (0, 4, 5, 6, measure.STEPS)] == ["finding the panel", "a first look", "cells", "cracks", "done"]
+    assert [page._STEP_WORDS[i] for i in (0, 3, 4, 5, 6, measure.STEPS)] == ["finding the panel", "a first look", "spread", "cells", "cracks", "done"]
 
 
 def test_cell_in_hand_is_described(read):

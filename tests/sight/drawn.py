@@ -7,6 +7,8 @@ import itertools
 import cv2
 import numpy as np
 
+from dribbet.sight.colour import lab_of as to_lab
+
 TABLE = (120, 118, 114)
 
 
@@ -99,3 +101,8 @@ def hits(true: np.ndarray, found: np.ndarray) -> int:
     cell = (pairs[0] > 0) & (pairs[1] > 0)
     union = areas[0][pairs[0][cell]] + areas[1][pairs[1][cell]] - both[cell]
     return int((both[cell] / union >= 0.5).sum())
+
+
+def lab_of(picture: np.ndarray) -> np.ndarray:
+    """CIELAB of an 8-bit picture."""
+    return to_lab(picture.astype(np.float32) / 255.0)

@@ -25,13 +25,10 @@ from dribbet.sight.skeletons import skeleton_length_px
 from dribbet.sight.spread import find_spread
 from tests.conftest import reference
 from tests.sight import drawn
+from tests.sight.drawn import lab_of
 
 K = 8.0
 PAPER, TEAL, SLATE = (236, 232, 220), (15, 106, 122), (31, 38, 42)
-
-
-def lab_of(picture: np.ndarray) -> np.ndarray:
-    return colour.lab_of(picture.astype(np.float32) / 255.0)
 
 
 def cells_of(picture: np.ndarray):
@@ -84,7 +81,7 @@ def test_stripes_hold_no_cells():
 def test_plain_film_is_covered_and_holds_nothing():
     picture = drawn.flat(800, 640, TEAL, noise=1.5)
     lab = lab_of(picture)
-    spread = find_spread(lab, K)
+    spread = find_spread(lab, np.zeros(lab.shape[:2], np.float32), K)
     assert spread.fraction == 1.0
     assert cells_of(picture).items == ()
 
@@ -94,8 +91,11 @@ def test_bare_corner_is_found_with_its_area(corner, name):
     picture = drawn.marble(800, 640, seed=2)
     cv2.circle(picture, corner, 160, (128, 96, 150), -1)
     picture = np.clip(picture + np.random.default_rng(0).normal(0, 1.0, picture.shape), 0, 255).astype(np.uint8)
-    found = find_spread(lab_of(picture), K)
+    seen = np.zeros(picture.shape[:2], np.float32)
+    cv2.circle(seen, corner, 150, 0.5, -1)
+    found = find_spread(lab_of(picture), seen, K)
     assert found.bare_corners == (name,)
+    assert not found.doubtful.any()
     assert 1.0 - found.fraction == pytest.approx(np.pi * 160**2 / 4 / (800 * 640), rel=0.08)
 
 

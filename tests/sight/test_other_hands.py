@@ -26,9 +26,9 @@ def read(kind: str, seed: int):
     sheet = draw(seed, width_mm=72.0, height_mm=60.0, k=K, kind=kind)
     srgb = seen(sheet.linear, K, np.random.default_rng([seed, 3])).astype(np.float32) / 255.0
     lab = colour.lab_of(srgb)
-    film = find_spread(lab, K).covered
-    centres, _ = colour.modes(lab, film)
     maps = see(srgb, K)
+    film = find_spread(lab, maps.bare, K).covered
+    centres, _ = colour.modes(lab, film)
     found = cells.find_cells(lab, centres, K, film, maps)
     return sheet, found, cracks.find_cracks_and_lacing(lab, centres, found.labels, film, maps, K)[0]
 

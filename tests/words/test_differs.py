@@ -55,6 +55,8 @@ def local(at):
          "3.4\u202f% of K2-a1 is left out of every figure (spill)."),
         (Beside(about=About.SUBSTITUTED, codes=("K2-a1",), record=OTHER), "K2-a1, used instead: house paint B, 20 g."),
         (Beside(about=About.MARKED, codes=("K2-a1",), record=SIGN), "K2-a1 is counted, though marked: runs fast."),
+        (Beside(about=About.OPEN_BASE, codes=("K2-a1", "K2-b1")), "Spread waits for K2-a1 and K2-b1: say on Read what is base there."),
+        (Beside(about=About.OPEN_LINES, codes=("K2-a1", "K2-b1")), "Lines on K2-a1 and K2-b1 may be cracks and count as none: look at them on Read."),
         (Beside(about=About.COATS, record=((None, ("a1",)), (After.VARNISH, ("b1", "b2")))),
          "Not photographed alike: a1 bare; b1 and b2 varnished. Shine and colour are then not the paint's alone."),
     ],

@@ -1,12 +1,14 @@
-"""A result after a person took a cell out of it: every figure that follows from the cells is counted again."""
+"""A result after a person took a cell out of it, or said what is base: every figure that follows is counted again."""
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
 
+from dribbet.sight import patches
 from dribbet.sight.arrays import SightError
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import TOUCHING_MM
@@ -14,6 +16,7 @@ from dribbet.sight.cells import TOUCHING_MM
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
+CORNER_MM: Final = 4.0
 PX_PER_MM: Final = 6.0  # of the drawing in which outlines are seen to touch: as the reader's own
 
 
@@ -41,6 +44,44 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
         "items": items,
     }
     return {**result, "cells": {**cells, **counted}, "outlines": lines}
+
+
+def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
+    """Result in which what may be base or paint is what a person says: bare base, or paint.
+
+    Raises
+    ------
+    SightError
+        If nothing was left open.
+    """
+    spread, lines = result["spread"], dict(result.get("outlines", {}))
+    if not spread.get("doubtful"):
+        raise SightError("Nothing is left open about the base of this panel.")
+    unsure = lines.pop("unsure", [])
+    if not bare:
+        return {**result, "spread": {**spread, "doubtful": 0.0}, "outlines": lines}
+    panel = result["panel"]
+    width, height = float(panel["width_mm"]), float(panel["height_mm"])
+    fraction = max(spread["fraction"] - spread["doubtful"], 0.0)
+    corners = {"top-left": (0.0, 0.0), "top-right": (width, 0.0), "bottom-right": (width, height), "bottom-left": (0.0, height)}
+    near = [name for name, at in corners.items() if any(_reaches(line, at) for line in unsure)]
+    told = {
+        **spread,
+        "fraction": round(fraction, 5),
+        "area_mm2": round(fraction * width * height, 1),
+        "bare_corners": [name for name in corners if name in {*spread["bare_corners"], *near}],
+        "doubtful": 0.0,
+    }
+    made = {**result, "spread": told, "outlines": {**lines, "edge": [*lines.get("edge", []), *unsure]}}
+    held = result.get("patches")
+    if isinstance(held, dict):
+        made["patches"] = patches.uncovered(held, unsure, width, height)
+    return made
+
+
+def _reaches(line: Sequence[Sequence[float]], at: tuple[float, float]) -> bool:
+    """Whether an outline comes to a corner of the panel."""
+    return any(math.dist(p, at) <= CORNER_MM for p in line)
 
 
 def touching_cells(outlines_mm: Sequence[Sequence[Sequence[float]]]) -> set[int]:

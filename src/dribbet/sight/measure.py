@@ -1,4 +1,4 @@
-"""The one pipeline from photographs to a panel's figures: card, corners, rectify, colour, spread, network, cells, lines, shimmer."""
+"""The one pipeline from photographs to a panel's figures: card, corners, rectify, colour, network, spread, cells, lines, shimmer."""
 
 from __future__ import annotations
 
@@ -102,10 +102,10 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     even = colour.balanced(flat, gain)
     lab = colour.lab_of(even)
     report(3, STEPS)
-    spread = find_spread(lab, k)
-    centres, _ = colour.modes(lab, spread.covered)
+    maps = see(even, k, report=lambda done, total: report(3, STEPS))
     report(4, STEPS)
-    maps = see(even, k, report=lambda done, total: report(4, STEPS))
+    spread = find_spread(lab, maps.bare, k)
+    centres, _ = colour.modes(lab, spread.covered)
     report(5, STEPS)
     cells = find_cells(lab, centres, k, spread.covered, maps, report=lambda done, total: report(5, STEPS))
     report(6, STEPS)
@@ -196,6 +196,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "fraction": round(m.spread.fraction, 5),
             "area_mm2": round(m.spread.fraction * area, 1),
             "bare_corners": list(m.spread.bare_corners),
+            "doubtful": round(float(m.spread.doubtful.mean()), 5),
         },
         "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
         "colour": {
@@ -210,13 +211,17 @@ def outlines(m: Measured) -> dict[str, Any]:
     """Outlines in mm for drawing over the photo: kept with a reading, not part of the JSON that scripts get."""
     import cv2
 
-    bare = (~m.spread.covered).astype(np.uint8)
-    edges, _ = cv2.findContours(bare, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     k = m.px_per_mm
+
+    def round_about(region: Mask) -> list[list[list[float]]]:
+        edges, _ = cv2.findContours(region.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        return [[[round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)] for p in cv2.approxPolyDP(e, 2.0, True)[:, 0].tolist()] for e in edges]
+
     return {
         "cells": [[list(p) for p in c.outline_mm] for c in m.cells.items],
         "cracks": [[list(p) for p in line] for line in m.cracks.lines_mm],
-        "edge": [[[round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)] for p in cv2.approxPolyDP(e, 2.0, True)[:, 0].tolist()] for e in edges],
+        "edge": round_about(~m.spread.covered),
+        "unsure": round_about(m.spread.doubtful),
     }
 
 

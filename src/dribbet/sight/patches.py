@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Mapping, Sequence
 
     import numpy.typing as npt
 
@@ -45,8 +45,7 @@ def of_measured(m: Measured) -> dict[str, Any]:
     }
     if m.shimmer is not None and m.shimmer.energy is not None:
         made["shimmer"] = np.sqrt(mean(m.shimmer.energy * m.spread.covered) / np.maximum(covered, 1e-6)) / SHIMMER_STEP
-    packed = {n: base64.b64encode(np.round(np.clip(v, 0, 255)).astype(np.uint8).tobytes()).decode("ascii") for n, v in made.items()}
-    return {"wide": wide, "high": high, **packed}
+    return {"wide": wide, "high": high, **{n: _packed(v) for n, v in made.items()}}
 
 
 def _plane(patches: Mapping[str, Any], name: str) -> Floats | None:
@@ -67,6 +66,24 @@ def left(patches: Mapping[str, Any], discs: list[tuple[float, float, float]], wi
     for cx, cy, radius in discs:
         out |= np.hypot(x[None] - cx, y[:, None] - cy) <= radius
     return np.asarray(1.0 - out.reshape(high, FINE, wide, FINE).mean(axis=(1, 3)), np.float64)
+
+
+def uncovered(patches: Mapping[str, Any], outlines_mm: Sequence[Sequence[Sequence[float]]], width_mm: float, height_mm: float) -> dict[str, Any]:
+    """Patches of which what lies inside the outlines is not covered."""
+    covered = _plane(patches, "covered")
+    if covered is None:
+        return dict(patches)
+    high, wide = covered.shape
+    fine = np.zeros((high * FINE, wide * FINE), np.uint8)
+    scale = np.array([wide * FINE / width_mm, high * FINE / height_mm])
+    cv2.fillPoly(fine, [np.round(np.array(line) * scale - 0.5).astype(np.int32) for line in outlines_mm if len(line) > 2], 1)
+    bare = fine.reshape(high, FINE, wide, FINE).mean(axis=(1, 3)) * 255.0
+    return {**patches, "covered": _packed(np.maximum(covered - bare, 0.0))}
+
+
+def _packed(plane: Floats) -> str:
+    """One byte each, as text."""
+    return base64.b64encode(np.round(np.clip(plane, 0, 255)).astype(np.uint8).tobytes()).decode("ascii")
 
 
 def without(result: Mapping[str, Any], patches: Mapping[str, Any], keep: Floats) -> dict[str, Any]:

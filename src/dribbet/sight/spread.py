@@ -1,7 +1,8 @@
 """Where the pour covers the panel, against bare ground or base coat.
 
-Bare base hangs on the panel's corners, is even and smooth once the light has been fitted, and its colour hardly occurs
-inside the pour; a band of paint that happens to touch a corner does none of the three.
+Two ask, and both must agree. By colour, bare base hangs on the panel's corners, is even and smooth once the light has been fitted, and hardly occurs
+inside the pour; a band of paint that happens to touch a corner does none of the three. By what the network sees, it has the ground's texture and the
+paint's lip along its edge, whatever its colour. Where they disagree nobody can tell from the photograph: that is said, not decided.
 """
 
 from __future__ import annotations
@@ -13,6 +14,8 @@ import cv2
 import numpy as np
 
 if TYPE_CHECKING:
+    import numpy.typing as npt
+
     from dribbet.sight.arrays import Lab, Mask, Plane
 
 SEED_MM: Final = (1.0, 4.0)  # the patch at a corner that is asked, from and to
@@ -27,6 +30,18 @@ INSIDE: Final = 0.05  # share of the pour that may have the base's colour inside
 ALIKE: Final = 0.30  # base colour elsewhere on the panel, as a share of the base, above which it is one of the paints
 SAME_BASE: Final = 8.0  # delta E below which two corners show the same base
 MOST_BASE: Final = 0.88  # one colour on more of the panel than this is a plain film, not a bare panel
+PAINT: Final = 0.06  # chance of base along the rim, by the network, up to which what colour takes for base is paint
+BASE: Final = 0.15  # and from which on it is base
+SEEN: Final = 0.5  # chance at which the network finds base by itself,
+SEEN_BASE: Final = 0.45  # the chance along the rim from which on that needs no agreement of colour,
+HINT: Final = 0.2  # and up to which what has the same colour is paint
+LEAST_SEEN_MM2: Final = 25.0
+EDGE_MM: Final = 1.5
+RIM_MM: Final = 4.0
+CRUMB_MM: Final = 1.5
+NOISY: Final = 2.5  # times the scatter of what was seen still is base, but no further than
+FURTHEST: Final = 14.0  # delta E
+LEAST_DOUBT: Final = 0.005  # of the panel: less is not worth a question
 CORNER_NAMES: Final = ("top-left", "top-right", "bottom-right", "bottom-left")
 
 
@@ -37,42 +52,134 @@ class Spread:
     covered: Mask
     fraction: float
     bare_corners: tuple[str, ...]
+    doubtful: Mask
+    """Counted as covered, and may be base."""
 
 
-def find_spread(lab: Lab, px_per_mm: float) -> Spread:
+def find_spread(lab: Lab, seen: Plane, px_per_mm: float) -> Spread:
     """Covered share of a rectified panel.
 
     Parameters
     ----------
     lab : ndarray, shape (rows, columns, 3)
         CIELAB of the rectified panel.
+    seen : ndarray
+        The network's chance of bare base on the same face, at any scale.
     """
     shrink = COARSE_PX_PER_MM / px_per_mm
     small = cv2.resize(lab, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA) if shrink < 1.0 else lab
     small = np.asarray(cv2.bilateralFilter(np.ascontiguousarray(small), 5, 8.0, 1.5), dtype=np.float32)
     k = px_per_mm * min(shrink, 1.0)
-    found: list[tuple[int, Mask, Plane]] = []
-    for group in _groups(small, k):
-        found.extend(_base_of(small, group, k))
-    covered = np.ones(lab.shape[:2], bool)
-    if not found:
-        return Spread(covered=covered, fraction=1.0, bare_corners=())
-    bare = np.zeros(small.shape[:2], bool)
-    for _, region, _ in found:
-        bare |= region
+    chance = np.asarray(cv2.resize(seen, (small.shape[1], small.shape[0]), interpolation=cv2.INTER_AREA), np.float32)
+    found, doubtful = _agreed(small, chance, k)
+    bare = _union([region for region, _ in found], small.shape)
     if bare.mean() > MOST_BASE:
         # Nearly everything is one colour: it is the film. What differs and hangs on a corner may be the base.
-        kept = [f for f in found if f[1].mean() <= 0.5]
-        bare = np.zeros_like(bare)
-        for _, region, _ in kept:
-            bare |= region
-        found = kept
-    if not bare.any():
-        return Spread(covered=covered, fraction=1.0, bare_corners=())
-    fine = _refine(lab, found, bare, px_per_mm)
-    covered = ~fine
-    corners = tuple(CORNER_NAMES[c] for c, _, _ in found)
-    return Spread(covered=covered, fraction=float(covered.mean()), bare_corners=corners)
+        found = [f for f in found if f[0].mean() <= 0.5]
+        bare = _union([region for region, _ in found], small.shape)
+    doubtful &= ~bare
+    if doubtful.mean() < LEAST_DOUBT:
+        doubtful[:] = False
+    covered = ~_refine(lab, found, bare, px_per_mm) if bare.any() else np.ones(lab.shape[:2], bool)
+    unsure = cv2.resize(doubtful.astype(np.uint8), (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_NEAREST).astype(bool)
+    corners = tuple(name for corner, name in enumerate(CORNER_NAMES) if bare[_seed(small.shape, corner, k)].mean() > 0.5)
+    return Spread(covered=covered, fraction=float(covered.mean()), bare_corners=corners, doubtful=unsure & covered)
+
+
+def _union(regions: list[Mask], shape: tuple[int, ...]) -> Mask:
+    every = np.zeros(shape[:2], bool)
+    for region in regions:
+        every |= region
+    return every
+
+
+def _agreed(small: Lab, chance: Plane, k: float) -> tuple[list[tuple[Mask, Plane]], Mask]:
+    """Base on which colour and network agree, each region with its colour under the fitted light; and where they do not."""
+    found: list[tuple[Mask, Plane]] = []
+    doubtful = np.zeros(small.shape[:2], bool)
+    for group in _groups(small, k):
+        told = _base_of(small, group, k)
+        says = _along_rim(_union([region for _, region, _ in told], small.shape), chance, k)
+        if says >= BASE:
+            found += [(region, fitted) for _, region, fitted in told]
+        elif says >= PAINT:
+            doubtful |= _union([region for _, region, _ in told], small.shape)
+    known = _union([region for region, _ in found], small.shape)
+    for region, fitted, says in _seen_bases(small, chance, known, k):
+        if says >= SEEN_BASE:
+            found.append((region, fitted))
+        elif not known.any():  # a panel has one base: where it is known, another colour is hardly one
+            doubtful |= region
+    for region, fitted, says in _more_of(small, chance, found, k):
+        if says >= BASE:
+            found.append((region, fitted))
+        elif says >= PAINT:
+            doubtful |= region
+    return found, doubtful
+
+
+def _more_of(small: Lab, chance: Plane, found: list[tuple[Mask, Plane]], k: float) -> list[tuple[Mask, Plane, float]]:
+    """Further regions at the panel's edge that have the colour of a base that was found, with the chance along their rim."""
+    told: list[tuple[Mask, Plane, float]] = []
+    known = _union([region for region, _ in found], small.shape)
+    for _, fitted in found:
+        near = ((np.linalg.norm(small - fitted, axis=2) < REACH) & ~known).astype(np.uint8)
+        _, labels, stats, _ = cv2.connectedComponentsWithStats(cv2.morphologyEx(near, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), connectivity=4)
+        for number in _at_edge(labels, k):
+            if stats[number, cv2.CC_STAT_AREA] >= LEAST_MM2 * k * k:
+                region = labels == number
+                told.append((region, fitted, _along_rim(region, chance, k)))
+                known |= region
+    return told
+
+
+def _along_rim(region: Mask, chance: Plane, k: float) -> float:
+    """Mean chance of base along a region's border with the paint, where the network has both in view; nought for a region without one."""
+    size = 2 * round(CRUMB_MM * k / 2) + 1
+    whole = cv2.morphologyEx(region.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))  # dust and hairs are no border
+    if whole.all() or not whole.any():
+        return 0.0
+    rim = (whole > 0) & (cv2.distanceTransform(whole, cv2.DIST_L2, 3) < RIM_MM * k)
+    return float(chance[rim].mean())
+
+
+def _seen_bases(small: Lab, chance: Plane, known: Mask, k: float) -> list[tuple[Mask, Plane, float]]:
+    """Regions at the panel's edge, beyond what is known, of a colour in which the network sees base: fitted colour and chance along the rim, too."""
+    beyond = ~cv2.dilate(known.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    sees = cv2.morphologyEx(((chance > SEEN) & beyond).astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    _, pieces, stats, _ = cv2.connectedComponentsWithStats(sees, connectivity=4)
+    least = LEAST_SEEN_MM2 * k * k
+    groups: list[tuple[Plane, Mask]] = []
+    for number in np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= least) + 1:
+        piece = pieces == number
+        middle = np.median(small[piece], axis=0)
+        home = next((i for i, (m, _) in enumerate(groups) if float(np.linalg.norm(m - middle)) < SAME_BASE), None)
+        if home is None:
+            groups.append((middle, piece))
+        else:
+            groups[home] = (groups[home][0], groups[home][1] | piece)
+    told: list[tuple[Mask, Plane, float]] = []
+    for middle, core in groups:
+        fitted = _plane_fit(small, core) if core.sum() > 60 * k * k else np.broadcast_to(middle, small.shape).astype(np.float32)
+        away = np.minimum(np.linalg.norm(small - fitted, axis=2), np.linalg.norm(small - middle, axis=2))
+        reach = float(np.clip(NOISY * np.median(away[core]), REACH, FURTHEST))
+        near = cv2.morphologyEx(((away < reach) & ~known).astype(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+        _, labels, stats, _ = cv2.connectedComponentsWithStats(near, connectivity=4)
+        for n in _at_edge(labels, k):
+            if stats[n, cv2.CC_STAT_AREA] < least:
+                continue
+            region = labels == n
+            says = _along_rim(region, chance, k)
+            if says >= HINT:
+                told.append((region, fitted, says))
+    return told
+
+
+def _at_edge(labels: npt.NDArray[np.int32], k: float) -> list[int]:
+    """Numbers of the pieces that reach the panel's edge."""
+    edge = max(1, round(EDGE_MM * k))
+    rim = np.concatenate([labels[:edge].ravel(), labels[-edge:].ravel(), labels[:, :edge].ravel(), labels[:, -edge:].ravel()])
+    return [int(n) for n in np.unique(rim) if n > 0]
 
 
 def _corner(shape: tuple[int, ...], corner: int, low: int, high: int) -> tuple[slice, slice]:
@@ -179,17 +286,17 @@ def _solidity(region: Mask) -> float:
     return float(region.sum() / max(cv2.contourArea(hull), 1.0))
 
 
-def _refine(lab: Lab, found: list[tuple[int, Mask, Plane]], bare: Mask, px_per_mm: float) -> Mask:
+def _refine(lab: Lab, found: list[tuple[Mask, Plane]], bare: Mask, px_per_mm: float) -> Mask:
     """Bare mask at full scale: within a band round the coarse edge each pixel goes to base or paint by colour."""
     size = (lab.shape[1], lab.shape[0])
     rough = cv2.resize(bare.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST)
-    fitted = cv2.resize(np.mean([f[2] for f in found], axis=0), size, interpolation=cv2.INTER_LINEAR) if len(found) == 1 else None
+    fitted = cv2.resize(np.mean([f[1] for f in found], axis=0), size, interpolation=cv2.INTER_LINEAR) if len(found) == 1 else None
     reach = max(3, round(1.6 * px_per_mm) | 1)
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     sure, maybe = cv2.erode(rough, kernel), cv2.dilate(rough, kernel)
     smooth = cv2.GaussianBlur(lab, (0, 0), 0.08 * px_per_mm)
     near = np.full(lab.shape[:2], np.inf, np.float32)
-    for _, _, plane in found:
+    for _, plane in found:
         target = fitted if fitted is not None else cv2.resize(plane, size, interpolation=cv2.INTER_LINEAR)
         near = np.minimum(near, np.linalg.norm(smooth - target, axis=2))
     base = sure.astype(bool) | (maybe.astype(bool) & (near < REACH))

@@ -8,7 +8,7 @@ from dribbet.records.wording import first_up
 from dribbet.studio.standing.differs import About, Beside
 from dribbet.words import costs, dry, pour, stops, verdict
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.tongue import name, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed, percent
 
 if TYPE_CHECKING:
@@ -51,6 +51,12 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
         About.INSISTED: lambda: t("By choice: {what} ({day}).", what=stops.gone_against(b.record), day=day(local(b.record.at))),
         About.TOGETHER: lambda: verdict.depends(b.names[0], b.names[1], b.names[2]),
         About.UNREAD: lambda: verdict.unread(b.codes),
+        About.OPEN_BASE: lambda: t("Spread waits for {recipes}: say on Read what is base there.", recipes=listed(list(b.codes), 4)),
+        About.OPEN_LINES: lambda: n(
+            "Lines on {recipes} may be cracks and count as none: look at it on Read.",
+            "Lines on {recipes} may be cracks and count as none: look at them on Read.",
+            len(b.codes), recipes=listed(list(b.codes), 4),
+        ),
         About.MOVED: lambda: _moved(b),
         About.APART: lambda: verdict.apart(code, b.names[0], b.names[1:], changes=b.changes),
         About.FILM: lambda: _film(b, units),

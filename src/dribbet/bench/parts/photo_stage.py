@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform, QWheelEvent
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import draw_strip
@@ -25,6 +25,8 @@ class Overlay:
     cells: tuple[tuple[tuple[float, float], ...], ...] = ()
     cracks: tuple[tuple[tuple[float, float], ...], ...] = ()
     edge: tuple[tuple[tuple[float, float], ...], ...] = ()
+    unsure: tuple[tuple[tuple[float, float], ...], ...] = ()
+    """Fields that may be base or paint."""
     zones: tuple[tuple[float, float, float], ...] = ()
     """Discs that are left out: middle and radius."""
 
@@ -57,7 +59,7 @@ class PhotoStage(Part):
         self._scaled: tuple[tuple[float, float], QPixmap] | None = None
         self.unit_per_px = 1.0
         self.overlay = Overlay()
-        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
+        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
         self._layer: tuple[object, QPixmap] | None = None
         self.lines_shown = True
         self.hand_cell: int | None = None
@@ -248,8 +250,8 @@ class PhotoStage(Part):
         """Lines of the overlay; their weights are of the screen, whatever the zoom."""
         if self._shapes is None or self._shapes[0] is not self.overlay:
             now = self.overlay
-            self._shapes = (now, _polygons(now.cells), _polygons(now.edge), _polygons(now.cracks))
-        _, cells, edge, cracks = self._shapes
+            self._shapes = (now, _polygons(now.cells), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure))
+        _, cells, edge, cracks, unsure = self._shapes
         white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
         for x, y, reach in self.overlay.zones:
             path = QPainterPath()
@@ -257,10 +259,16 @@ class PhotoStage(Part):
             hatch(p, path, white, gap=7)
             p.setPen(QPen(white, 2.0))
             p.drawPath(path)
+        for shape in unsure:
+            path = QPainterPath()
+            path.addPolygon(QTransform.fromScale(scale, scale).map(shape))
+            hatch(p, path, under, gap=14, line=3.0)
+            hatch(p, path, white, gap=14, line=1.4)
         p.scale(scale, scale)
         p.setBrush(Qt.BrushStyle.NoBrush)
         for shapes, pens in (
             (cells, (QPen(under, 3.0), QPen(white, 1.3))),
+            (unsure, (QPen(BLACK, 4.0), dashed(white, 2.0))),
             (edge, (QPen(BLACK, 5.0), QPen(white, 3.4), QPen(BLACK, 1.2))),
             (cracks, (QPen(BLACK, 4.0), dashed(white, 2.0))),
         ):

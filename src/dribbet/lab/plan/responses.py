@@ -53,7 +53,7 @@ def value_of(result: Mapping[str, Any], response: Response) -> float | None:
     if not isinstance(group, dict):
         return None
     value = group.get(scale.key)
-    if value is None:
+    if value is None or (response is Response.SPREAD and group.get("doubtful")):  # nobody has said yet what is base
         return None
     if scale.model is Model.YES_NO:
         return 1.0 if float(value) > 0.0 else 0.0

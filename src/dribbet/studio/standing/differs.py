@@ -11,7 +11,7 @@ from dribbet.lab.cup import batches
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
 from dribbet.lab.plan import confounding, goals
-from dribbet.records import CheckKind, Factor, Goal, MarkKind, MishapKind, Stage, Word
+from dribbet.records import CheckKind, Factor, Goal, MarkKind, MishapKind, Response, Stage, Word
 from dribbet.sight import zones
 from dribbet.studio.standing import panel_costs, panels, pots, verdict
 
@@ -27,6 +27,7 @@ MOST_MENDED: Final = 2
 MOST_SIGNS: Final = 2
 MOST_MARKED: Final = 6
 MOST_RANKED: Final = 3
+CRACKS: Final = frozenset({Response.CRACK_LENGTH, Response.CRACKED})  # read from photographs
 
 
 class About(Enum):
@@ -39,6 +40,8 @@ class About(Enum):
     INSISTED = auto()
     TOGETHER = auto()
     UNREAD = auto()
+    OPEN_BASE = auto()
+    OPEN_LINES = auto()
     MOVED = auto()
     APART = auto()
     FILM = auto()
@@ -95,7 +98,8 @@ def beside(desk: Desk, run: Run, sides: Sides) -> tuple[Beside, ...]:
     made += [Beside(about=About.CONFOUND, record=c) for c in confounding.after_the_fact(run.series, recipes)]
     made += _goal(desk, run) + _missed(desk, run)
     made += [Beside(about=About.INSISTED, record=i) for i in run.series.insisted]
-    made += _together(desk, run) + _unread(desk, run) + _moved(desk, run, sides) + _apart(desk, run, both) + _film(desk, run, sides)
+    made += _together(desk, run) + _unread(desk, run) + _open(run, both)
+    made += _moved(desk, run, sides) + _apart(desk, run, both) + _film(desk, run, sides)
     made += _cups(run, both) + _rests(run, sides)
     cost = panel_costs.of_recipes(desk, run, "".join(sorted(both)))
     made += [Beside(about=About.COST, record=cost)] if cost else []
@@ -154,6 +158,15 @@ def _together(desk: Desk, run: Run) -> list[Beside]:
 def _unread(desk: Desk, run: Run) -> list[Beside]:
     unread = verdict.shown(desk, run).unread
     return [Beside(about=About.UNREAD, codes=tuple(p.code for p in unread))] if unread else []
+
+
+def _open(run: Run, both: str) -> list[Beside]:
+    """Panels whose reading leaves open what was asked: what is base, and whether lines are cracks."""
+    asked = {r for r, _ in run.series.responses}
+    read = [(p.code, result) for p in _counted(run, both) if (result := run.counted(p)) is not None]
+    base = tuple(code for code, result in read if result["spread"].get("doubtful")) if Response.SPREAD in asked else ()
+    lines = tuple(code for code, result in read if result["cracks"].get("doubtful_mm")) if asked & CRACKS else ()
+    return [Beside(about=about, codes=codes) for about, codes in ((About.OPEN_BASE, base), (About.OPEN_LINES, lines)) if codes]
 
 
 def _moved(desk: Desk, run: Run, sides: Sides) -> list[Beside]:

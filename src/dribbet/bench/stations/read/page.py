@@ -174,6 +174,8 @@ class ReadPage(Page):
             (Key("Space", v.one_key), self._onwards),
             (Key("V", "Lines off" if self.stage.lines_shown else "Lines on"), self._lines),
         ]
+        if v.base_open:
+            keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]
         keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
         keys += [(Key("R", "Again"), self.read), walk, *leaving]
         self.keys(keys)
@@ -286,6 +288,10 @@ class ReadPage(Page):
         self.stage.hand_cell = None
         self.presenter.choose_by(step)
 
+    def _tell_base(self, bare: bool) -> None:
+        self.presenter.tell_base(bare)
+        self.refresh()
+
     def _remove(self) -> None:
         self.presenter.remove_cell(self.stage.hand_cell)
         self.stage.hand_cell = None
@@ -296,8 +302,8 @@ _STEP_WORDS = (
     "finding the panel",
     "squaring it up",
     "balancing colour",
-    "spread",
     "a first look",
+    "spread",
     "cells",
     "cracks",
     "shimmer",

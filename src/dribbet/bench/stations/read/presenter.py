@@ -54,6 +54,8 @@ class ReadView:
     unread: int = 0
     one_key: str = ""
     is_read: bool = False
+    base_open: bool = False
+    """Whether a field may be base or paint, and nobody has said which."""
     cell_words: str = ""
 
 
@@ -136,6 +138,7 @@ class ReadPresenter:
             unread=len(waiting),
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
+            base_open=bool(result["spread"].get("doubtful")),
             cell_words=self._cell_words(reading.result, hand_cell),
         )
 
@@ -151,7 +154,7 @@ class ReadPresenter:
         head = f"{first_up(in_words(n))} cell{'s' if n != 1 else ''}"
         unsure = not crack and result["cracks"].get("doubtful_mm")
         tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no crack for certain" if unsure else "no cracks"
-        return f"{head} and {tail}."
+        return f"{head} and {tail}." + (" Is the hatched field base?" if result["spread"].get("doubtful") else "")
 
     def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
         units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
@@ -177,7 +180,11 @@ class ReadPresenter:
         made.append(Figure(figure, f"{unit} of crack", where))
         bare = spread["bare_corners"]
         words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "Paint reaches every corner."
-        made.append(Figure(f"{spread['fraction'] * 100:.0f}", "% covered", words))
+        most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
+        if open_:
+            words = f"{percent(open_)} of the face, hatched on the photo, may be bare base or paint of its colour. D: it is base. P: it is paint."
+        least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
+        made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")
         if shimmer:
             made.append(
@@ -267,7 +274,21 @@ class ReadPresenter:
         reading = self.shown(run, panel) if panel is not None else None
         if panel is None or reading is None or i is None:
             raise DribbetError("No cell is in hand. Touch one on the photo.")
-        result = without_cell(reading.result, i)
+        self._mended(reading, without_cell(reading.result, i))
+
+    def tell_base(self, bare: bool) -> None:
+        """Say of what may be base or paint which it is: a new reading that says so; the old one stays."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        from dribbet.sight.corrected import with_base_told
+
+        reading = self.shown(run, panel) if panel is not None else None
+        if reading is None:
+            raise DribbetError("This panel has not been read. Read it first.")
+        self._mended(reading, with_base_told(reading.result, bare))
+
+    def _mended(self, reading: Reading, result: dict[str, Any]) -> None:
+        run = self.desk.need_run()
         by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
         with self.desk.notebook.transaction():
             self.desk.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.desk.now(), result=result))
@@ -282,4 +303,4 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
     def closed(name: str) -> tuple[tuple[tuple[float, float], ...], ...]:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
-    return Overlay(cells=closed("cells"), cracks=closed("cracks"), edge=closed("edge"))
+    return Overlay(cells=closed("cells"), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
