@@ -215,7 +215,7 @@ def _drips(words: argparse.Namespace) -> None:
     from dribbet.sight.load import load
 
     found = read_drips(load(words.photo).rgb)
-    drips = [{"x_mm": round(d.x_mm, 2), "run_mm": round(d.run_mm, 2), "hex": d.hex} for d in found]
+    drips = [{"x_mm": round(d.x_mm, 2), "run_mm": round(d.run_mm, 2), "hex": d.hex} | ({"off_card": True} if d.off_card else {}) for d in found]
     _write_json(words.json, {"schema": "dribbet-drips/1", "drips": drips})
 
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import cv2
 import pytest
 
 from dribbet.bench.stations.check.presenter import CheckPresenter
-from dribbet.records import CheckKind, DribbetError
+from dribbet.records import CheckKind, DribbetError, silent
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import pots as pot_words
 from dribbet.words.units import units_of
 from tests.bench.conftest import drip
+from tests.sight import drawn
 
 
 def test_equal_drips_match(check):
@@ -159,6 +161,17 @@ def test_two_photos_of_a_card_give_its_speed(check):
     check.take_cards([(0.0, [0.060] * 5), (30.0, [0.072] * 5)])
     assert all("still ran 0.40\u202fmm a second" in words for words in check.view().read)
     assert check.view().matched
+
+
+@pytest.mark.parametrize(
+    ("runs", "said"),
+    [((30.0, 80.0, 40.0), "Drip 2 from the left runs off the card."), ((80.0, 80.0, 40.0), "Drips 1 and 2 from the left run off the card.")],
+)
+def test_run_that_leaves_the_card_is_no_reading(check, tmp_path, runs, said):
+    path = tmp_path / "card.png"
+    cv2.imwrite(str(path), drawn.drip_card_photo(["#0F6A7A", "#1F262A", "#9C2F3C"], runs)[..., ::-1])
+    with pytest.raises(DribbetError, match=said):
+        check.read_card(path, silent)
 
 
 def test_readings_teach_the_paint_and_the_next_amount_says_what_it_rests_on(planned, check):

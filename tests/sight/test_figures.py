@@ -17,7 +17,6 @@ from dribbet.sight import measure as sight
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import linear_from_srgb
 from dribbet.sight.cells import find_cells
-from dribbet.sight.drips import read_drips
 from dribbet.sight.network import see
 from dribbet.sight.quality import assess
 from dribbet.sight.shimmer import find_shimmer
@@ -177,34 +176,6 @@ def test_broad_sheen_counts_as_its_unlikeness_and_the_lamps_own_gradient_does_no
     assert sheen == pytest.approx(math.log(2) / 2, rel=0.05)
     sloping = plain * np.exp(0.4 * (columns - rows) / 480)
     assert find_shimmer(_lit(sloping), _lit(plain), film, K).index < 0.01
-
-
-def test_drips_are_read_from_left_to_right_within_a_tenth_of_a_millimetre():
-    runs = [12.0, 41.5, 0.0, 63.0, 55.2]
-    found = read_drips(drawn.drip_card(runs, [TEAL, SLATE, (201, 144, 43), (76, 122, 58), (156, 47, 60)]))
-    assert [d.run_mm for d in found] == [pytest.approx(r, abs=0.1) for r in runs]
-    assert [d.x_mm for d in found] == [pytest.approx(30 + 22.5 * i, abs=0.3) for i in range(5)]
-
-
-@pytest.mark.parametrize("pale", ["#ECE8DC", "#E9E6E2", "#F2EDE0"])
-def test_pale_paint_on_the_white_card_is_read_too(pale):
-    runs = (62.0, 38.0, 51.0)
-    found = read_drips(drawn.drip_card_photo([pale, "#0F6A7A", pale], runs, seed=5))
-    assert [d.run_mm for d in found] == pytest.approx(list(runs), abs=0.2)
-
-
-def test_shadow_and_smear_on_the_card_are_no_drips():
-    photo = drawn.drip_card_photo(["#0F6A7A", "#1F262A"], (40.0, 55.0), seed=6).astype(np.float32)
-    rows, columns = np.mgrid[0 : photo.shape[0], 0 : photo.shape[1]]
-    for x, wide, deep in ((520.0, 60.0, 0.10), (700.0, 25.0, 0.08), (880.0, 120.0, 0.12)):  # a pen, a stick, a hand
-        photo *= (1.0 - deep * np.exp(-(((columns - x) / wide) ** 2)) * (rows > 200))[..., None]
-    found = read_drips(np.clip(photo, 0, 255).astype(np.uint8))
-    assert [d.run_mm for d in found] == pytest.approx([40.0, 55.0], abs=0.4)
-
-
-def test_card_without_its_marks_says_what_to_do():
-    with pytest.raises(SightError, match="whole card"):
-        read_drips(drawn.flat(800, 600, (250, 250, 250)))
 
 
 # ---------------------------------------------------------------- the pipeline

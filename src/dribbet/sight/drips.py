@@ -20,11 +20,14 @@ if TYPE_CHECKING:
 
 PX_PER_MM: Final = 10.0
 STEP: Final = 11.0  # delta E from the card's white that is paint beyond doubt
-FAINT: Final = 3.5  # least delta E of a pale paint, where the card is even enough to tell
-FAINT_NOISE: Final = 5.0  # times the card's own unevenness
+FAINT: Final = 1.2  # least delta E between a pale paint and the card on both sides of it, where the card is even enough to tell
+FAINT_NOISE: Final = 6.0  # times the card's own unevenness
+FAINT_OVER_MM: Final = (1.2, 2.5)  # a pale drip is looked for in means over so much across and along it
+BESIDE_MM: Final = 7.5  # what a pale drip is compared with lies so far to either side
 FAINT_WIDE_MM: Final = (1.5, 14.0)
 FAINT_EVEN: Final = 0.45  # largest spread of a pale drip's colour step against its mean: a shadow fades, paint does not
 LEAST_MM2: Final = 8.0
+FOOT_MM: Final = 2.5  # of the card's lower edge are not looked at
 LANES_MM: Final = (20.5, 129.5)
 
 
@@ -35,6 +38,8 @@ class Drip:
     x_mm: float
     run_mm: float
     hex: str
+    off_card: bool = False
+    """Whether it ran further than the card shows: `run_mm` is only how far that is."""
 
 
 def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
@@ -69,13 +74,25 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
     away = np.linalg.norm(cv2.GaussianBlur(lab, (0, 0), 1.2) - white, axis=2)
     sure = _lanes_only(away > STEP, k)
     drips = _drips_in(sure, away, lab, white, k)
-    calm = away[_lanes_only(away < FAINT_NOISE, k) > 0]
-    faint = max(FAINT, FAINT_NOISE * float(np.median(calm)) if calm.size else STEP)
+    against = _against_sides(lab - white.astype(np.float32), k)
+    near = cv2.dilate(sure, np.ones((round(3.0 * k), round(3.0 * k)), np.uint8))
+    lanes = _lanes_only(np.ones(against.shape, bool), k).astype(bool) & (near == 0)
+    faint = max(FAINT, FAINT_NOISE * float(np.median(against[lanes]))) if lanes.any() else STEP
     if faint < STEP:
-        near = cv2.dilate(sure, np.ones((round(1.5 * k), round(1.5 * k)), np.uint8))
-        pale = _lanes_only((away > faint) & (near == 0), k)
-        drips += _drips_in(pale, away, lab, white, k, faint=True)
+        pale = _lanes_only((against > faint) & (near == 0), k)
+        drips += _drips_in(pale, against, lab, white, k, faint=True)
     return tuple(sorted(drips, key=lambda d: d.x_mm))
+
+
+def _against_sides(from_white: npt.NDArray[np.float32], k: float) -> npt.NDArray[np.float32]:
+    """Delta E between each place and the card beside it in the same rows, which shares its light: the side that is more like the card's white."""
+    across, along = (round(mm * k) | 1 for mm in FAINT_OVER_MM)
+    soft = cv2.blur(from_white, (across, along))
+    reach = round(BESIDE_MM * k)
+    wide = cv2.copyMakeBorder(soft, 0, 0, reach, reach, cv2.BORDER_REPLICATE)
+    left, right = wide[:, : -2 * reach], wide[:, 2 * reach :]
+    whiter = np.linalg.norm(left, axis=2) < np.linalg.norm(right, axis=2)
+    return np.asarray(np.linalg.norm(soft - np.where(whiter[..., None], left, right), axis=2), np.float32)
 
 
 def _lanes_only(paint: npt.NDArray[np.bool_], k: float) -> npt.NDArray[np.uint8]:
@@ -83,7 +100,7 @@ def _lanes_only(paint: npt.NDArray[np.bool_], k: float) -> npt.NDArray[np.uint8]
     kept = paint.astype(np.uint8)
     low, high = (round(v * k) for v in LANES_MM)
     kept[:, :low] = kept[:, high:] = 0
-    kept[: round(8 * k)] = kept[-round(2.5 * k) :] = 0
+    kept[: round(8 * k)] = kept[-round(FOOT_MM * k) :] = 0
     opened: npt.NDArray[np.uint8] = cv2.morphologyEx(kept, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (13, 13)))
     return opened
 
@@ -112,7 +129,8 @@ def _drips_in(
                 continue
         colour = np.median(lab[body], axis=0)
         run = _lowest_px(away, body, left, width, top + height, float(np.linalg.norm(colour - white[body].mean(axis=0)))) / k - START_LINE_MM
-        drips.append(Drip(x_mm=float((centres[i][0] + 0.5) / k), run_mm=max(0.0, float(run)), hex=hex_of(colour)))
+        off = top + height >= paint.shape[0] - round(FOOT_MM * k) - 1
+        drips.append(Drip(x_mm=float((centres[i][0] + 0.5) / k), run_mm=max(0.0, float(run)), hex=hex_of(colour), off_card=off))
     return drips
 
 

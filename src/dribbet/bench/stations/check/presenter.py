@@ -18,7 +18,7 @@ from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import pots as pot_words
-from dribbet.words.units import figure, in_words, percent, units_of
+from dribbet.words.units import figure, in_words, listed, percent, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -412,7 +412,12 @@ class CheckPresenter:
         for done, path in enumerate(paths):
             report(done, len(paths))
             loaded = load(path)
-            found.append((loaded.taken_at, [d.run_mm / 1e3 for d in read_drips(loaded.rgb)]))
+            drips = read_drips(loaded.rgb)
+            off = [str(i) for i, d in enumerate(drips, 1) if d.off_card]
+            if off:
+                which = f"Drip {off[0]} from the left runs" if len(off) == 1 else f"Drips {listed(off)} from the left run"
+                raise DribbetError(f"{which} off the card. Drip again with smaller drops, or photograph the card sooner.")
+            found.append((loaded.taken_at, [d.run_mm / 1e3 for d in drips]))
         if len(found) > 1:
             if any(taken is None for taken, _ in found):
                 raise DribbetError("These photos do not say when they were taken, so no speed can be had. Read one of them.")

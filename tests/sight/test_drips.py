@@ -1,0 +1,65 @@
+"""A drip card: every colour's run, pale ones too, and what runs off."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dribbet.sight.arrays import SightError
+from dribbet.sight.drips import read_drips
+from tests.sight import drawn
+
+TEAL, SLATE = (15, 106, 122), (31, 38, 42)
+
+
+def test_drips_are_read_from_left_to_right_within_a_tenth_of_a_millimetre():
+    runs = [12.0, 41.5, 0.0, 63.0, 55.2]
+    found = read_drips(drawn.drip_card(runs, [TEAL, SLATE, (201, 144, 43), (76, 122, 58), (156, 47, 60)]))
+    assert [d.run_mm for d in found] == [pytest.approx(r, abs=0.1) for r in runs]
+    assert [d.x_mm for d in found] == [pytest.approx(30 + 22.5 * i, abs=0.3) for i in range(5)]
+
+
+@pytest.mark.parametrize("pale", ["#ECE8DC", "#E9E6E2", "#F2EDE0"])
+def test_pale_paint_on_the_white_card_is_read_too(pale):
+    runs = (62.0, 38.0, 51.0)
+    found = read_drips(drawn.drip_card_photo([pale, "#0F6A7A", pale], runs, seed=5))
+    assert [d.run_mm for d in found] == pytest.approx(list(runs), abs=0.2)
+
+
+def test_shadow_and_smear_on_the_card_are_no_drips():
+    photo = drawn.drip_card_photo(["#0F6A7A", "#1F262A"], (40.0, 55.0), seed=6).astype(np.float32)
+    rows, columns = np.mgrid[0 : photo.shape[0], 0 : photo.shape[1]]
+    for x, wide, deep in ((520.0, 60.0, 0.10), (700.0, 25.0, 0.08), (880.0, 120.0, 0.12)):  # a pen, a stick, a hand
+        photo *= (1.0 - deep * np.exp(-(((columns - x) / wide) ** 2)) * (rows > 200))[..., None]
+    found = read_drips(np.clip(photo, 0, 255).astype(np.uint8))
+    assert [d.run_mm for d in found] == pytest.approx([40.0, 55.0], abs=0.4)
+
+
+def test_card_without_its_marks_says_what_to_do():
+    with pytest.raises(SightError, match="whole card"):
+        read_drips(drawn.flat(800, 600, (250, 250, 250)))
+
+
+@pytest.mark.parametrize("pale", ["#F6F7FA", "#F3F5F6", "#FAF6EC", "#EFEFEC"])
+@pytest.mark.parametrize("seed", [5, 6])
+def test_nearly_white_paint_is_read_to_its_end(pale, seed):
+    """Some 2.5 to 4.5 delta E from the card: a run that breaks off where it fades would be told as a short one."""
+    runs = (44.0, 30.0, 12.0, 60.0)
+    found = read_drips(drawn.drip_card_photo([pale, "#0F6A7A", pale, pale], runs, seed=seed))
+    assert [d.run_mm for d in found] == pytest.approx(list(runs), abs=0.25)
+    assert not any(d.off_card for d in found)
+
+
+def test_what_runs_off_the_card_is_said_to():
+    found = read_drips(drawn.drip_card_photo(["#0F6A7A", "#F3F5F6", "#1F262A"], (80.0, 80.0, 71.0), seed=3))
+    assert [d.off_card for d in found] == [True, True, False]
+    assert found[0].run_mm == pytest.approx(72.5, abs=0.2)
+    assert found[2].run_mm == pytest.approx(71.0, abs=0.2)
+
+
+def test_empty_card_holds_no_drip_even_in_uneven_light():
+    photo = drawn.drip_card_photo([], (), seed=2).astype(np.float32)
+    rows, columns = np.mgrid[0 : photo.shape[0], 0 : photo.shape[1]]
+    edge = 1 / (1 + np.exp(-(columns + 0.4 * rows - 900) / 30.0))  # the soft edge of a shadow across the card
+    assert read_drips(np.clip(photo, 0, 255).astype(np.uint8)) == ()
+    assert read_drips(np.clip(photo * (1 - 0.12 * edge)[..., None], 0, 255).astype(np.uint8)) == ()
