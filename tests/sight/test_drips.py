@@ -50,6 +50,14 @@ def test_nearly_white_paint_is_read_to_its_end(pale, seed):
     assert not any(d.off_card for d in found)
 
 
+def test_card_between_drips_that_stand_close_is_no_pale_drip():
+    """Seven drips, 15 mm apart: half-way between two of them only paint lies to both sides at 7.5 mm."""
+    runs = (55.0, 10.0, 35.0, 44.0, 23.0, 51.0, 30.0)
+    colours = ["#0F6A7A", "#1F262A", "#9C2F3C", "#F3F5F6", "#4C7A3A", "#C9902B", "#1F262A"]
+    found = read_drips(drawn.drip_card_photo(colours, runs, seed=4))
+    assert [d.run_mm for d in found] == pytest.approx(list(runs), abs=0.25)
+
+
 def test_what_runs_off_the_card_is_said_to():
     found = read_drips(drawn.drip_card_photo(["#0F6A7A", "#F3F5F6", "#1F262A"], (80.0, 80.0, 71.0), seed=3))
     assert [d.off_card for d in found] == [True, True, False]

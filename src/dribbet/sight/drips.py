@@ -23,7 +23,7 @@ STEP: Final = 11.0  # delta E from the card's white that is paint beyond doubt
 FAINT: Final = 1.2  # least delta E between a pale paint and the card on both sides of it, where the card is even enough to tell
 FAINT_NOISE: Final = 6.0  # times the card's own unevenness
 FAINT_OVER_MM: Final = (1.2, 2.5)  # a pale drip is looked for in means over so much across and along it
-BESIDE_MM: Final = 7.5  # what a pale drip is compared with lies so far to either side
+BESIDE_MM: Final = (5.0, 7.5, 10.0)  # what a pale drip is compared with lies so far to either side
 FAINT_WIDE_MM: Final = (1.5, 14.0)
 FAINT_EVEN: Final = 0.45  # largest spread of a pale drip's colour step against its mean: a shadow fades, paint does not
 LEAST_MM2: Final = 8.0
@@ -85,14 +85,24 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
 
 
 def _against_sides(from_white: npt.NDArray[np.float32], k: float) -> npt.NDArray[np.float32]:
-    """Delta E between each place and the card beside it in the same rows, which shares its light: the side that is more like the card's white."""
+    """Delta E between each place and the card beside it in the same rows, which shares its light.
+
+    Of some places to either side the one that is most like the card's white is compared with; nought where all of them are paint or print.
+    """
     across, along = (round(mm * k) | 1 for mm in FAINT_OVER_MM)
     soft = cv2.blur(from_white, (across, along))
-    reach = round(BESIDE_MM * k)
-    wide = cv2.copyMakeBorder(soft, 0, 0, reach, reach, cv2.BORDER_REPLICATE)
-    left, right = wide[:, : -2 * reach], wide[:, 2 * reach :]
-    whiter = np.linalg.norm(left, axis=2) < np.linalg.norm(right, axis=2)
-    return np.asarray(np.linalg.norm(soft - np.where(whiter[..., None], left, right), axis=2), np.float32)
+    most = round(max(BESIDE_MM) * k)
+    wide = cv2.copyMakeBorder(soft, 0, 0, most, most, cv2.BORDER_REPLICATE)
+    whitest = np.full(soft.shape[:2], STEP, np.float32)
+    against = np.zeros(soft.shape[:2], np.float32)
+    for reach in (sign * round(mm * k) for mm in BESIDE_MM for sign in (-1, 1)):
+        beside = wide[:, most + reach : most + reach + soft.shape[1]]
+        paint = np.linalg.norm(beside, axis=2)
+        whiter = paint < whitest
+        against[whiter] = np.linalg.norm(soft - beside, axis=2)[whiter]
+        whitest[whiter] = paint[whiter]
+    against[np.linalg.norm(soft, axis=2) < whitest] = 0.0  # what is whiter than all beside it is card between pale drips
+    return against
 
 
 def _lanes_only(paint: npt.NDArray[np.bool_], k: float) -> npt.NDArray[np.uint8]:
