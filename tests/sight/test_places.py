@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.camera import Shot, encode, photograph
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.sight import geometry
 from dribbet.sight.arrays import SightError
@@ -104,6 +104,27 @@ def test_a_stated_size_that_the_photo_contradicts_is_doubted(panel):
     assert not found.sure
     assert "120 × 90 mm" in found.doubt, "the size that the card measures"
     assert np.abs(found.corners_px - truth).max() / geometry.photo_scale(truth, 120.0, 90.0) < 0.5, "the sides stay where they show"
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_lines_of_a_cutting_mat_are_no_sides(panel, seed):
+    """A mat's white lines every 6 mm, at a small angle to the panel, under a soft shadow round it."""
+    rng = np.random.default_rng(seed)
+    truth = np.array([[300.0, 240.0], [1260.0, 256.0], [1250.0, 980.0], [294.0, 964.0]]) + rng.uniform(-14, 14, (4, 2))
+    photo = drawn.on_table(encode(panel.linear), truth).astype(np.float32)
+    mat = np.full(photo.shape, (66.0, 66.0, 66.0), np.float32)
+    rows, columns = np.mgrid[0 : photo.shape[0], 0 : photo.shape[1]].astype(np.float32)
+    lean = rng.uniform(0.015, 0.05) * rng.choice([-1, 1])
+    for along in (columns + lean * rows, rows - lean * columns):
+        away = np.abs((along / 48.0 + rng.random()) % 1.0 - 0.5) * 48.0
+        mat += np.clip(2.2 - away, 0, 1)[..., None] * 120.0
+    inside = np.zeros(photo.shape[:2], np.float32)
+    cv2.fillConvexPoly(inside, np.round(truth).astype(np.int32), 1.0)
+    mat *= 1.0 - 0.35 * cv2.GaussianBlur(inside, (0, 0), 9.0)[..., None]
+    on_it = cv2.erode(inside, np.ones((3, 3)))[..., None]
+    photo = cv2.GaussianBlur(np.where(on_it > 0, photo, mat), (0, 0), 0.8) + rng.normal(0, 1.5, photo.shape)
+    found = find_corners(np.clip(photo, 0, 255).astype(np.uint8), 120.0, 90.0, None)
+    assert np.linalg.norm(found.corners_px - truth, axis=1).max() / 8.0 < 0.35
 
 
 def test_bare_table_has_no_panel():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
@@ -12,17 +13,30 @@ import numpy as np
 from dribbet.records import Seen, Sign
 from dribbet.records.cards import PHOTO_CARD
 from dribbet.sight.arrays import SightError
-from dribbet.sight.geometry import apply, check_corners
+from dribbet.sight.geometry import apply, check_corners, photo_scale
 
 if TYPE_CHECKING:
-    from dribbet.sight.arrays import Lab, Mask, Points, Rgb
+    import numpy.typing as npt
+
+    from dribbet.sight.arrays import Lab, Mask, Plane, Points, Rgb
     from dribbet.sight.card import Card
 
 COARSE_PX: Final = 900
+LINE_PX: Final = 5
+PIECE_REACH: Final = 0.2  # of the largest piece's width: what is nearer may belong to it
+PIECE_SHARE: Final = 0.01
+SHAPE_BETTER: Final = 0.5
 RIM_SHARE: Final = 0.025
 LEAST_SHARE: Final = 0.02  # of the photo that a panel covers
 SEARCH_SHARE: Final = 0.035  # of the side, to either side of the coarse one
 SAMPLES: Final = 120
+STEP_PX: Final = 0.5  # between places of a profile
+BEYOND_MM: Final = (0.6, 1.6)  # panel and table are compared so far to either side of a step: wider than a mat's line, narrower than its meshes
+LEAST_APART: Final = 5.0  # delta E
+MOST_STEPS: Final = 4  # of one profile, the outermost
+PAIRS: Final = 240  # of steps that a line is laid through
+PLAIN_APART: Final = 25.0  # from here on a step speaks for itself, and weighs no more
+APART_SHARE: Final = 0.4  # of the most unlike step along a profile: a shadow's fading beside a mat's line is less
 SEARCH_NEAR: Final = 0.012  # where the card and the stated size say a side should be
 SAME_SIZE: Final = 0.02  # relative departure of a found side from the stated one that a lens and a table explain
 DOUBT_SIZE: Final = 0.045
@@ -65,8 +79,8 @@ def _table_model(lab: Lab) -> tuple[Lab, float]:
 def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
     shrink = min(1.0, COARSE_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
-    lab = cv2.cvtColor(small.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
-    lab = cv2.GaussianBlur(lab, (0, 0), 1.2)
+    small = cv2.medianBlur(small, LINE_PX)  # a mat's printed lines are neither table nor panel
+    lab = cv2.GaussianBlur(cv2.cvtColor(small.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab), (0, 0), 1.2)
     table, scatter = _table_model(lab)
     weight = np.array([0.7, 1.0, 1.0], np.float32)  # shadows move lightness, not hue
     away = np.linalg.norm((lab - table) * weight, axis=2)
@@ -80,7 +94,8 @@ def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
     return mask, np.asarray(lab, np.float32), shrink
 
 
-def _coarse(mask: Mask) -> Points:
+def _coarse(mask: Mask, aspect: float) -> Points:
+    """Four sides round the panel on a mask of what is foreign to the table: its largest piece, or all that is near."""
     closed = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     closed = cv2.morphologyEx(closed, cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(closed)
@@ -89,10 +104,28 @@ def _coarse(mask: Mask) -> Points:
     best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
     if stats[best, cv2.CC_STAT_AREA] < LEAST_SHARE * mask.size:
         raise SightError("No panel stands out from the table. Mark its four corners by hand, or go closer.")
-    # Pieces of one panel that its base coat parts from each other: those near the largest one and not small.
-    contours, _ = cv2.findContours((labels == best).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    hull = cv2.convexHull(max(contours, key=len))
-    return _four_sides(hull[:, 0].astype(np.float64))
+    largest = labels == best
+    sides = _four_sides(_hull(largest))
+    # Pieces of one panel that its base coat, or paint of the table's colour, parts from each other.
+    away = cv2.distanceTransform((~largest).astype(np.uint8), cv2.DIST_L2, 3)
+    near = np.unique(labels[away < PIECE_REACH * np.sqrt(stats[best, cv2.CC_STAT_AREA])])
+    pieces = [n for n in near if n and stats[n, cv2.CC_STAT_AREA] >= PIECE_SHARE * stats[best, cv2.CC_STAT_AREA]]
+    if len(pieces) < 2:
+        return sides
+    together = _four_sides(_hull(np.isin(labels, pieces)))
+    return together if _off_shape(together, aspect) < SHAPE_BETTER * _off_shape(sides, aspect) else sides
+
+
+def _hull(region: Mask) -> Points:
+    points = cv2.findNonZero(region.astype(np.uint8))
+    return np.asarray(cv2.convexHull(points)[:, 0], np.float64)
+
+
+def _off_shape(corners: Points, aspect: float) -> float:
+    """How far the sides' ratio is from the stated one, either way up: absolute log ratio."""
+    a, b, c, d = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
+    seen = float(np.log((a + c) / (b + d)))
+    return min(abs(seen - math.log(aspect)), abs(seen + math.log(aspect)))
 
 
 def _four_sides(hull: Points) -> Points:
@@ -133,8 +166,19 @@ def _clockwise_from_top_left(corners: Points) -> Points:
     return np.roll(ordered, -first, axis=0)
 
 
-def _move_sides(rgb: Rgb, corners: Points, search: float = SEARCH_SHARE) -> tuple[Points, float]:
+def _apart(lab: Lab, near_px: int, far_px: int) -> Plane:
+    """How unlike what is further out is to what is further in, along profiles (rows) that run outwards: little at a mat's printed line."""
+    width = far_px - near_px
+    soft = cv2.blur(lab, (width, 1), borderType=cv2.BORDER_REPLICATE)
+    middle = (near_px + far_px) // 2
+    index = np.arange(lab.shape[1])
+    inner, outer = soft[:, (index - middle).clip(0)], soft[:, (index + middle).clip(max=lab.shape[1] - 1)]
+    return np.asarray(np.linalg.norm(inner - outer, axis=2), np.float32)
+
+
+def _move_sides(rgb: Rgb, corners: Points, px_per_mm: float, search: float = SEARCH_SHARE) -> tuple[Points, float]:
     """Move each side to its outermost strong colour step, at full scale; returns corners and the least support."""
+    near_px, far_px = (max(round(mm * px_per_mm / STEP_PX), n) for n, mm in enumerate(BEYOND_MM, 2))
     lines = []
     support = []
     for i in range(4):
@@ -143,7 +187,7 @@ def _move_sides(rgb: Rgb, corners: Points, search: float = SEARCH_SHARE) -> tupl
         outward = np.array([along[1], -along[0]])
         length = float(np.linalg.norm(b - a))
         reach = max(10.0, search * length)
-        offsets = np.arange(-reach, reach + 0.5, 0.5)
+        offsets = np.arange(-reach, reach + STEP_PX, STEP_PX)
         places = a + np.linspace(0.04, 0.96, SAMPLES)[:, None] * (b - a)
         grid = places[:, None, :] + offsets[None, :, None] * outward
         sampled = cv2.remap(rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
@@ -154,25 +198,29 @@ def _move_sides(rgb: Rgb, corners: Points, search: float = SEARCH_SHARE) -> tupl
         inner = cv2.blur(lab, (half, 1), anchor=(half - 1, 0))
         outer = cv2.blur(lab, (half, 1), anchor=(0, 0))
         step[:, :-1] = np.linalg.norm(inner[:, :-1] - outer[:, 1:], axis=2)
+        apart = _apart(lab, near_px, far_px)
         found = []
         for row in range(SAMPLES):
             profile = step[row]
             strong = max(7.0, 0.35 * float(profile.max()))
             peaks = np.flatnonzero((profile[1:-1] >= profile[:-2]) & (profile[1:-1] > profile[2:]) & (profile[1:-1] > strong)) + 1
-            if len(peaks):
-                p = int(peaks[-1])
+            unlike = apart[row, peaks]
+            peaks = peaks[unlike > max(LEAST_APART, APART_SHARE * float(unlike.max(initial=0.0)))]
+            for p in peaks[-MOST_STEPS:].tolist():
                 d = profile[p - 1] - 2 * profile[p] + profile[p + 1]
                 shift = 0.5 * float(profile[p - 1] - profile[p + 1]) / float(d) if d < 0 else 0.0
-                found.append((row, offsets[p] + 0.25 + 0.5 * shift))
-        if len(found) < 12:
+                found.append((row, offsets[p] + 0.25 + 0.5 * shift, min(float(apart[row, p]), PLAIN_APART)))
+        rows_found = np.array([row for row, _, _ in found], np.int64)
+        known = len(np.unique(rows_found))
+        if known < 12:
             lines.append((a, along))
             support.append(0.0)
             continue
-        t = np.array([np.linspace(0.04, 0.96, SAMPLES)[r] for r, _ in found]) * length
-        o = np.array([v for _, v in found])
-        slope, start, share = _robust_line(t, o)
+        t = np.array([np.linspace(0.04, 0.96, SAMPLES)[r] for r, _, _ in found]) * length
+        o = np.array([v for _, v, _ in found])
+        slope, start, share = _robust_line(t, o, np.array([w for _, _, w in found]), rows_found)
         lines.append((a + outward * start, (along + outward * slope) / np.hypot(1.0, slope)))
-        support.append(share * len(found) / SAMPLES)
+        support.append(share * known / SAMPLES)
     moved = []
     for i in range(4):
         p, u = lines[i - 1]
@@ -183,28 +231,40 @@ def _move_sides(rgb: Rgb, corners: Points, search: float = SEARCH_SHARE) -> tupl
     return np.array(moved), min(support)
 
 
-def _robust_line(t: Points, o: Points) -> tuple[float, float, float]:
-    """Line o = start + slope t through most of the points; share of points within 1.2 px of it."""
+def _robust_line(t: Points, o: Points, weight: Points, rows: npt.NDArray[np.int64]) -> tuple[float, float, float]:
+    """Line o = start + slope t on which most rows, by weight, have a step; share of rows that have one within 2 px of it.
+
+    Parameters
+    ----------
+    t, o, weight : ndarray, shape (n,)
+        Place along the side, offset outwards (px) and weight of each step.
+    rows : ndarray of int, shape (n,)
+        The profile that each step lies on: one may have several, and counts once.
+    """
     rng = np.random.default_rng(5)
     best = (0.0, float(np.median(o)), -1.0)
-    pairs = rng.integers(0, len(t), (160, 2))
-    for i, j in pairs:
+    heaviest = np.zeros(SAMPLES)
+    np.maximum.at(heaviest, rows, weight)
+    for i, j in rng.integers(0, len(t), (PAIRS, 2)):
         if abs(t[i] - t[j]) < 0.2 * (t.max() - t.min()):
             continue
         slope = (o[j] - o[i]) / (t[j] - t[i])
         if abs(slope) > 0.08:
             continue
         start = o[i] - slope * t[i]
-        close = np.abs(o - start - slope * t)
+        close = np.abs(o - start - slope * t) < 1.5
+        on_it = np.zeros(SAMPLES)
+        np.maximum.at(on_it, rows[close], weight[close])
         # Among lines with much support the outer one is the panel's side: reward being far out a little.
-        score = float((close < 1.5).mean()) + 0.002 * float(start + slope * t.mean())
+        score = float(on_it.sum() / heaviest.sum()) + 0.002 * float(start + slope * t.mean())
         if score > best[2]:
             best = (float(slope), float(start), score)
     near = np.abs(o - best[1] - best[0] * t) < 2.0
+    share = len(np.unique(rows[near])) / len(np.unique(rows))
     if near.sum() >= 8:
         slope, start = np.polyfit(t[near], o[near], 1)
-        return float(slope), float(start), float(near.mean())
-    return best[0], best[1], float(near.mean())
+        return float(slope), float(start), share
+    return best[0], best[1], share
 
 
 def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None) -> Found:
@@ -216,14 +276,15 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
         If nothing on the table looks like a panel.
     """
     mask, _, shrink = _foreign(rgb, card)
-    coarse = (_coarse(mask) + 0.5) / shrink - 0.5
+    coarse = (_coarse(mask, width_mm / height_mm) + 0.5) / shrink - 0.5
     corners = _clockwise_from_top_left(coarse)
-    moved, support = _move_sides(rgb, corners)
+    px_per_mm = photo_scale(_turn_to_size(corners, width_mm, height_mm), width_mm, height_mm)
+    moved, support = _move_sides(rgb, corners, px_per_mm)
     if not np.all(np.isfinite(moved)) or np.abs(moved - corners).max() > 0.08 * max(rgb.shape[:2]):
         moved, support = corners, 0.0
     moved = _turn_to_size(moved, width_mm, height_mm)
     if card is not None and _off_size(_sides_mm(moved, card), width_mm, height_mm) > SAME_SIZE:
-        moved, support = _sides_that_fit(rgb, moved, support, card, width_mm, height_mm)
+        moved, support = _sides_that_fit(rgb, moved, support, card, width_mm, height_mm, px_per_mm)
     check_corners(moved, rgb.shape[1], rgb.shape[0])
     doubt, seen = "", None
     if card is not None:
@@ -253,7 +314,9 @@ def _off_size(sides_mm: Points, width_mm: float, height_mm: float) -> float:
     return float(np.abs(sides_mm / np.array([width_mm, height_mm, width_mm, height_mm]) - 1.0).max())
 
 
-def _sides_that_fit(rgb: Rgb, corners: Points, support: float, card: Card, width_mm: float, height_mm: float) -> tuple[Points, float]:
+def _sides_that_fit(
+    rgb: Rgb, corners: Points, support: float, card: Card, width_mm: float, height_mm: float, px_per_mm: float
+) -> tuple[Points, float]:
     """Corners again where the card contradicts the stated size: a shadow's rim may have passed for a side.
 
     Each pair of opposite sides that stands too far apart or too close has one of the two moved to the stated
@@ -278,7 +341,7 @@ def _sides_that_fit(rgb: Rgb, corners: Points, support: float, card: Card, width
             for corner, other in ((side, side - 1), ((side + 1) % 4, (side + 2) % 4)):
                 along = flat[corner] - flat[other]
                 tried[corner] = flat[other] + along / np.linalg.norm(along) * wanted[(side + 1) % 4]
-        found, held = _move_sides(rgb, apply(card.matrix, tried), SEARCH_NEAR)
+        found, held = _move_sides(rgb, apply(card.matrix, tried), px_per_mm, SEARCH_NEAR)
         off = _off_size(_sides_mm(found, card), width_mm, height_mm)
         if np.all(np.isfinite(found)) and held >= DOUBT_SUPPORT and off < 0.5 * best[0]:
             best = (off, found, held)
