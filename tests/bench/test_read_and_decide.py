@@ -49,6 +49,16 @@ def test_lines_that_may_be_cracks_are_said_and_not_counted(desk, read):
     assert crack.words.startswith("47\u202fmm of lines may be cracks or strands.")
 
 
+def test_count_says_how_far_it_may_be_off_and_unsure_cells_are_drawn_apart(desk, read):
+    run = desk.need_run()
+    result = run.reading(read.panel(run)).result
+    items = [c | {"sureness": 0.59 if i == 1 else 0.61} for i, c in enumerate(result["cells"]["items"])]
+    told = result | {"cells": result["cells"] | {"items": items, "count_sd": 3.4}}
+    assert read._figures(told)[0].words.endswith(" Give or take seven.")
+    assert "Give or take" not in read._figures(result | {"cells": result["cells"] | {"count_sd": 0.2}})[0].words
+    assert overlay_of(told).perhaps == {1}
+
+
 def test_each_step_of_a_reading_has_its_word():
     from dribbet.bench.stations.read import page
     from dribbet.sight import measure

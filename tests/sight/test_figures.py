@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 import math
 
 import cv2
@@ -16,7 +17,7 @@ from dribbet.sight import colour, geometry, trees
 from dribbet.sight import measure as sight
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import linear_from_srgb
-from dribbet.sight.cells import find_cells
+from dribbet.sight.cells import LUCK, count_sd, find_cells
 from dribbet.sight.network import see
 from dribbet.sight.quality import assess
 from dribbet.sight.shimmer import find_shimmer
@@ -59,6 +60,19 @@ def test_many_discs_are_counted_and_measured():
     wanted = np.median([2 * r / K for _, _, r in placed])
     assert np.median([c.diameter_mm for c in found.items]) == pytest.approx(wanted, rel=0.06)
     assert found.touching_fraction == 0.0
+
+
+def test_count_is_as_unsure_as_its_candidates_together():
+    """Sixteen coins are heads eight times, give or take two; what is certain adds nothing."""
+    assert count_sd([0.5] * 16) == pytest.approx(2.0 * LUCK)
+    assert count_sd([1.0, 0.0, 0.8]) == pytest.approx(0.4 * LUCK)
+    assert count_sd([]) == 0.0
+    picture = drawn.flat(640, 640, SLATE)
+    for x, y in itertools.product((120, 320, 520), (120, 320, 520)):
+        drawn.disc(picture, x, y, 30, PAPER)
+    plain = cells_of(picture)
+    assert len(plain.items) == 9
+    assert plain.count_sd < 0.6 * LUCK
 
 
 def test_cells_that_meet_are_said_to_touch():

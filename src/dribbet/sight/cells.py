@@ -34,6 +34,8 @@ FOREST: Final = "cells"
 ACCEPT: Final = -0.5  # log odds; where F1 is flat on held-out panels of our own
 OVERLAP: Final = 0.25  # of the smaller one
 HOPELESS: Final = 0.5  # of an outline on better ones: no rim is moved that far, so it is not looked at more closely
+LEAST_LIKELY: Final = -2.5  # log odds down to which a candidate that was passed over may still be a cell
+LUCK: Final = 1.0  # times the scatter of independent chances: a panel's chances err together
 ON_FILM: Final = 0.9  # of a cell lies on paint
 TOUCHING_MM: Final = 0.4
 SMOOTH_MM: Final = 0.10
@@ -63,6 +65,8 @@ class Cells:
     labels: Labels
     pinholes: int
     touching_fraction: float
+    count_sd: float
+    """How far the count may be off by the reader's own doubt of each cell, and of candidates that it passed over (standard deviation)."""
 
 
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features]:
@@ -111,11 +115,19 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     labels = np.zeros(small.shape[:2], np.uint16)
     items: list[Cell] = []
     pinholes = 0
+    passed = np.zeros(small.shape[:2], bool)
+    doubts: list[float] = []
     for i in np.argsort(-odds, kind="stable"):
-        if odds[i] < ACCEPT:
+        if odds[i] < LEAST_LIKELY:
             break
         window, inside = _filled(found.contours[i])
         if np.count_nonzero(labels[window][inside]) > HOPELESS * np.count_nonzero(inside):
+            continue
+        if odds[i] < ACCEPT:  # no cell; how likely one is missed here
+            wide = np.sqrt(found.shape[i, 2] * 4 / np.pi) / k
+            if wide >= LEAST_MM and np.count_nonzero(passed[window] & inside) <= OVERLAP * np.count_nonzero(inside):
+                passed[window] |= inside
+                doubts.append(float(odds[i]))
             continue
         outline = at_half_step(fine, found.contours[i], k)
         window, inside = _filled(np.round(outline).astype(np.int32))
@@ -141,7 +153,14 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
         labels=np.asarray(full, dtype=np.uint16),
         pinholes=pinholes,
         touching_fraction=touching_share(labels, len(items), k),
+        count_sd=count_sd([c.sureness for c in items] + [1 / (1 + np.exp(-o)) for o in doubts]),
     )
+
+
+def count_sd(chances: list[float]) -> float:
+    """Standard deviation of how many of some candidates are cells: the law of independent chances, sum p (1 - p), times `LUCK`."""
+    p = np.asarray(chances, np.float64)
+    return float(LUCK * np.sqrt((p * (1.0 - p)).sum()))
 
 
 def _filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:

@@ -173,6 +173,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         },
         "cells": {
             "count": counted["count"],
+            "count_sd": round(m.cells.count_sd, 1),
             "per_dm2": counted["per_dm2"],
             "area_fraction": round(float((m.cells.labels > 0).mean()), 5),
             "median_diameter_mm": counted["median_diameter_mm"],
@@ -238,4 +239,5 @@ def _cell(c: Cell) -> dict[str, float]:
         "diameter_mm": round(c.diameter_mm, 3),
         "circularity": round(c.circularity, 3),
         "elongation": round(c.elongation, 3),
+        "sureness": round(c.sureness, 2),
     }

@@ -23,6 +23,8 @@ class Overlay:
     """Lines over a photo in its own units: outlines of cells, cracks, and the edge of the paint."""
 
     cells: tuple[tuple[tuple[float, float], ...], ...] = ()
+    perhaps: frozenset[int] = frozenset()
+    """Which of the cells are not sure."""
     cracks: tuple[tuple[tuple[float, float], ...], ...] = ()
     edge: tuple[tuple[tuple[float, float], ...], ...] = ()
     unsure: tuple[tuple[tuple[float, float], ...], ...] = ()
@@ -45,6 +47,12 @@ def _polygons(lines: tuple[tuple[tuple[float, float], ...], ...]) -> list[QPolyg
     return [QPolygonF([QPointF(x, y) for x, y in line]) for line in lines]
 
 
+def _parted(overlay: Overlay) -> tuple[list[QPolygonF], list[QPolygonF]]:
+    """Cells that are sure, and those that are not."""
+    every = _polygons(overlay.cells)
+    return [c for i, c in enumerate(every) if i not in overlay.perhaps], [c for i, c in enumerate(every) if i in overlay.perhaps]
+
+
 class PhotoStage(Part):
     """Shows one picture whose pixels are `unit_per_px` of its own unit (mm for rectified panels, 1 for raw photos)."""
 
@@ -59,7 +67,7 @@ class PhotoStage(Part):
         self._scaled: tuple[tuple[float, float], QPixmap] | None = None
         self.unit_per_px = 1.0
         self.overlay = Overlay()
-        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
+        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
         self._layer: tuple[object, QPixmap] | None = None
         self.lines_shown = True
         self.hand_cell: int | None = None
@@ -250,8 +258,8 @@ class PhotoStage(Part):
         """Lines of the overlay; their weights are of the screen, whatever the zoom."""
         if self._shapes is None or self._shapes[0] is not self.overlay:
             now = self.overlay
-            self._shapes = (now, _polygons(now.cells), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure))
-        _, cells, edge, cracks, unsure = self._shapes
+            self._shapes = (now, *_parted(now), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure))
+        _, cells, perhaps, edge, cracks, unsure = self._shapes
         white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
         for x, y, reach in self.overlay.zones:
             path = QPainterPath()
@@ -268,6 +276,7 @@ class PhotoStage(Part):
         p.setBrush(Qt.BrushStyle.NoBrush)
         for shapes, pens in (
             (cells, (QPen(under, 3.0), QPen(white, 1.3))),
+            (perhaps, (QPen(under, 3.0), dashed(white, 1.3))),
             (unsure, (QPen(BLACK, 4.0), dashed(white, 2.0))),
             (edge, (QPen(BLACK, 5.0), QPen(white, 3.4), QPen(BLACK, 1.2))),
             (cracks, (QPen(BLACK, 4.0), dashed(white, 2.0))),

@@ -56,7 +56,7 @@ class LineKey(Part):
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.setFixedHeight(28)
-        self.name("Lines: rings are cells, dashes are cracks, double lines the edge of the paint")
+        self.name("Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint")
 
     def draw(self, p: QPainter) -> None:
         x, ink = 4.0, QColor("#FFFFFF")
@@ -64,6 +64,10 @@ class LineKey(Part):
         p.drawEllipse(QPointF(x + 8, 14), 9, 7)
         draw_text(p, QRectF(x + 26, 0, 60, 28), "cell", 15, 400, self.inks.note)
         x += 84
+        p.setPen(dashed(ink, 2))
+        p.drawEllipse(QPointF(x + 8, 14), 9, 7)
+        draw_text(p, QRectF(x + 26, 0, 90, 28), "perhaps", 15, 400, self.inks.note)
+        x += 110
         p.setPen(dashed(ink, 3))
         p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
         draw_text(p, QRectF(x + 38, 0, 70, 28), "crack", 15, 400, self.inks.note)

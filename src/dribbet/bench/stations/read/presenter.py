@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
@@ -19,10 +19,14 @@ from dribbet.words import dry as dry_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Mapping
 
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+
+
+PERHAPS: Final = 0.6
+"""Sureness below which a cell is drawn as one that may be none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,9 +167,9 @@ class ReadPresenter:
                 str(cells["count"]),
                 "cells",
                 f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another."
+                f"{percent(cells['touching_fraction'])} touch another.{_give_or_take(cells)}"
                 if cells["count"]
-                else "None of 1 mm or more.",
+                else f"None of 1 mm or more.{_give_or_take(cells)}",
             )
         ]
         crack = units.length_text(cracks["length_mm"])
@@ -296,6 +300,12 @@ class ReadPresenter:
         self.desk.changed()
 
 
+def _give_or_take(cells: Mapping[str, Any]) -> str:
+    """How far the count may be off, by the reader's own doubt: 95 of 100 times."""
+    off = round(2.0 * cells.get("count_sd", 0.0))
+    return f" Give or take {in_words(off)}." if off else ""
+
+
 def overlay_of(result: dict[str, Any]) -> Overlay:
     """Outlines of a reading as lines over the photo."""
     lines = result.get("outlines", {})
@@ -303,4 +313,5 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
     def closed(name: str) -> tuple[tuple[tuple[float, float], ...], ...]:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
-    return Overlay(cells=closed("cells"), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
+    perhaps = frozenset(i for i, c in enumerate(result["cells"]["items"]) if c.get("sureness", 1.0) < PERHAPS)
+    return Overlay(cells=closed("cells"), perhaps=perhaps, cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
