@@ -13,6 +13,7 @@ from dribbet.demo.world.draw import draw
 from dribbet.demo.world.lamps import seen
 from dribbet.sight import cells, colour, cracks
 from dribbet.sight import measure as sight
+from dribbet.sight.arrays import SightError
 from dribbet.sight.network import see
 from dribbet.sight.spread import find_spread
 from tests.sight import drawn
@@ -66,3 +67,16 @@ def test_pictures_of_other_things_show_no_cracks(name):
     corners = np.array([[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]])
     found = sight.measure(sight.Lamps(main=picture), wide / 4.0, high / 4.0, corners_px=corners)
     assert found.cracks.length_mm == 0.0
+
+
+@pytest.mark.parametrize("name", [*PICTURES, "coins.png", "horse.png", "motorcycle_left.png", "rocket.jpg", "phantom.png"])
+def test_picture_that_is_no_panel_is_refused_or_doubted(name):
+    import skimage
+
+    picture = cv2.imread(str(Path(skimage.__file__).parent / "data" / name), cv2.IMREAD_COLOR)[..., ::-1].copy()
+    high, wide = picture.shape[:2]
+    try:
+        _, _, _, found = sight.locate(picture, wide / 4.0, high / 4.0, None)
+    except SightError:
+        return
+    assert found.doubt, "a person is asked to look at the corners"

@@ -88,6 +88,10 @@ class Jobs(QObject):
         self._pool.start(_Runner(job))
         return job
 
+    def widen(self, threads: int) -> None:
+        """Let so many jobs run at the same time, if it were fewer."""
+        self._pool.setMaxThreadCount(max(self._pool.maxThreadCount(), threads))
+
     def busy(self) -> bool:
         """Whether anything runs."""
         return bool(self._running)

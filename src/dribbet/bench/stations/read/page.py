@@ -15,11 +15,12 @@ from dribbet.bench.parts.pebbles import Pebbles
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadView
+from dribbet.bench.stations.read.several import Several
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
-from dribbet.records import Reading
+from dribbet.records import DribbetError, Reading
 from dribbet.studio.standing import turning
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
@@ -64,7 +65,9 @@ class LineKey(Part):
         p.drawEllipse(QPointF(x + 8, 14), 9, 7)
         draw_text(p, QRectF(x + 26, 0, 60, 28), "cell", 15, 400, self.inks.note)
         x += 84
-        p.setPen(dashed(ink, 2))
+        ring = dashed(ink, 2)
+        ring.setDashPattern([2, 1.6])  # the ring is too small for the usual one
+        p.setPen(ring)
         p.drawEllipse(QPointF(x + 8, 14), 9, 7)
         draw_text(p, QRectF(x + 26, 0, 90, 28), "perhaps", 15, 400, self.inks.note)
         x += 110
@@ -110,6 +113,7 @@ class ReadPage(Page):
         self.view = ReadView()
         self._shown: tuple[object, ...] = ()
         self._job: Job | None = None
+        self.several = Several(self.presenter, jobs, self.refresh, self._all_read)
         row = QHBoxLayout()
         row.setSpacing(26)
         left = QVBoxLayout()
@@ -169,10 +173,15 @@ class ReadPage(Page):
         if self._job is not None:
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self._cancel)])
             return
+        if self.several.busy:
+            self.title(v.code, self.several.words(), "What is read is kept at once. You may go on elsewhere.")
+            self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self.several.stop)])
+            return
         walk = (Key("N", "Next panel"), lambda: self._walk(1))
         leaving = [key for key in (self.zone_key(v.panel), self.leave_out_key(v.panel)) if key is not None]
+        every = [(Key("A", f"Read all {v.unread}"), self.read_all)] if v.unread > 1 else []
         if not v.is_read:
-            self.keys([(Key("Space", v.one_key), self.read), walk, *leaving])
+            self.keys([(Key("Space", v.one_key), self.read), *every, walk, *leaving])
             return
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", v.one_key), self._onwards),
@@ -181,7 +190,7 @@ class ReadPage(Page):
         if v.base_open:
             keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]
         keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
-        keys += [(Key("R", "Again"), self.read), walk, *leaving]
+        keys += [(Key("R", "Again"), self.read), *every, walk, *leaving]
         self.keys(keys)
 
     def _score(self, v: ReadView) -> None:
@@ -246,7 +255,7 @@ class ReadPage(Page):
         """Measure the panel in hand, off the GUI thread."""
         run = self.desk.need_run()
         panel = self.presenter.panel(run)
-        if panel is None or self._job is not None:
+        if panel is None or self._job is not None or self.several.busy:
             return
         work = self.presenter.reading_of(panel)
         self.stage.loading = (f"Reading {panel.code}", 0.05)
@@ -254,6 +263,15 @@ class ReadPage(Page):
         self._job = self.jobs.start(work, self._read, self._not_read, self._progressed)
         self._job.cancelled.connect(self._stopped)
         self._offer(self.view)
+
+    def read_all(self) -> None:
+        """Measure every panel that waits, as many at a time as there are cores."""
+        if self._job is None and not self.several.busy:
+            self.several.start(self.presenter.unread(self.desk.need_run()))
+
+    def _all_read(self, troubles: str) -> None:
+        if troubles:
+            self.failed(DribbetError(troubles))
 
     def _progressed(self, done: int, total: int) -> None:
         self.stage.loading = (f"Reading {self.view.code}: {_STEP_WORDS[min(done, len(_STEP_WORDS) - 1)]}", (done + 0.3) / total)

@@ -241,12 +241,13 @@ class ReadPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def keep(self, reading: Reading) -> None:
-        """Store what was read."""
+    def keep(self, reading: Reading, *, in_hand: bool = True) -> None:
+        """Store what was read; its panel comes into view unless it was read among others."""
         with self.desk.notebook.transaction():
             self.desk.notebook.add(reading)
             left_out.reopen(self.desk, self.desk.notebook.get(Panel, reading.panel_id).series_id)
-        self.desk.take("read", reading.panel_id)
+        if in_hand:
+            self.desk.take("read", reading.panel_id)
         self.desk.changed()
 
     def next_panel(self) -> None:
