@@ -9,10 +9,11 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 
 from dribbet.bench.parts.response_plots import round_steps
+from dribbet.bench.stations.decide import liked
 from dribbet.bench.stations.decide.paper import report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
-from dribbet.lab.plan import design, planning
+from dribbet.lab.plan import design, goals, planning
 from dribbet.lab.plan.axes import handy
 from dribbet.lab.verdict.judge import Word
 from dribbet.notebook.store import new_id
@@ -273,20 +274,37 @@ def test_what_to_pour_next_is_a_list_whose_row_in_hand_is_made_by_the_one_key(op
     assert desk.need_run().series.note == "Follows Zostera 01"
 
 
+def test_how_good_each_recipe_is_is_plotted_by_the_weight_of_each_thing_asked(desk):
+    desk.choose_series("k2")
+    assert liked.weight_plots(desk, desk.need_run()) == ()  # two recipes and no ranges: the better one is all, the other nothing
+    desk.choose_series("d1")
+    run = desk.need_run()
+    asked = [r for r, _ in run.series.responses]
+    plots = liked.weight_plots(desk, run)
+    assert len(plots) == len(asked) == 3
+    goal = liked.goal_of(desk, run)
+    values = {a.letter: {r: run.values(r)[a.letter] for r in asked} for a in run.arms}
+    now = dict(goals.ranked(goal, dict(run.series.responses), values))
+    for plot in plots:
+        assert {name for _, _, name in plot.points} == {name for name, _ in plot.lines} == {"a", "b", "c", "d"}
+        assert all(line[0][0] == 0.0 and line[-1][0] == 1.0 for _, line in plot.lines)
+        assert {name: y for _, y, name in plot.points} == pytest.approx(now)  # at today's weight: today's ranking
+
+
 def test_liking_is_plotted_against_cost_where_recipes_cost_unlike(desk):
     desk.choose_series("b2")
     decide = DecidePresenter(desk)
-    (plot,) = decide.cost_plot(desk.need_run())
+    (plot,) = liked.cost_plot(desk, desk.need_run())
     assert {name for _, _, name in plot.points} == {"a", "b"}
     assert plot.lines[0][1][0][0] == 0.0  # the cheapest is never beaten
     asked = len(desk.need_run().series.responses)
     for _ in range(asked + 1):
         decide.next_plot()
-    assert decide.view().plot_head.startswith("How good")
+    assert decide.view().plot_head.startswith("How good, from 0 to 1, against the paint")
     decide.next_plot()
     assert not decide.view().plotting
     desk.choose_series("d1")
-    assert decide.cost_plot(desk.need_run()) == ()  # a drop of silicone costs nothing that can be seen
+    assert liked.cost_plot(desk, desk.need_run()) == ()  # a drop of silicone costs nothing that can be seen
 
 
 def test_a_point_of_a_plot_names_its_panel_and_shows_it(open_window, desk, qtbot):
@@ -303,3 +321,18 @@ def test_a_point_of_a_plot_names_its_panel_and_shows_it(open_window, desk, qtbot
     assert page.plots._near(spot + QPointF(60, 60)) == ""
     qtbot.mouseClick(page.plots, Qt.MouseButton.LeftButton, pos=spot.toPoint())
     assert page.view.left.code == code
+
+
+def test_plots_turn_to_weights_last_and_their_axis_holds_every_line(open_window, desk):
+    desk.choose_series("d1")
+    window = open_window(desk)
+    window.walk("decide")
+    page = window.page("decide")
+    for _ in desk.need_run().series.responses:
+        press(window, "V")
+    press(window, "V")
+    assert page.view.plot_head.startswith("How good, from 0 to 1, by how much one thing weighs")
+    low, high = page.plots.range()
+    assert all(low <= y <= high for plot in page.view.plots for _, line in plot.lines for _, y in line)
+    press(window, "V")
+    assert not page.view.plotting

@@ -168,6 +168,27 @@ def goal(*aims: Aim) -> Goal:
     return Goal(id="g", name="many round cells", aims=aims)
 
 
+def test_ranking_turns_where_one_thing_weighs_more_than_the_other():
+    """a is best in spread (1, against 0.25 for b) and second in cells (0.25 against 1); with three aims the rest keep their shares.
+
+    Spread at a share w of all weight: a has 1^w 0.25^(1 - w), b the reverse; they meet at a half.
+    """
+    aims = tuple(Aim(response=r, weight=w, low=0.0, high=h) for r, w, h in ((Response.SPREAD, 3.0, 80.0), (Response.CELL_COUNT, 1.0, 40.0)))
+    goal = Goal(id="g", name="both", aims=aims)
+    wanted = dict.fromkeys((Response.SPREAD, Response.CELL_COUNT), Wanted.MORE)
+    values = {
+        "a": {Response.SPREAD: [80.0], Response.CELL_COUNT: [70.0]},  # 30 beyond a range of 40: 0.25
+        "b": {Response.SPREAD: [140.0], Response.CELL_COUNT: [40.0]},  # 60 beyond a range of 80: 0.25
+    }
+    told = goals.weighed(goal, wanted, values, Response.SPREAD, (0.0, 0.25, 0.5, 1.0))
+    assert told["a"] == pytest.approx((0.25, 0.25**0.75, 0.5, 1.0))
+    assert told["b"] == pytest.approx((1.0, 0.25**0.25, 0.5, 0.25))
+    three = replace(goal, aims=(*aims, Aim(response=Response.LACING, weight=1.0, low=0.0, high=1.0)))
+    values = {n: v | {Response.LACING: [1.75]} for n, v in values.items()}  # 0.25 for both
+    told = goals.weighed(three, wanted | {Response.LACING: Wanted.LESS}, values, Response.LACING, (0.5,))
+    assert told["a"] == pytest.approx((0.25**0.5 * 0.25 ** (0.5 * 0.25),))  # cells keep a quarter of what is left, spread three
+
+
 def test_recipe_inside_the_goals_range_comes_first_whatever_is_more():
     aims = goal(Aim(response=Response.CELL_COUNT, weight=2.0, low=20.0, high=40.0), Aim(response=Response.SPREAD, weight=1.0))
     wanted = {Response.CELL_COUNT: Wanted.MORE, Response.SPREAD: Wanted.MORE}

@@ -24,6 +24,7 @@ GO_TO_ASK: Final = t("Go to Ask")
 GO_TO_READ: Final = t("Go to Read")
 NEXT_QUESTION: Final = t("Next question")
 CLOSE: Final = t("Close it")
+ALL_OF_IT: Final = t("all")
 UNREAD: Final = t("not read yet")
 HARDLY: Final = t("hardly moves")
 FEW_PER_DM2: Final = 10.0  # below this, per dm2 is told to a tenth

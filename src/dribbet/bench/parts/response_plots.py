@@ -103,7 +103,7 @@ class ResponsePlots(Part):
 
     def range(self) -> tuple[float, float]:
         """Lowest and highest value shown, with room; nought is shown where it is near."""
-        values = [y for v in self.plots for _, y, _ in v.points]
+        values = [y for v in self.plots for y in (*(y for _, y, _ in v.points), *(y for _, line in v.lines for _, y in line))]
         low, high = min(values, default=0.0), max(values, default=1.0)
         if 0.0 < low < 0.5 * high:
             low = 0.0

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from dribbet.records import Response, Wanted
+from dribbet.records import Aim, Response, Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from dribbet.records import Aim, Goal
+    from dribbet.records import Goal
 
 
 def desirability(value: float, aim: Aim, wanted: Wanted, seen: tuple[float, float]) -> float:
@@ -44,6 +45,26 @@ def unbeaten(told: Mapping[str, tuple[float, float]]) -> tuple[str, ...]:
         if not any(v >= liked and c <= cost and (v > liked or c < cost) for v, c in others):
             found.append(name)
     return tuple(sorted(found, key=lambda n: told[n][1]))
+
+
+def weighed(
+    goal: Goal,
+    wanted: Mapping[Response, Wanted],
+    values: Mapping[str, Mapping[Response, Sequence[float]]],
+    response: Response,
+    shares: Sequence[float],
+) -> dict[str, tuple[float, ...]]:
+    """How near each recipe comes as one response takes such shares (0 to 1) of all weight, and the others keep theirs among themselves."""
+    others = sum(a.weight for a in goal.aims if a.response is not response and a.weight > 0.0 and a.response in wanted)
+    mine = next((a for a in goal.aims if a.response is response), Aim(response=response, weight=1.0))
+    told: dict[str, list[float]] = {}
+    for share in shares:
+        aims = [replace(a, weight=a.weight / others * (1.0 - share)) for a in goal.aims if a.response is not response and others > 0.0]
+        found = dict(ranked(replace(goal, aims=(*aims, replace(mine, weight=share))), wanted, values))
+        for recipe in values:
+            if recipe in found:
+                told.setdefault(recipe, []).append(found[recipe])
+    return {recipe: tuple(scores) for recipe, scores in told.items() if len(scores) == len(shares)}
 
 
 def ranked(goal: Goal, wanted: Mapping[Response, Wanted], values: Mapping[str, Mapping[Response, Sequence[float]]]) -> list[tuple[str, float]]:

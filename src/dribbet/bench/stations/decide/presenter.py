@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.response_plots import PlotView
+from dribbet.bench.stations.decide import liked
 from dribbet.bench.stations.decide.following import NextPresenter
-from dribbet.lab.plan import goals
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge, predicted
@@ -17,9 +18,7 @@ from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import added as added_by
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import (
-    Aim,
     Factor,
-    Goal,
     Lamp,
     Panel,
     Photo,
@@ -29,7 +28,7 @@ from dribbet.records import (
 )
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import deciding
-from dribbet.studio.standing import choosing, differs, panel_costs, verdict
+from dribbet.studio.standing import choosing, differs, verdict
 from dribbet.words import choosing as choosing_words
 from dribbet.words import decide as decide_words
 from dribbet.words import differs as differs_words
@@ -39,14 +38,14 @@ from dribbet.words.tongue import name
 from dribbet.words.units import percent, units_of
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.parts.next_list import NextRow
     from dribbet.lab.verdict.model import Answer
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
     from dribbet.words.parts import Remark
 
-ALIKE_COST = 0.02
-MOST_PLAIN = 2  # fewer recipes than this are not plotted against each other
 RESTED_APART_H = 1.0  # hours of rest from which two sides count as unlike
 MOST_ODD = 3  # panels that lie apart are named at most
 NOISE_SD = 1.96  # standard deviations of the measuring noise within which nothing is told
@@ -246,7 +245,7 @@ class DecidePresenter:
         s = run.series
         found = self.differences(run, pair)
         words = [pair.first_words, pair.second_words]
-        against_cost = self.plotted >= len(s.responses)
+        turn = self._turns(run)[self.plotted] if self.plotted >= 0 else None
         return DecideView(
             sentence=(verdict_words.closed(s, units_of(self.desk)) if s.state is SeriesState.DECIDED and self.pair == 0 else "")
             or verdict_words.for_now(self._sentence(run, pair, found), len(verdict.shown(self.desk, run).unread)),
@@ -268,22 +267,24 @@ class DecidePresenter:
             one_key=self.next.go(run) if self.next.shown else decide_words.NEXT_QUESTION if s.state is SeriesState.DECIDED else decide_words.CLOSE,
             pairs=len(pairs),
             plotting=self.plotted >= 0 and not self.next.shown,
-            plot_head=verdict_words.AGAINST_COST if against_cost else self.plot_head(self._plotted(run)),
-            plots=() if self.plotted < 0 else self.cost_plot(run) if against_cost else self.plots(run, self._plotted(run)),
+            plot_head=turn[0] if turn else "",
+            plots=turn[1]() if turn else (),
         )
 
     def plot_head(self, response: Response) -> str:
         """A response with its unit, as it is plotted."""
         return decide_words.plotted(response)
 
-    def _plotted(self, run: Run) -> Response:
-        return run.series.responses[max(self.plotted, 0) % len(run.series.responses)][0]
+    def _turns(self, run: Run) -> list[tuple[str, Callable[[], tuple[PlotView, ...]]]]:
+        """What V turns through: each thing asked, then how good each recipe is by cost and by weights, where that can be said."""
+        turns = [(self.plot_head(r), partial(self.plots, run, r)) for r, _ in run.series.responses]
+        further = ((verdict_words.AGAINST_COST, liked.cost_plot), (verdict_words.AGAINST_WEIGHT, liked.weight_plots))
+        return [*turns, *((head, partial(draw, self.desk, run)) for head, draw in further if draw(self.desk, run))]
 
     def next_plot(self) -> None:
-        """Plot the next response, then liking against cost; after the last, the intervals again."""
+        """Turn to the next plot; after the last, the intervals again."""
         run = self.desk.need_run()
-        last = len(run.series.responses) + bool(self.cost_plot(run))
-        self.plotted = self.plotted + 1 if self.plotted + 1 < last else -1
+        self.plotted = self.plotted + 1 if self.plotted + 1 < len(self._turns(run)) else -1
         self.desk.changed()
 
     def plots(self, run: Run, response: Response) -> tuple[PlotView, ...]:
@@ -310,25 +311,6 @@ class DecidePresenter:
             points = tuple((places[p.settings[which]], v, p.code) for p, v in mine)
             made.append(PlotView(first_up(name(varied.factor)), levels, points, tuple(lines)))
         return tuple(made)
-
-    def cost_plot(self, run: Run) -> tuple[PlotView, ...]:
-        """How good each recipe is (by the goal, or all that is asked alike) against what a panel of it costs; those that nobody beats are joined."""
-        costs_of = {letter: c.mixed for letter, c in panel_costs.of_recipes(self.desk, run, "".join(a.letter for a in run.arms))}
-        asked = dict(run.series.responses)
-        values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
-        found = next((g for g in self.desk.notebook.all(Goal) if g.id == run.series.goal_id), None)
-        goal = found or Goal(id="", name=decide_words.ALL_ALIKE, aims=tuple(Aim(response=r, weight=1.0) for r in asked))
-        told = {letter: (share, costs_of[letter]) for letter, share in goals.ranked(goal, asked, values) if letter in costs_of}
-        if len(told) < MOST_PLAIN:
-            return ()
-        prices = [c for _, c in told.values()]
-        low, span = min(prices), max(prices) - min(prices)
-        if span < ALIKE_COST * max(prices):  # the scale's last digit is no price
-            return ()
-        levels = tuple(dict.fromkeys((round((c - low) / span, 6), f"{c:.2f}") for _, c in sorted(told.values(), key=lambda v: v[1])))
-        points = tuple(((c - low) / span, liked, letter) for letter, (liked, c) in told.items())
-        front = tuple(((told[n][1] - low) / span, told[n][0]) for n in goals.unbeaten(told))
-        return (PlotView(verdict_words.UNBEATEN, levels, points, (("", front),), named=True),)
 
     def amount(self, response: Response, value: float) -> str:
         """A figure of a response."""
