@@ -260,11 +260,11 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         list(pool.map(partial(photograph, asked.folder), panels))
-        told = list(pool.map(partial(describe_cells, asked.folder), panels))
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
-    grow_cells(told[:base], held[:base])
+        told = list(pool.map(partial(describe_cells, asked.folder), panels[:base]))
+    grow_cells(told, held[:base])
     with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
         seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
     grow_lines(seen_lines, held)
