@@ -191,7 +191,7 @@ def main() -> None:
                 if ours.dtype.is_floating_point:
                     ours.mul_(keep).add_(theirs, alpha=1 - keep)
         sums = {n: v + parts[n] for n, v in sums.items()}
-        if step % KEEP_EVERY == 0:
+        if step % KEEP_EVERY == 0 or step == last:
             spent = seconds + time.perf_counter() - begun
             said = " ".join(f"{n} {v / KEEP_EVERY:.3f}" for n, v in sums.items())
             print(f"{step} {spent:.0f} s {said}", flush=True)
