@@ -46,6 +46,13 @@ SCALES: Final = {
 }
 
 
+def doubt_of(result: Mapping[str, Any], response: Response) -> float:
+    """How far the reader itself says that a figure may be off (standard deviation, in the response's unit); nought where it says nothing."""
+    if response is not Response.CELL_COUNT:
+        return 0.0
+    return float(result.get("cells", {}).get("count_sd", 0.0))
+
+
 def value_of(result: Mapping[str, Any], response: Response) -> float | None:
     """One response from a reading, in the unit of `SCALES`; None where the photograph could not give it."""
     scale = SCALES[response]

@@ -232,7 +232,7 @@ def _area(told: verdict.Shown) -> float:
 def _measuring(told: verdict.Shown, response: Response, mean: float) -> float:
     """Scatter between photographs of one panel, on the evened scale."""
     scale = SCALES[response]
-    sd = scale.measuring_sd / (_area(told) if scale.per_area else 1.0)
+    sd = verdict.noise(told, response) / (_area(told) if scale.per_area else 1.0)
     return sd / (2.0 * max(mean, 0.5)) if verdict.KINDS[response] in ROOTED else sd
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.plan.power import Model
-from dribbet.lab.plan.responses import SCALES, value_of
+from dribbet.lab.plan.responses import SCALES, doubt_of, value_of
 from dribbet.lab.verdict import model
 from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.laws import Kind
@@ -137,10 +137,18 @@ def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked
     if response is Response.FIRST_CRACK:
         values, followed = _hours(run, chosen)
         return model.Asked(name=str(response), kind=kind, values=values, followed=followed)
-    values = tuple(_value(run.counted(p) or {}, response, factor) for p in chosen)
-    return model.Asked(
-        name=str(response), kind=kind, values=values, measuring_sd=scale.measuring_sd / factor if scale.model is not Model.YES_NO else 0.0
-    )
+    told = [run.counted(p) or {} for p in chosen]
+    values = tuple(_value(one, response, factor) for one in told)
+    doubt = math.sqrt(sum(doubt_of(one, response) ** 2 for one in told) / max(len(told), 1))
+    noise = max(scale.measuring_sd, doubt) / factor if scale.model is not Model.YES_NO else 0.0
+    return model.Asked(name=str(response), kind=kind, values=values, measuring_sd=noise)
+
+
+def noise(told: Shown, response: Response) -> float:
+    """Measuring noise of one panel with which a response was judged, in its unit: as measured, or as the readings say if that is more."""
+    asked = next((r for r in told.test.responses if r.name == str(response)), None)
+    factor = 100.0 if KINDS[response] is Kind.SHARE else 1.0
+    return asked.measuring_sd * factor if asked is not None else SCALES[response].measuring_sd
 
 
 def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[tuple[float | None, ...], float]:
