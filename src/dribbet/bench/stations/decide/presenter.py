@@ -213,11 +213,8 @@ class DecidePresenter:
             return Difference(None, float("nan"), None, None, Word.TOO_FEW, first, second, 0.0)
         factor = 100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0
         area = self._area_dm2(run) if scale.per_area else 1.0
-        band = (
-            0.0
-            if scale.model is Model.YES_NO
-            else NOISE_SD * verdict.noise(verdict.shown(self.desk, run), response) / area * (1.0 / first + 1.0 / second) ** 0.5
-        )
+        noise = verdict.noise(verdict.shown(self.desk, run), response) / area
+        band = 0.0 if scale.model is Model.YES_NO else NOISE_SD * noise * (1.0 / first + 1.0 / second) ** 0.5
         low, high = (None if v is None else v * factor for v in (answer.low, answer.high))
         return Difference(answer, answer.difference * factor, low, high, answer.word, first, second, band)
 
