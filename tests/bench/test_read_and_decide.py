@@ -49,14 +49,15 @@ def test_lines_that_may_be_cracks_are_said_and_not_counted(desk, read):
     assert crack.words.startswith("47\u202fmm of lines may be cracks or strands.")
 
 
-def test_count_says_how_far_it_may_be_off_and_unsure_cells_are_drawn_apart(desk, read):
+def test_cells_that_may_be_none_are_counted_and_drawn_apart(desk, read):
     run = desk.need_run()
     result = run.reading(read.panel(run)).result
     items = [c | {"sureness": 0.59 if i == 1 else 0.61} for i, c in enumerate(result["cells"]["items"])]
-    told = result | {"cells": result["cells"] | {"items": items, "count_sd": 3.4}}
-    assert read._figures(told)[0].words.endswith(" Give or take seven.")
-    assert "Give or take" not in read._figures(result | {"cells": result["cells"] | {"count_sd": 0.2}})[0].words
+    told = result | {"cells": result["cells"] | {"items": items}}
+    assert read._figures(told)[0].words.endswith(" One, dashed, may be none.")
     assert overlay_of(told).perhaps == {1}
+    sure = [c | {"sureness": 0.61} for c in items]
+    assert "may be none" not in read._figures(result | {"cells": result["cells"] | {"items": sure}})[0].words
 
 
 def test_each_step_of_a_reading_has_its_word():

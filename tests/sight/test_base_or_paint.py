@@ -47,7 +47,7 @@ def test_what_colour_takes_for_base_is_base_where_the_network_sees_it_too(chance
     assert found.doubtful.mean() == pytest.approx(CORNER if asked else 0.0, abs=0.01)
 
 
-@pytest.mark.parametrize(("chance", "bare", "asked"), [(0.4, False, False), (0.55, True, False)])
+@pytest.mark.parametrize(("chance", "bare", "asked"), [(0.4, False, False), (0.55, False, True), (0.7, True, False)])
 def test_base_whose_colour_is_in_the_pour_too_is_found_by_what_the_network_sees(chance, bare, asked):
     picture, corner = cornered(alike=True)
     found = find_spread(lab_of(picture), corner * np.float32(chance), K)

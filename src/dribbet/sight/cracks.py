@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 80 held-out panels without a crack 3 reach it, of 50 cracked ones 25
+SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 80 held-out panels without a crack 1 reaches it, of 50 cracked ones 25
 DOUBT_ODDS: Final = 0.9  # from here on lines that are not counted are said
 JOIN_MM: Final = 1.2
 SAME_LINE_MM: Final = 0.6

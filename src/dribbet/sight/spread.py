@@ -33,7 +33,7 @@ MOST_BASE: Final = 0.88  # one colour on more of the panel than this is a plain 
 PAINT: Final = 0.06  # chance of base along the rim, by the network, up to which what colour takes for base is paint
 BASE: Final = 0.15  # and from which on it is base
 SEEN: Final = 0.5  # chance at which the network finds base by itself,
-SEEN_BASE: Final = 0.45  # the chance along the rim from which on that needs no agreement of colour,
+SEEN_BASE: Final = 0.55  # the chance along the rim from which on that needs no agreement of colour,
 HINT: Final = 0.2  # and up to which what has the same colour is paint
 LEAST_SEEN_MM2: Final = 25.0
 EDGE_MM: Final = 1.5
@@ -41,7 +41,7 @@ RIM_MM: Final = 4.0
 CRUMB_MM: Final = 1.5
 NOISY: Final = 2.5  # times the scatter of what was seen still is base, but no further than
 FURTHEST: Final = 14.0  # delta E
-LEAST_DOUBT: Final = 0.005  # of the panel: less is not worth a question
+LEAST_DOUBT: Final = 0.03  # of the panel: less is mostly a corner of paint, and not worth a question
 CORNER_NAMES: Final = ("top-left", "top-right", "bottom-right", "bottom-left")
 
 

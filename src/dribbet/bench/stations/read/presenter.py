@@ -167,9 +167,9 @@ class ReadPresenter:
                 str(cells["count"]),
                 "cells",
                 f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another.{_give_or_take(cells)}"
+                f"{percent(cells['touching_fraction'])} touch another.{_doubted(cells)}"
                 if cells["count"]
-                else f"None of 1 mm or more.{_give_or_take(cells)}",
+                else "None of 1 mm or more.",
             )
         ]
         crack = units.length_text(cracks["length_mm"])
@@ -301,10 +301,15 @@ class ReadPresenter:
         self.desk.changed()
 
 
-def _give_or_take(cells: Mapping[str, Any]) -> str:
-    """How far the count may be off, by the reader's own doubt: 95 of 100 times."""
-    off = round(2.0 * cells.get("count_sd", 0.0))
-    return f" Give or take {in_words(off)}." if off else ""
+def _perhaps(cells: Mapping[str, Any]) -> frozenset[int]:
+    """Which of the cells the reader is not sure of."""
+    return frozenset(i for i, c in enumerate(cells["items"]) if c.get("sureness", 1.0) < PERHAPS)
+
+
+def _doubted(cells: Mapping[str, Any]) -> str:
+    """How many cells may be none: those that are dashed on the photo."""
+    n = len(_perhaps(cells))
+    return f" {first_up(in_words(n))}, dashed, may be none." if n else ""
 
 
 def overlay_of(result: dict[str, Any]) -> Overlay:
@@ -314,5 +319,4 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
     def closed(name: str) -> tuple[tuple[tuple[float, float], ...], ...]:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
-    perhaps = frozenset(i for i, c in enumerate(result["cells"]["items"]) if c.get("sureness", 1.0) < PERHAPS)
-    return Overlay(cells=closed("cells"), perhaps=perhaps, cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
+    return Overlay(cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
