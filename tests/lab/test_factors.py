@@ -53,7 +53,7 @@ MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit tha
     Response.CRACKED: 0.0,
     Response.FIRST_CRACK: 0.0,
     Response.CELL_COUNT: 2.5,
-    Response.CELL_WIDTH: 0.2,
+    Response.CELL_WIDTH: 0.22,
     Response.SPREAD: 0.5,
     Response.LACING: 0.4,
     Response.SHIMMER: 0.02,

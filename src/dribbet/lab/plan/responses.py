@@ -38,7 +38,7 @@ SCALES: Final = {
     Response.CRACKED: Scale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
     Response.FIRST_CRACK: Scale(unit="h", digits=0, group="", key=""),  # from the looks while it dries, never from a photograph
     Response.CELL_COUNT: Scale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.5, model=Model.COUNT, per_area=True),
-    Response.CELL_WIDTH: Scale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.2),
+    Response.CELL_WIDTH: Scale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.22),
     Response.SPREAD: Scale(unit="%", digits=0, group="spread", key="fraction", factor=100.0, measuring_sd=0.5, model=Model.SHARE),
     Response.LACING: Scale(unit="%", digits=1, group="lacing", key="area_fraction", factor=100.0, measuring_sd=0.4, model=Model.SHARE),
     Response.SHIMMER: Scale(unit="", digits=2, group="shimmer", key="index", measuring_sd=0.02),
