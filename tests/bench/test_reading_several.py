@@ -84,6 +84,21 @@ def test_all_that_wait_are_read_and_kept_a_few_at_a_time(waiting, desk):
     assert "A" not in keys(page)
 
 
+def test_all_are_read_though_another_series_is_taken_in_hand_meanwhile(waiting, desk, monkeypatch):
+    window, page, slow = waiting
+    ordered = []
+    taken = page.presenter.to_read
+    monkeypatch.setattr(page.presenter, "reading_of", lambda panel: (ordered.append(taken(panel)), slow.reading_of(panel))[1])
+    press(window, "A")
+    until(lambda: slow.now == 3)
+    assert len(ordered) == 8
+    desk.choose_series("d1")
+    slow.go.set()
+    until(lambda: not page.several.busy)
+    desk.choose_series("k3")
+    assert page.presenter.unread(desk.need_run()) == []
+
+
 def test_stopping_keeps_what_was_read_and_leaves_the_rest(waiting, desk):
     window, page, slow = waiting
     press(window, "A")

@@ -97,6 +97,21 @@ def test_base_that_was_told_leaves_area_corners_edge_and_patches():
     assert patches.without(told, told["patches"], keep)["spread"]["fraction"] == pytest.approx(0.7 / 0.9, abs=0.01)
 
 
+def test_cells_on_what_is_told_to_be_base_are_none():
+    def cell(x: float) -> dict[str, float]:
+        return {"x_mm": x, "y_mm": 40.0, "area_mm2": 12.0, "diameter_mm": 3.9, "circularity": 0.9, "elongation": 1.0}
+
+    items = [cell(9.0), cell(50.0), cell(4.0), cell(11.0)]
+    rings = [[[c["x_mm"] + dx, 40.0 + dy] for dx, dy in ((-1, -1), (1, -1), (1, 1), (-1, 1))] for c in items]
+    cells = {"count": 4, "area_fraction": 0.006, "touching_fraction": 0.0, "items": items}
+    read = result()
+    read = read | {"cells": cells, "outlines": read["outlines"] | {"cells": rings}}
+    told = with_base_told(read, True)
+    assert [c["x_mm"] for c in told["cells"]["items"]] == [50.0, 11.0]
+    assert told["cells"]["count"] == len(told["outlines"]["cells"]) == 2
+    assert with_base_told(read, False)["cells"]["count"] == 4
+
+
 def test_paint_that_was_told_changes_nothing_but_the_question():
     told = with_base_told(result(), False)
     assert told["spread"] == result()["spread"] | {"doubtful": 0.0}

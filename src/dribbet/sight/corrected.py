@@ -73,6 +73,10 @@ def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
         "doubtful": 0.0,
     }
     made = {**result, "spread": told, "outlines": {**lines, "edge": [*lines.get("edge", []), *unsure]}}
+    fields = [np.array(line, np.float32).reshape(-1, 1, 2) for line in unsure if len(line) > 2]
+    for i, cell in reversed(list(enumerate(result.get("cells", {}).get("items", [])))):  # bare base holds no cells
+        if any(cv2.pointPolygonTest(field, (float(cell["x_mm"]), float(cell["y_mm"])), measureDist=False) >= 0 for field in fields):
+            made = without_cell(made, i)
     held = result.get("patches")
     if isinstance(held, dict):
         made["patches"] = patches.uncovered(held, unsure, width, height)

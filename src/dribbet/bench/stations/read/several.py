@@ -6,7 +6,7 @@ import os
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import DribbetError, Panel, Reading
+from dribbet.records import DribbetError, Panel, Reading, Report
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -23,7 +23,7 @@ class Several:
 
     def __init__(self, presenter: ReadPresenter, jobs: Jobs, changed: Callable[[], None], ended: Callable[[str], None]) -> None:
         self.presenter, self.jobs, self.changed, self.ended = presenter, jobs, changed, ended
-        self.waiting: list[Panel] = []
+        self.waiting: list[tuple[Panel, Callable[[Report], Reading]]] = []
         self.running: dict[str, Job] = {}
         self.total = self.done = 0
         self.troubles: list[str] = []
@@ -38,10 +38,19 @@ class Several:
         return f"Reading {self.total} panels: {self.done} done."
 
     def start(self, panels: list[Panel]) -> None:
-        """Read these panels; each is kept as soon as it was read."""
-        self.waiting, self.total, self.done, self.troubles = list(panels), len(panels), 0, []
+        """Read these panels; each is kept as soon as it was read.
+
+        What is to be read is taken from the series in hand now: another one may be in hand before the last panel's turn.
+        """
+        self.waiting, self.total, self.done, self.troubles = [], len(panels), 0, []
+        for panel in panels:
+            try:
+                self.waiting.append((panel, self.presenter.reading_of(panel)))
+            except DribbetError as error:
+                self._failed(panel, error)
+                self.done += 1
         self.jobs.widen(self.at_once() + 1)  # one thread stays free for pictures
-        for _ in range(min(self.at_once(), len(panels))):
+        for _ in range(self.at_once()):
             self._next()
         self.changed()
 
@@ -57,17 +66,11 @@ class Several:
             job.cancel()
 
     def _next(self) -> None:
-        while self.waiting:
-            panel = self.waiting.pop(0)
-            try:
-                work = self.presenter.reading_of(panel)
-            except DribbetError as error:
-                self._failed(panel, error)
-                continue
+        if self.waiting:
+            panel, work = self.waiting.pop(0)
             job = self.jobs.start(work, partial(self._read, panel), partial(self._not_read, panel))
             job.cancelled.connect(partial(self._over, panel))
             self.running[panel.id] = job
-            return
 
     def _read(self, panel: Panel, reading: object) -> None:
         assert isinstance(reading, Reading)
