@@ -48,7 +48,7 @@ def test_field_that_may_be_base_is_asked_and_is_no_figure_until_then(open_base, 
     figure, words = covered(window)
     assert "85–100" in figure
     assert window.page("read").view.sentence.endswith(" Is the hatched field base?")
-    assert words.startswith("15\xa0% of the face, hatched on the photo, may be bare base or paint")
+    assert words.startswith("15\xa0% of the face, hatched on the photo, may be base (D) or paint (P).")
     assert keys(window)["D"] == "It is base"
     assert keys(window)["P"] == "It is paint"
     assert desk.need_run().value(panel, Response.SPREAD) is None

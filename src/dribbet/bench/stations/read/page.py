@@ -161,7 +161,7 @@ class ReadPage(Page):
         for part in (self.shade_head, self.shades):
             part.setVisible(v.is_read)
         for part in (self.heap_head, self.pebbles):
-            part.setVisible(v.is_read and not self.low)
+            part.setVisible(v.is_read and not self.low and not (v.base_open and v.warnings))  # what is asked needs the room
         self.pebbles.show_cells(v.diameters_mm)
         self.shades.show_shades(v.shades)
         self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)

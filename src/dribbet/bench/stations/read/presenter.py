@@ -129,8 +129,8 @@ class ReadPresenter:
             + f"{shot.stage} photo, read by {reading.reader}"
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (f", {percent(out)} of its face left out" if out else "")
-            + (f". {self.scores[reading.id]}" if reading.id in self.scores else "")
-            + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else ""),
+            + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else "")
+            + (f". {self.scores[reading.id]}" if reading.id in self.scores else ""),
             photo=shot,
             corners=corners,
             size_mm=size,
@@ -186,7 +186,7 @@ class ReadPresenter:
         words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "Paint reaches every corner."
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
         if open_:
-            words = f"{percent(open_)} of the face, hatched on the photo, may be bare base or paint of its colour. D: it is base. P: it is paint."
+            words = f"{percent(open_)} of the face, hatched on the photo, may be base (D) or paint (P)."
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")
