@@ -3,7 +3,9 @@
     python benchmarks/mutations.py [COUNT] [SEED] [ROOM ...]
 
 Each fault is a factor, a sign, a threshold or a comparison in `lab`, `studio/standing` or the figures of `sight`, drawn by the seed.
-It is put into a copy of the tree, and the tests of that room are run until one fails. Prints what was not noticed, and the share that was.
+It is put into a copy of the tree, and those tests of the room that run its line are run, the quickest first, until one fails (a line that runs
+when its file is loaded: those that run any line of the file). `coverage` tells which; it is in requirements-check.txt for this.
+Prints what was not noticed, and the share that was.
 """
 
 from __future__ import annotations
@@ -11,6 +13,7 @@ from __future__ import annotations
 import argparse
 import ast
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -19,6 +22,7 @@ import time
 from dataclasses import dataclass
 from pathlib import Path
 
+import coverage
 import numpy as np
 
 ROOT = Path(__file__).parents[1]
@@ -89,12 +93,57 @@ def faults_of(path: Path) -> list[Fault]:
     return found
 
 
-def noticed(tree: Path, room: str) -> bool:
-    """Whether a test of this room fails in a tree."""
-    ask = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--hypothesis-seed=0", *TESTS[room]]
-    environment = os.environ | {"PYTHONPATH": f"{tree / 'src'}:{tree}", "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
+PYTEST = ("-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--hypothesis-seed=0")
+
+
+def _environment(tree: Path) -> dict[str, str]:
+    return os.environ | {"PYTHONPATH": f"{tree / 'src'}:{tree}", "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Which tests run which lines of a room, and how long each takes."""
+
+    lines: dict[Path, dict[int, frozenset[str]]]
+    seconds: dict[str, float]
+
+    def of(self, fault: Fault) -> list[str]:
+        """Tests that may notice, the quickest first; none where no test runs the line."""
+        lines = self.lines.get(fault.path, {})
+        run = {t for t in lines.get(fault.line, frozenset()) if t}
+        if "" in lines.get(fault.line, frozenset()):  # runs on loading: a constant, a default
+            run |= {t for tests in lines.values() for t in tests if t}
+        return sorted(run, key=lambda t: self.seconds.get(t, 1.0))
+
+
+def seen(tree: Path, room: str) -> Seen:
+    """Run the room's tests once without a fault, with `coverage`; leave where they fail."""
+    kept = tree / "coverage.data"
+    settings = tree / "coverage.ini"
+    settings.write_text(f"[run]\ndata_file = {kept}\ndynamic_context = test_function\nsource = {tree / 'src' / 'dribbet' / room}\n")
+    ask = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", *PYTEST, "--durations=0", "-vv", *TESTS[room]]
+    ended = subprocess.run(ask, cwd=tree, capture_output=True, text=True, env=_environment(tree), check=False)
+    if ended.returncode:
+        sys.exit(f"The tests of {room} fail without any fault: nothing can be said. Mend them first.\n{ended.stdout[-2000:]}")
+    seconds: dict[str, float] = {}
+    for s, node in re.findall(r"^\s*([\d.]+)s (?:call|setup)\s+(\S+?)(?:\[.*)?$", ended.stdout, re.MULTILINE):
+        seconds[node] = seconds.get(node, 0.0) + float(s)
+    names = {node.removesuffix(".py").replace("/", ".").replace(".py::", ".").replace("::", "."): node for node in seconds}
+    data = coverage.CoverageData(str(kept))
+    data.read()
+    lines = {
+        Path(file): {line: frozenset(names.get(c, "") if c else "" for c in contexts) for line, contexts in data.contexts_by_lineno(file).items()}
+        for file in data.measured_files()
+    }
+    return Seen(lines, seconds)
+
+
+def noticed(tree: Path, tests: list[str]) -> bool:
+    """Whether one of these tests fails in a tree."""
     try:
-        ended = subprocess.run(ask, cwd=tree, capture_output=True, timeout=LONGEST_S, env=environment, check=False)
+        ended = subprocess.run(
+            [sys.executable, *PYTEST, "-x", *tests], cwd=tree, capture_output=True, timeout=LONGEST_S, env=_environment(tree), check=False
+        )
     except subprocess.TimeoutExpired:
         return True  # a loop without end is noticed too
     return ended.returncode != 0
@@ -117,8 +166,7 @@ def main() -> None:
         for part in ("pyproject.toml", "benchmarks"):
             (shutil.copytree if (ROOT / part).is_dir() else shutil.copy)(ROOT / part, tree / part)  # type: ignore[operator]
         for room in asked.rooms:
-            if noticed(tree, room):
-                sys.exit(f"The tests of {room} fail without any fault: nothing can be said. Mend them first.")
+            known = seen(tree, room)
             folder = tree / "src" / "dribbet" / room
             every = [f for path in sorted(folder.rglob("*.py")) for f in faults_of(path)]
             chosen = rng.choice(len(every), size=min(asked.count, len(every)), replace=False)
@@ -128,9 +176,11 @@ def main() -> None:
                 text = fault.path.read_text()
                 fault.path.write_text(text[: fault.start] + fault.new + text[fault.end :])
                 try:
-                    if not noticed(tree, room):
+                    tests = known.of(fault)
+                    if not tests or not noticed(tree, tests):
                         alive.append(fault)
-                        print(f"not noticed: {fault.path.relative_to(tree)}:{fault.line}: {fault.what}", flush=True)
+                        why = "" if tests else " (no test runs it)"
+                        print(f"not noticed: {fault.path.relative_to(tree)}:{fault.line}: {fault.what}{why}", flush=True)
                 finally:
                     fault.path.write_text(text)
             killed, total = killed + len(chosen) - len(alive), total + len(chosen)

@@ -79,11 +79,11 @@ def test_three_levels_give_every_pair_in_order():
 
 
 def test_counts_are_poisson_and_what_goes_beyond_it():
-    """Scatter below Poisson's: variance 22 / 3 + 65.33 / 3, and 4 / 0.8^2 degrees of freedom."""
+    """Scatter below Poisson's: variance 22 / 3 + 65.33 / 3, and 4 / 0.9^2 degrees of freedom."""
     found = only(two([20, 24, 22], [60, 66, 70], Kind.COUNT))
     error = math.sqrt((22 + 196 / 3) / 3)
     assert found.difference == pytest.approx(196 / 3 - 22)
-    assert found.p == pytest.approx(2 * stats.t.sf((196 / 3 - 22) / error, 4 / 0.8**2))
+    assert found.p == pytest.approx(2 * stats.t.sf((196 / 3 - 22) / error, 4 / 0.9**2))
     wild = only(two([5, 40, 21], [30, 90, 76], Kind.COUNT))
     assert (wild.word, found.word) == (Word.CHANCE, Word.REAL)
     y = np.array([5, 40, 21, 30, 90, 76], float)

@@ -98,7 +98,7 @@ def test_power_of_lengths_with_the_scatter_of_other_recipes_is_what_simulated_te
         groups = [rng.normal(mean, 10.0, 3) for mean in (100.0, 150.0, 60.0, 80.0)]
         hits += judged(*groups, kind=Kind.AMOUNT)[0].word is Word.REAL
     promised = power.power_of_means(50.0, 10.0, 3, 8, questions=6, repeats=3)
-    assert hits / TRIES - 0.08 < promised < hits / TRIES + 0.02  # Holm's later steps keep a little more than is promised, never less
+    assert hits / TRIES - 0.13 < promised < hits / TRIES + 0.02  # Holm's later steps keep a little more than is promised, never less
 
 
 def test_power_of_shares_is_what_simulated_tests_show():
@@ -141,8 +141,8 @@ def test_two_panels_cannot_show_any_crack_or_none():
 def test_repeats_for_a_wanted_difference_reach_it_and_one_fewer_do_not():
     known = scatter()
     needed = power.repeats_for(Model.MEAN, known, 20.0, recipes=3, behind_level=1.0)
-    assert power.power_of_means(20.0, 10.0, needed, 3 * (needed - 1)) >= 0.8
-    assert power.power_of_means(20.0, 10.0, needed - 1, 3 * (needed - 2)) < 0.8
+    assert power.power_of_means(20.0, 10.0, needed, 3 * (needed - 1), repeats=needed) >= 0.8
+    assert power.power_of_means(20.0, 10.0, needed - 1, 3 * (needed - 2), repeats=needed - 1) < 0.8
     assert power.repeats_for(Model.MEAN, known, 0.1, recipes=3, behind_level=1.0) is None
 
 

@@ -66,7 +66,7 @@ def test_intervals_of_counts_hold_the_truth():
         asked = Asked(name="y", kind=Kind.COUNT, values=tuple(float(v) for v in values))
         (found,) = answers(Test(factors={"A": tuple("11112222")}, responses=(asked,)))
         held += found.low <= 12.0 <= found.high
-    assert held / STUDIOS == pytest.approx(0.96, abs=0.03)
+    assert held / STUDIOS == pytest.approx(0.97, abs=0.025)  # a little wide: what goes beyond Poisson is looked for and is not there
 
 
 def test_asking_many_things_of_one_test_cries_wolf_no_more_often():

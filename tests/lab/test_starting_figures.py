@@ -59,15 +59,16 @@ def test_panel_is_measured_in_millimetres_whatever_its_size():
 
 
 def test_power_for_counts_at_the_edge_of_overdispersion():
-    """Two rates of 30 and 50 on 3 panels each: shift 20 / sqrt(80 / 3) = 3.873, with 4 / 0.8^2 degrees of freedom where Poisson's law holds."""
+    """Two rates of 30 and 50 on 3 panels each: shift 20 / sqrt(80 / 3) = 3.873, with 4 / 0.9^2 degrees of freedom where Poisson's law holds."""
     plain = power.power_of_counts(30.0, 50.0, 3.0, 1.0, 4)
-    edge = stats.t.ppf(0.975, 6.25)
+    free = 4 / 0.9**2
+    edge = stats.t.ppf(0.975, free)
     assert plain == pytest.approx(
-        float(stats.nct.sf(edge, 6.25, 20 / math.sqrt(80 / 3)) + stats.nct.cdf(-edge, 6.25, 20 / math.sqrt(80 / 3))), abs=2e-4
+        float(stats.nct.sf(edge, free, 20 / math.sqrt(80 / 3)) + stats.nct.cdf(-edge, free, 20 / math.sqrt(80 / 3))), abs=2e-4
     )
     assert power.power_of_counts(30.0, 50.0, 3.0, 0.4, 4) == plain  # never less scattered than chance alone
-    over = power.power_of_counts(30.0, 50.0, 3.0, 6.0, 4)
-    beyond = 5 / 30 * (30**2 + 50**2)  # variance mu + mu^2 / 6: six times the mean at 30
+    over = power.power_of_counts(30.0, 50.0, 3.0, 10.0, 4)
+    beyond = 9 / 30 * (30**2 + 50**2)  # variance mu + 0.3 mu^2: ten times the mean at 30
     assert over == pytest.approx(power._t_power(20 / math.sqrt((80 + beyond) / 3), 4 / (beyond / (80 + beyond)) ** 2), abs=1e-12)
     assert over < plain - 0.05
 

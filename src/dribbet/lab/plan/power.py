@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from dribbet.lab.verdict.exact import fisher_p
-from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, UNLIKE_P, UNLIKE_TWO_P, pooled_sd, smallest_difference
+from dribbet.lab.verdict.judge import CONFIDENCE, LEAST_UNSURE, POWER, pooled_sd, smallest_difference
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 MOST_PANELS: Final = 400
-WELCH_LOSES: Final = 1.2
+PLAYS: Final = 4096  # of the scatter, for the judge's own power: exact to half a point
 FARTHEST_SD: Final = 60.0  # standard deviations up to which a difference of means is searched for
 NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
 NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
@@ -109,16 +109,30 @@ def _level(questions: int) -> float:
     return 1.0 - (1.0 - CONFIDENCE) / questions / 2.0
 
 
-def _with_doubt(shift: float, df: float, panels_each: float, repeats: float | None, questions: int) -> float:
-    """Power of the judge's t test: where alike recipes seem to scatter unlike, which happens to one in four, each stands for itself.
+@lru_cache(maxsize=256)
+def _edges(involved: int, recipes: int, nu: float, df: float, questions: int) -> Floats:
+    """How many true standard errors a difference must be off to be called real, by the judge's own way, for each of many plays of the scatter.
 
-    Satterthwaite's degrees of freedom of c recipes with nu each are about c nu^2 / (nu + 0.7) on the mean, and fewer where
-    they seem unlike: 1.2 for 0.7.
+    Each recipe's scatter is played with `nu` degrees of freedom, alike in truth; where Bartlett's test doubts that it is, each recipe of the
+    contrast stands for itself (Satterthwaite), else all lend theirs. Shape (`PLAYS`,).
     """
-    nu = max((repeats or panels_each) - 1.0, 0.5)
-    own = max(2.0 * panels_each / (nu + 1.0) * nu * nu / (nu + WELCH_LOSES), 1.0)
-    doubt = UNLIKE_TWO_P if df <= 2.0 * nu + 1e-9 else UNLIKE_P
-    return (1.0 - doubt) * _t_power(shift, df, questions) + doubt * _t_power(shift, min(own, df), questions)
+    from dribbet.lab.verdict.laws import bartlett_p, doubt_from
+
+    own = np.random.default_rng(PLAYS).chisquare(nu, (PLAYS, recipes)) / nu
+    apart = own[:, :involved]
+    free = apart.sum(1) ** 2 / (apart**2 / nu).sum(1)
+    doubted = bartlett_p(own, np.full(recipes, nu)) < doubt_from(nu)
+    quantile = _laws().stdtrit(np.where(doubted, free, df), _level(questions))
+    return np.asarray(quantile * np.sqrt(np.where(doubted, apart.mean(1), own.mean(1))), np.float64)
+
+
+def _with_doubt(shift: float, df: float, panels_each: float, repeats: float | None, questions: int) -> float:
+    """Power of the judge's t test, which lends scatter only where recipes seem to scatter alike: the mean over many plays of the scatter."""
+    each = repeats or panels_each
+    nu = max(each - 1.0, 0.5)
+    involved = max(round(2.0 * panels_each / each), 2)
+    ndtr, edges = _laws().ndtr, _edges(involved, max(round(df / nu), involved), nu, float(df), questions)
+    return float((ndtr(shift - edges) + ndtr(-shift - edges)).mean())
 
 
 def power_of_means(difference: float, sd: float, panels_each: float, df: float, questions: int = 1, repeats: float | None = None) -> float:
@@ -220,7 +234,7 @@ def can_show(
     """
     if df < 1:
         return None
-    if model is Model.MEAN and (repeats is None or (repeats == panels_each and df <= 2 * (repeats - 1))):
+    if model is Model.MEAN and repeats is None:
         return smallest_difference(known.sd, panels_each, df, questions)
     base = known.mean
     far = known.sd * FARTHEST_SD

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 from scipy import special
 
-from dribbet.lab.verdict.judge import LEAST_UNSURE, UNLIKE_P, UNLIKE_TWO_P
+from dribbet.lab.verdict.judge import LEAST_UNSURE, UNLIKE_P, UNLIKE_PAIRS_P
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -149,17 +149,31 @@ def own_scatter(f: Fit) -> dict[int, tuple[float, int]] | None:
 
 def unlike(own: dict[int, tuple[float, int]], law: dict[int, float]) -> bool:
     """Whether recipes scatter otherwise than the law says: Bartlett's test of the variances over it."""
-    df = [d for _, d in own.values()]
     if len(own) < 2:
         return False
-    doubt = UNLIKE_TWO_P if len(own) == 2 and df[0] == df[1] else UNLIKE_P  # two alike in number: Student's t bears much, and nothing is lent
-    v = np.array([max(s / law[c], 1e-12) for c, (s, _) in own.items()])
-    each = np.array(df, np.float64)
-    total = each.sum()
-    pooled = float((v * each).sum() / total)
-    statistic = total * math.log(pooled) - float((each * np.log(v)).sum())
-    correction = 1.0 + (float((1.0 / each).sum()) - 1.0 / total) / (3.0 * (len(v) - 1))
-    return bool(special.chdtrc(len(v) - 1, max(statistic / correction, 0.0)) < doubt)
+    v = np.array([s / law[c] for c, (s, _) in own.items()])
+    each = np.array([d for _, d in own.values()], np.float64)
+    return bool(bartlett_p(v, each) < doubt_from(float(each.min())))
+
+
+def doubt_from(fewest: float) -> float:
+    """Bartlett's P below which recipes stand for themselves, by the fewest degrees of freedom that one of them has."""
+    return UNLIKE_P if fewest >= 2.0 else UNLIKE_PAIRS_P
+
+
+def bartlett_p(variances: Floats, each: Floats) -> Floats:
+    """P of Bartlett's test (1937) that variances are alike.
+
+    Parameters
+    ----------
+    variances : ndarray, shape (..., recipes)
+    each : ndarray, shape (recipes,)
+        Degrees of freedom of each.
+    """
+    v, total = np.maximum(variances, 1e-12), each.sum()
+    statistic = total * np.log((v * each).sum(-1) / total) - (each * np.log(v)).sum(-1)
+    correction = 1.0 + ((1.0 / each).sum() - 1.0 / total) / (3.0 * (len(each) - 1))
+    return np.asarray(special.chdtrc(len(each) - 1, np.maximum(statistic / correction, 0.0)), np.float64)
 
 
 def apart(weights: Floats, f: Fit, own: dict[int, tuple[float, int]]) -> tuple[float, float]:
