@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from dribbet.sight import drips
 from dribbet.sight.arrays import SightError
 from dribbet.sight.drips import read_drips
 from tests.sight import drawn
@@ -71,3 +72,54 @@ def test_empty_card_holds_no_drip_even_in_uneven_light():
     edge = 1 / (1 + np.exp(-(columns + 0.4 * rows - 900) / 30.0))  # the soft edge of a shadow across the card
     assert read_drips(np.clip(photo, 0, 255).astype(np.uint8)) == ()
     assert read_drips(np.clip(photo * (1 - 0.12 * edge)[..., None], 0, 255).astype(np.uint8)) == ()
+
+
+def test_marks_lower_edge_and_specks_of_the_card_are_not_looked_at():
+    """Free are 20.5 to 129.5 mm across and 8 to 97.5 mm down; what is thinner than 1.3 mm is no paint."""
+    lanes = drips._lanes_only(np.ones((1000, 1500), bool), 10.0) > 0
+    rows, columns = np.flatnonzero(lanes.any(axis=1)), np.flatnonzero(lanes.any(axis=0))
+    assert (rows[0], rows[-1]) == (80, 974)
+    assert (columns[0], columns[-1]) == (205, 1294)
+    thin = np.zeros((1000, 1500), bool)
+    thin[200:800, 700:712] = True
+    assert not drips._lanes_only(thin, 10.0).any()
+    thin[200:800, 700:714] = True
+    assert drips._lanes_only(thin, 10.0).any()
+
+
+def faint(spread: float, wide_mm: float = 4.0, tall_mm: float = 40.0) -> int:
+    """How many drips there are in one faint patch whose step from the card scatters by `spread` of its mean."""
+    paint = np.zeros((1000, 1500), np.uint8)
+    down, across = round(tall_mm * 10), round(wide_mm * 10)
+    paint[220 : 220 + down, 700 : 700 + across] = 1
+    away = np.where(np.arange(1500)[None, :] % 2, 3.0 * (1 + spread), 3.0 * (1 - spread)).astype(np.float32) * paint
+    lab = np.full((1000, 1500, 3), (96.0, 0.0, 0.0), np.float32)
+    white = np.full((1000, 1500, 3), (98.0, 0.0, 0.0))
+    return len(drips._drips_in(paint, away, lab, white, 10.0, faint=True))
+
+
+@pytest.mark.parametrize(
+    ("shown", "count"),
+    [
+        ({"spread": 0.40}, 1), ({"spread": 0.50}, 0),  # a shadow fades
+        ({"spread": 0.1, "wide_mm": 1.6}, 1), ({"spread": 0.1, "wide_mm": 1.4}, 0),
+        ({"spread": 0.1, "wide_mm": 13.8}, 1), ({"spread": 0.1, "wide_mm": 14.3}, 0),
+        ({"spread": 0.1, "wide_mm": 10.0, "tall_mm": 12.5}, 1), ({"spread": 0.1, "wide_mm": 10.0, "tall_mm": 11.5}, 0),
+        ({"spread": 0.1, "wide_mm": 2.0, "tall_mm": 4.2}, 1), ({"spread": 0.1, "wide_mm": 2.0, "tall_mm": 3.8}, 0),  # 8 mm2
+    ],
+)  # fmt: skip
+def test_pale_patch_is_a_drip_where_it_is_as_wide_as_even_and_as_long_as_one(shown, count):
+    assert faint(**shown) == count
+
+
+def test_patch_that_hangs_from_no_start_line_is_no_drip():
+    def count(top_mm: float, tall_mm: float) -> int:
+        paint = np.zeros((1000, 1500), np.uint8)
+        paint[round(top_mm * 10) : round((top_mm + tall_mm) * 10), 700:740] = 1
+        lab = np.full((1000, 1500, 3), (40.0, 20.0, 0.0), np.float32)
+        return len(drips._drips_in(paint, paint * np.float32(60), lab, np.full((1000, 1500, 3), (98.0, 0.0, 0.0)), 10.0))
+
+    assert count(26.5, 20.0) == 1
+    assert count(27.5, 20.0) == 0  # begins more than 2 mm below the line at 25 mm
+    assert count(9.0, 8.5) == 1
+    assert count(9.0, 7.5) == 0  # ends more than 8 mm above it

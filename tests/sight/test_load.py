@@ -234,3 +234,12 @@ def test_missing_photo_and_folder_are_named(tmp_path):
         load(tmp_path / "none.jpg")
     with pytest.raises(SightError, match="is a folder"):
         load(tmp_path)
+
+
+def test_photo_needs_64_pixels_either_way(tmp_path):
+    small = np.full((64, 90, 3), 120, np.uint8)
+    Image.fromarray(small).save(tmp_path / "p.png")
+    assert load(tmp_path / "p.png").rgb.shape == (64, 90, 3)
+    Image.fromarray(small[:63]).save(tmp_path / "q.png")
+    with pytest.raises(SightError, match="90 × 63 pixels"):
+        load(tmp_path / "q.png")

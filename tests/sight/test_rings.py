@@ -57,3 +57,12 @@ def test_drop_at_the_edge_or_too_small_says_what_to_do():
         read_ring(photo(0.0, radius=480.0))
     with pytest.raises(SightError, match="too small"):
         read_ring(photo(0.0, radius=27.0))
+
+
+@pytest.mark.parametrize(("side", "shift"), [("left", (-1, 0)), ("right", (1, 0)), ("top", (0, -1)), ("bottom", (0, 1))])
+def test_drop_that_meets_an_edge_of_the_picture_is_refused_on_every_side(side, shift):
+    whole = photo(0.0, radius=110.0, size=(900, 1200))
+    cx, cy = 624, 423
+    cut = {"left": np.s_[:, cx - 105 :], "right": np.s_[:, : cx + 105], "top": np.s_[cy - 105 :], "bottom": np.s_[: cy + 105]}[side]
+    with pytest.raises(SightError, match="edge of the picture"):
+        read_ring(np.ascontiguousarray(whole[cut]))

@@ -8,6 +8,7 @@ changes, without AVX2 borderline candidates turn (two cells of 166, 0.3 % of an 
 from __future__ import annotations
 
 import base64
+import json
 from dataclasses import asdict
 from functools import cache
 from typing import Any
@@ -20,6 +21,7 @@ from dribbet.demo.build import PHOTOS, planned_shots, shipped_readings
 from dribbet.records import silent
 from dribbet.sight import READER
 from dribbet.sight.photographs import ToRead, look_at, read
+from tests.sight import same
 
 PANELS = ["K2-b1", "D1-d2", "H1-c1", "D1-b1"]  # cracks; many cells; three lamps; lines that are doubtful
 FINE = "*AVX2" in cv2.getCPUFeaturesLine().split()
@@ -78,3 +80,13 @@ def test_patches_of_zones_are_what_they_were(key):
 @pytest.mark.parametrize("key", PANELS)
 def test_what_a_photograph_shows_of_itself_is_what_it_showed(key):
     assert unlike({k: [dict(s) for s in v] for k, v in shipped_readings()[key]["quality"].items()}, fresh(key)[1]) == []
+
+
+@pytest.mark.parametrize("name", list(same.RECORDED))
+def test_what_these_tests_draw_is_read_as_it_was(name):
+    kept = json.loads(same.KEPT.read_text())
+    assert kept["reader"] == READER, "measure the new reader, then renew the figures: python -m tests.sight.same"
+    was, now = kept[name], same.now(name)
+    if not FINE and isinstance(was, dict):
+        was, now = ({**r, "cells": {**r["cells"], "items": []}} for r in (was, now))
+    assert unlike(was, now) == []

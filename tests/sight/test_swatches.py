@@ -19,3 +19,13 @@ def test_each_colour_goes_to_its_paint_and_what_is_none_is_left_out():
     assert shares_by_swatch(told, PAINTS) == pytest.approx({"white": 0.625, "black": 0.375})
     assert shares_by_swatch([("#D02020", 1.0)], PAINTS) == {}
     assert shares_by_swatch([], PAINTS) == shares_by_swatch(told, {}) == {}
+
+
+def test_a_colour_belongs_to_a_paint_within_22_by_ciede2000():
+    """Greys: CIEDE2000 counts lightness alone there."""
+    from dribbet.sight.colour import ciede2000
+
+    far = {h: float(ciede2000(labs([h]), labs(["#808080"]))[0]) for h in ("#C8C8C8", "#CECECE")}
+    assert far["#C8C8C8"] < 22.0 < far["#CECECE"] < 24.0
+    assert shares_by_swatch([("#C8C8C8", 1.0)], {"grey": "#808080"}) == {"grey": 1.0}
+    assert shares_by_swatch([("#CECECE", 1.0)], {"grey": "#808080"}) == {}

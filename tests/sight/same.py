@@ -1,0 +1,76 @@
+"""Figures of the reader on what this folder's tests draw, kept under its name in tests/reference/reader.json.
+
+Renewed with a new version of the reader, after it was measured: `python -m tests.sight.same`.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+from functools import cache
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import Pour, draw_panel
+from dribbet.sight import READER
+from dribbet.sight import measure as sight
+from dribbet.sight.card import find_card
+from dribbet.sight.corners import find_corners
+from dribbet.sight.drips import read_drips
+from dribbet.sight.rings import read_ring
+from tests.sight import drawn, test_kinds_of_panels, test_rings
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+KEPT = Path(__file__).parents[1] / "reference" / "reader.json"
+
+
+def drips() -> Any:
+    """Dark, pale, nearly white, and one that leaves the card."""
+    photo = drawn.drip_card_photo(["#0F6A7A", "#F3F5F6", "#ECE8DC", "#9C2F3C"], (33.0, 44.0, 58.0, 80.0), seed=5)
+    return [asdict(d) for d in read_drips(photo)]
+
+
+def rings() -> Any:
+    """A clear ring, a faint one, none."""
+    return [asdict(read_ring(test_rings.photo(ratio, cloud=cloud, seed=4))) for ratio, cloud in ((0.35, 0.45), (0.2, 0.25), (0.0, 0.45))]
+
+
+def panel_of(kind: str) -> Callable[[], Any]:
+    """A panel of one kind, corners given."""
+    return lambda: sight.as_json(test_kinds_of_panels.read(kind)[1])
+
+
+def corners() -> Any:
+    """A panel on a plain table with its card, on the same without, of a size that is not its own, and turned."""
+    panel = draw_panel(Pour(width_mm=120, height_mm=90, palette=("#ECE8DC", "#0F6A7A", "#4C7A3A"), shares=(2, 1, 1), seed=3, cells_per_dm2=20))
+    made = []
+    for seed, width, card in ((1, 120.0, True), (3, 120.0, False), (2, 140.0, True)):
+        photo, _ = photograph(panel, Shot(seed=seed, width_px=1600, height_px=1200, table="#6E6C68", noise=0.005))
+        found = find_corners(photo, width, 90.0, find_card(photo) if card else None)
+        made.append({"corners": np.round(found.corners_px, 2).tolist(), "doubt": found.doubt})
+    return made
+
+
+RECORDED: dict[str, Callable[[], Any]] = {
+    "drips": drips,
+    "rings": rings,
+    "corners": corners,
+    "bare": panel_of("bare"),
+    "cracked": panel_of("cracked"),
+    "lacing": panel_of("lacing"),
+}
+
+
+@cache
+def now(name: str) -> Any:
+    """What the reader says now, as the file keeps it."""
+    return json.loads(json.dumps(RECORDED[name]()))
+
+
+if __name__ == "__main__":
+    KEPT.write_text(json.dumps({"reader": READER, **{name: now(name) for name in RECORDED}}, indent=1) + "\n")
