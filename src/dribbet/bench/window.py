@@ -10,6 +10,7 @@ from PyQt6.QtGui import QCloseEvent, QColor, QKeyEvent, QKeySequence, QPalette
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from dribbet.bench.choosing.page import ChoosingPage
+from dribbet.bench.choosing.scoring_page import ScoringPage
 from dribbet.bench.doors.findings.page import FindingsPage
 from dribbet.bench.doors.shelf.page import ShelfPage
 from dribbet.bench.doors.today.page import TodayPage
@@ -57,7 +58,7 @@ MINUTE_MS = 30_000
 LEARN_MS = 40
 TAKE_OVER_MS = 2000
 COPY_AFTER_MS = 1500  # the window is there first
-BELONGS = {"why": "decide", "choosing": "decide", "looking": "decide", "turning": "pour"}
+BELONGS = {"why": "decide", "choosing": "decide", "scoring": "decide", "looking": "decide", "turning": "pour"}
 """Pages that a station opens: the line stays at it."""
 ARROWS = {Qt.Key.Key_Left: "←", Qt.Key.Key_Right: "→"}
 SAFE = "today"
@@ -109,6 +110,7 @@ class Window(QWidget):
             "why": lambda: WhyPage(desk, self.jobs),
             "looking": lambda: LookingPage(desk, self.jobs, self.pictures),
             "choosing": lambda: ChoosingPage(desk, self.jobs, self.pictures),
+            "scoring": lambda: ScoringPage(desk, self.jobs, self.pictures),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""

@@ -42,6 +42,7 @@ TABLES: dict[type[Any], Table] = {
     records.Levelled: schema.levelled,
     records.Treated: schema.treated,
     records.Pick: schema.pick,
+    records.Score: schema.score,
     records.Way: schema.way,
     records.Photo: schema.photo,
     records.Reading: schema.reading,

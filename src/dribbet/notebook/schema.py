@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0011"
+VERSION = "0012"
 
 metadata = MetaData()
 
@@ -296,6 +296,20 @@ pick = Table(
     Column("judge", String(40), nullable=False),
     Column("sitting", Integer, nullable=False),
     Column("liked", String(8), nullable=False),
+    Column("guest", Boolean, nullable=False),
+    Column("at", Instant, nullable=False),
+    Column("taken_back", Boolean, nullable=False),
+)
+score = Table(
+    "score",
+    metadata,
+    _id(),
+    _number(),
+    _belongs_to("panel"),
+    Column("judge", String(40), nullable=False),
+    Column("sitting", Integer, nullable=False),
+    Column("criterion", String(40)),
+    Column("points", Integer),
     Column("guest", Boolean, nullable=False),
     Column("at", Instant, nullable=False),
     Column("taken_back", Boolean, nullable=False),

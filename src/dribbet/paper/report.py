@@ -80,7 +80,7 @@ class SeriesReport:
     """Rows of a table: every pair of levels and every product, response by response; the first row is the head."""
     plots: tuple[ReportPlot, ...] = ()
     picked: tuple[str, ...] = ()
-    """What blind picks said."""
+    """What blind picks and points said."""
     next_pours: tuple[tuple[str, ...], ...] = ()
     """Rows of a table: what could be poured next; the first row is the head."""
 

@@ -17,6 +17,7 @@ from dribbet.records.picks import Liked, Pick
 from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark, Still
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
+from dribbet.records.scores import LEAST_POINTS, MOST_POINTS, Score
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
 from dribbet.records.signs import OF_CORNERS, Seen, Sign
 from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
@@ -28,9 +29,11 @@ from dribbet.records.ways import WAYS, Way, WayStep
 __all__ = [
     "BETWEEN",
     "COATS",
+    "LEAST_POINTS",
     "MISHAPS",
     "MOST_FACTORS",
     "MOST_LEVELS",
+    "MOST_POINTS",
     "MOST_SURVEYED",
     "NEVER",
     "OF_CORNERS",
@@ -115,6 +118,7 @@ __all__ = [
     "Report",
     "Response",
     "Role",
+    "Score",
     "Seen",
     "Series",
     "SeriesState",

@@ -30,6 +30,7 @@ from dribbet.records import (
     Pick,
     Reading,
     Response,
+    Score,
     Series,
     Stage,
     StepMark,
@@ -73,6 +74,7 @@ class Run:
     treated: tuple[Treated, ...] = ()
     """What was done to its panels once they were dry."""
     picks: tuple[Pick, ...] = ()
+    scores: tuple[Score, ...] = ()
     """Blind choices between two of its panels."""
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""

@@ -18,8 +18,10 @@ from dribbet.bench.parts.photo_stage import PhotoStage, Place
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
+from dribbet.bench.theme.type import width as text_width
 from dribbet.records import Liked
 from dribbet.words import choosing as words
+from dribbet.words.scoring import SCORE
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -48,10 +50,11 @@ class PairRow(Part):
         self.update()
 
     def draw(self, p: QPainter) -> None:
-        draw_text(p, QRectF(0, 0, 150, self.height()), self.words, 20, 700, self.inks.ink)
-        each = min(BOX_PX + 10, (self.width() - 160) / max(self.pairs, 1))
+        left = text_width(self.words, 20, 700) + 24  # type grows with the window
+        draw_text(p, QRectF(0, 0, left, self.height()), self.words, 20, 700, self.inks.ink)
+        each = min(BOX_PX + 10, (self.width() - left) / max(self.pairs, 1))
         for i in range(self.pairs):
-            box = QRectF(160 + i * each, 7, max(each - 10, 4.0), 24)
+            box = QRectF(left + i * each, 7, max(each - 10, 4.0), 24)
             if i < self.done:
                 p.fillRect(box, self.inks.ink)
             elif i == self.done:
@@ -127,7 +130,15 @@ class ChoosingPage(Page):
             return
         if v.asking:
             told = [(Key("S", words.PICKED, hand=self.presenter.telling), self.presenter.turn_results)] if v.picked else []
-            self.keys([(Key("Enter", words.BEGIN), self._begin), (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest), *told, back])
+            self.keys(
+                [
+                    (Key("Enter", words.BEGIN), self._begin),
+                    (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest),
+                    *told,
+                    (Key("P", SCORE), self._score),
+                    back,
+                ]
+            )
             return
         if v.over:
             self.keys(
@@ -174,6 +185,9 @@ class ChoosingPage(Page):
         self.who.clear()
         self.who.clearFocus()
         self.setFocus()
+
+    def _score(self) -> None:
+        self.go.emit("scoring")
 
     def _leave(self) -> None:
         self.presenter.leave()

@@ -33,6 +33,8 @@ class Key:
     hand: bool = False
     twin: bool = False
     """Whether it weighs as much as the other key so marked: then neither is the one key."""
+    quiet: bool = False
+    """Whether it is never the one key: what is asked is answered on the page."""
     why_not: str = ""
     """Why it is disabled; empty where it may be pressed."""
 
@@ -155,7 +157,7 @@ class KeyStrip(QWidget):
             button = KeyButton(self.inks, one=not self.buttons, bench=self.bench, parent=self)
             self.buttons.append(button)
         for i, (button, key) in enumerate(zip(self.buttons, keys, strict=False)):
-            button.one = key.twin if twins else i == 0
+            button.one = (key.twin if twins else i == 0) and not key.quiet
             if button.key != key:
                 button.set_key(key)
             button.show()

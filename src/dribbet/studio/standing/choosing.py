@@ -121,8 +121,14 @@ def _first(told: Sequence[Pick]) -> list[Pick]:
 
 
 def covered(run: Run) -> bool:
-    """Whether the recipes of a blind test are still hidden: until the maker has ended a sitting, or opened them."""
+    """Whether the recipes of a blind test are still hidden: until the maker has ended a sitting, of pairs or of points, or opened them."""
     if not run.series.layout.blind or run.series.seed is None or run.series.opened_at is not None:
         return False
+    from dribbet.studio.standing import scoring  # which builds on this
+
     sat = {(p.judge, p.sitting) for p in run.picks if not p.guest}
-    return not any(sitting(run, judge, number, guest=False).over for judge, number in sat)
+    scored = {(s.judge, s.sitting) for s in run.scores if not s.guest}
+    return not (
+        any(sitting(run, judge, number, guest=False).over for judge, number in sat)
+        or any(scoring.sitting(run, judge, number, guest=False).over for judge, number in scored)
+    )

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.apart import apart
 from dribbet.bench.choosing.presenter import ChoosingPresenter
+from dribbet.bench.choosing.scoring_presenter import ScoringPresenter
 from dribbet.bench.parts.response_plots import round_steps
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.design import mix_fractions
@@ -142,11 +143,16 @@ def _plots(decide: DecidePresenter, run: Run) -> tuple[ReportPlot, ...]:
 
 
 def _picked(decide: DecidePresenter, run: Run) -> tuple[str, ...]:
-    """What blind picks said, of the maker and of guests apart."""
+    """What blind picks and points said, of the maker and of guests apart."""
     told = []
     for one in ChoosingPresenter(decide.desk).results(run):
         rows = "; ".join(f"{r.name} {r.count}" for r in one.rows)
         told.append(f"\x02{one.result}\x03 {one.who}: {rows}. {one.note}".strip())
+    for side in ScoringPresenter(decide.desk).results(run):
+        told.append(f"{side.who}. {side.note}".strip())
+        for of in side.told:
+            rows = "; ".join(f"{r.name} {r.count}" for r in of.rows)
+            told.append(f"\x02{of.result}\x03 {rows}. {of.note}".strip())
     return tuple(told)
 
 

@@ -1,0 +1,186 @@
+"""Scoring blind: who sits, what is looked for, on which panel, beside which of the person's own; and what all points said. No widgets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from dribbet.bench.choosing.presenter import MOST_NAME
+from dribbet.bench.flats import Shot, shot_of
+from dribbet.bench.parts.likings import Liking
+from dribbet.records import LEAST_POINTS, MOST_POINTS, DribbetError, Lamp, Stage
+from dribbet.records.wording import first_up
+from dribbet.studio.acts import scoring as acts
+from dribbet.studio.standing import choosing, scoring
+from dribbet.words import choosing as choosing_words
+from dribbet.words import scoring as words
+from dribbet.words.units import units_of
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from dribbet.records import Response
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+    from dribbet.studio.standing.scoring import Points, Scored, Scoring
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What the points for one thing say."""
+
+    result: str
+    rows: tuple[Liking, ...]
+    ends: tuple[str, str, str]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """What the maker's points, or those of guests, say."""
+
+    who: str
+    told: tuple[Told, ...]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class ScoringView:
+    """Everything the page shows."""
+
+    sentence: str
+    note: str
+    asking: bool = False
+    panel: Shot | None = None
+    least: Shot | None = None
+    most: Shot | None = None
+    low: str = ""
+    high: str = ""
+    """What 1 and 5 mean."""
+    progress: str = ""
+    thing: str = ""
+    done: int = 0
+    panels: int = 0
+    line: str = ""
+    over: bool = False
+    results: tuple[Side, ...] = ()
+    guest: bool = False
+    can_take_back: bool = False
+    cannot: bool = False
+    scored: bool = False
+
+
+class ScoringPresenter:
+    """Who sits, and what they see."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+        self.judge, self.guest, self.number = "", False, 0
+        self.telling = False
+        """Whether what was scored is shown before a sitting: only where it was asked for, or one judge would lead the next."""
+        self._of = ""
+        self._anchors: dict[Response, tuple[Shot | None, Shot | None]] = {}
+
+    def sitting(self, run: Run) -> Scoring | None:
+        """The sitting in hand; None before it is said who scores."""
+        if self._of != run.series.id:
+            self._of, self.judge, self.guest = run.series.id, "", False
+            self._anchors.clear()
+        return scoring.sitting(run, self.judge, self.number, guest=self.guest) if self.judge else None
+
+    def view(self) -> ScoringView:
+        """What is so."""
+        run = self.desk.run()
+        if run is None or len(choosing.photographed(run)) < 2:
+            return ScoringView(choosing_words.TOO_FEW, "", cannot=True)
+        now = self.sitting(run)
+        if now is None:
+            told = self.results(run) if self.telling else ()
+            return ScoringView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, scored=bool(run.scores))
+        if now.now is None:
+            return ScoringView(words.OVER, "", over=True, results=self.results(run), can_take_back=True)
+        criterion, panel = now.now
+        least, most = self.anchors(run, criterion) if criterion is not None else (None, None)
+        done, panels = now.of_this
+        note = words.HIDDEN_OVERALL if criterion is None else words.HIDDEN if least is not None else words.NO_ANCHORS
+        return ScoringView(
+            words.QUESTIONS[criterion], note, panel=shot_of(run, panel, Lamp.DIFFUSE, Stage.DRY), least=least, most=most,
+            low=words.LEAST[criterion], high=words.MOST[criterion], progress=words.progress(now), thing=words.things(now), done=done, panels=panels,
+            line=words.AGAIN, guest=self.guest, can_take_back=now.done > 0,
+        )  # fmt: skip
+
+    def anchors(self, run: Run, response: Response) -> tuple[Shot | None, Shot | None]:
+        """The person's own panels with least and most of it; looked for once, as all tests are read for it."""
+        if response not in self._anchors:
+            found = scoring.anchors(self.desk, run, response)
+            shots = (None, None) if found is None else tuple(shot_of(r, p, Lamp.DIFFUSE, Stage.DRY) for r, p in found)
+            self._anchors[response] = (shots[0], shots[1])
+        return self._anchors[response]
+
+    def results(self, run: Run) -> tuple[Side, ...]:
+        """What points said: the maker's own, and those of guests apart."""
+        units, arms = units_of(self.desk), {a.letter: a for a in run.arms}
+        covered = choosing.covered(run)
+
+        def name(letter: str) -> str:
+            return choosing_words.recipe(run.series, arms[letter], units, covered=covered)
+
+        both = ((guests, scoring.points(run, guests=guests)) for guests in (False, True))
+        return tuple(self._side(found, name, guests=guests) for guests, found in both if found is not None)
+
+    def _side(self, found: Points, name: Callable[[str], str], *, guests: bool) -> Side:
+        return Side(words.who(found, guests=guests), tuple(self._told(s, name) for s in found.of), words.repeated(found))
+
+    def _told(self, scored: Scored, name: Callable[[str], str]) -> Told:
+        span = MOST_POINTS - LEAST_POINTS
+
+        def share(points: float) -> float:
+            return min(max((points - LEAST_POINTS) / span, 0.0), 1.0)
+
+        rows = tuple(
+            Liking(first_up(name(r)), share(sum(v) / len(v)), share(min(v)), share(max(v)), words.mean(v), tuple(share(x) for x in v))
+            for r, v in scored.by_recipe
+        )
+        middle = f"{(LEAST_POINTS + MOST_POINTS) / 2:.0f}"
+        ends = (f"{LEAST_POINTS} {words.LEAST[scored.criterion]}", middle, f"{MOST_POINTS} {words.MOST[scored.criterion]}")
+        return Told(words.result(scored, name), rows, ends, words.notes(scored))
+
+    # ------------------------------------------------------------ what a press does
+
+    def begin(self, judge: str) -> None:
+        """Say who scores, and begin (or go on with) a sitting."""
+        judge = " ".join(judge.split())[:MOST_NAME]
+        if not judge:
+            raise DribbetError("Say who scores, such as your first name.")
+        run = self.desk.need_run()
+        self._of, self.judge, self.number, self.telling = run.series.id, judge, scoring.next_sitting(run, judge), False
+        self.desk.changed()
+
+    def turn_results(self) -> None:
+        """Show what was scored so far, or no longer."""
+        self.telling = not self.telling
+        self.desk.changed()
+
+    def turn_guest(self) -> None:
+        """A guest scores, or the maker."""
+        self.guest = not self.guest
+        self.desk.changed()
+
+    def score(self, points: int | None) -> None:
+        """Keep the points of the panel in hand."""
+        acts.score(self.desk, self._need_sitting(), points)
+
+    def take_back(self) -> None:
+        """Take back the last points."""
+        acts.take_back(self.desk, self._need_sitting())
+
+    def leave(self) -> None:
+        """Somebody else scores next, or nobody."""
+        self.judge, self.guest = "", False
+        self.desk.changed()
+
+    def _need_sitting(self) -> Scoring:
+        now = self.sitting(self.desk.need_run())
+        if now is None:
+            raise DribbetError("Say who scores first.")
+        return now
