@@ -116,23 +116,32 @@ class Seen:
         return sorted(run, key=lambda t: self.seconds.get(t, 1.0))
 
 
+def _node(tree: Path, context: str) -> str:
+    """Name by which pytest knows a test function that `coverage` calls `tests.lab.test_power.test_...`; empty for what ran on loading."""
+    parts = context.split(".")
+    for i in range(len(parts) - 1, 0, -1):
+        path = Path(*parts[:i]).with_suffix(".py")
+        if (tree / path).is_file():
+            return "::".join([str(path), *parts[i:]])
+    return ""
+
+
 def seen(tree: Path, room: str) -> Seen:
     """Run the room's tests once without a fault, with `coverage`; leave where they fail."""
     kept = tree / "coverage.data"
     settings = tree / "coverage.ini"
     settings.write_text(f"[run]\ndata_file = {kept}\ndynamic_context = test_function\nsource = {tree / 'src' / 'dribbet' / room}\n")
-    ask = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", *PYTEST, "--durations=0", "-vv", *TESTS[room]]
+    ask = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", *PYTEST, "--durations=0", "--durations-min=0", *TESTS[room]]
     ended = subprocess.run(ask, cwd=tree, capture_output=True, text=True, env=_environment(tree), check=False)
     if ended.returncode:
         sys.exit(f"The tests of {room} fail without any fault: nothing can be said. Mend them first.\n{ended.stdout[-2000:]}")
     seconds: dict[str, float] = {}
     for s, node in re.findall(r"^\s*([\d.]+)s (?:call|setup)\s+(\S+?)(?:\[.*)?$", ended.stdout, re.MULTILINE):
         seconds[node] = seconds.get(node, 0.0) + float(s)
-    names = {node.removesuffix(".py").replace("/", ".").replace(".py::", ".").replace("::", "."): node for node in seconds}
     data = coverage.CoverageData(str(kept))
     data.read()
     lines = {
-        Path(file): {line: frozenset(names.get(c, "") if c else "" for c in contexts) for line, contexts in data.contexts_by_lineno(file).items()}
+        Path(file): {line: frozenset(_node(tree, c) for c in contexts) for line, contexts in data.contexts_by_lineno(file).items()}
         for file in data.measured_files()
     }
     return Seen(lines, seconds)

@@ -1,0 +1,176 @@
+"""The parts of telling base from paint, each on fields drawn for it: thresholds are seen from both sides."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from dribbet.sight import spread
+
+K = 3.0
+HIGH, WIDE = 180, 240
+PAINT, BASE = np.array([40.0, 5.0, -20.0], np.float32), np.array([75.0, 3.0, 12.0], np.float32)
+
+
+def field(base: np.ndarray, colour: np.ndarray = BASE, *, seed: int = 0, stirred: float = 6.0) -> np.ndarray:
+    """Stirred paint, and even base where it lies."""
+    rng = np.random.default_rng(seed)
+    waves = cv2.GaussianBlur(rng.normal(0, 1, (HIGH, WIDE)).astype(np.float32), (0, 0), 6.0)
+    lab = PAINT + (waves / waves.std() * stirred)[..., None]
+    lab[base] = colour
+    return np.asarray(lab + rng.normal(0, 0.4, (HIGH, WIDE, 3)), np.float32)
+
+
+def quarter(radius: float, corner: int = 0) -> np.ndarray:
+    y, x = np.mgrid[0:HIGH, 0:WIDE]
+    cx, cy = ((0, 0), (WIDE - 1, 0), (WIDE - 1, HIGH - 1), (0, HIGH - 1))[corner]
+    return np.hypot(x - cx, y - cy) < radius
+
+
+@pytest.mark.parametrize(("corner", "rows", "columns"), [(0, (2, 8), (2, 8)), (1, (2, 8), (32, 38)), (2, (22, 28), (32, 38)), (3, (22, 28), (2, 8))])
+def test_corners_are_counted_clockwise_from_the_top_left(corner, rows, columns):
+    there = spread._corner((30, 40), corner, 2, 8)
+    assert [(s.start, s.stop) for s in there] == [rows, columns]
+
+
+def test_pieces_that_reach_the_edge_lie_within_a_millimetre_and_a_half_of_it():
+    labels = np.zeros((60, 80), np.int32)
+    for i, (row, column) in enumerate([(3, 40), (56, 40), (30, 3), (30, 76), (5, 20), (30, 40)], start=1):
+        labels[row, column] = i
+    assert spread._at_edge(labels, 3.0) == [1, 2, 3, 4]  # 1.5 mm are 4 px
+    assert spread._at_edge(labels, 4.0) == [1, 2, 3, 4, 5]
+
+
+def test_light_over_the_base_is_a_plane_through_what_lies_bare():
+    y, x = np.mgrid[0:HIGH, 0:WIDE].astype(np.float32)
+    lab = np.stack([70 - 8 * y / HIGH + 5 * x / WIDE, 2 + 0 * x, 10 + 3 * x / WIDE], axis=-1)
+    fitted = spread._plane_fit(lab, quarter(80))
+    assert np.abs(fitted - lab).max() < 1e-3
+
+
+def test_solid_is_what_fills_its_hull_and_the_largest_piece_is_counted():
+    square = np.zeros((60, 80), bool)
+    square[10:40, 10:50] = True
+    assert spread._solidity(square) == pytest.approx(30 * 40 / (29 * 39))
+    ell = square.copy()
+    ell[10:30, 20:50] = False
+    assert spread._solidity(ell) < 0.85
+    pieces = np.zeros((60, 80), bool)
+    pieces[5:15, 5:15] = pieces[30:50, 30:45] = True
+    assert spread._largest_share(pieces) == pytest.approx(300 / 400)
+    assert spread._largest_share(np.zeros((4, 4), bool)) == 0.0
+
+
+def test_chance_is_read_along_the_rim_and_dust_is_no_rim():
+    region = quarter(90)
+    away = cv2.distanceTransform(region.astype(np.uint8), cv2.DIST_L2, 3)
+    chance = np.where(away < 12.0, 0.8, 0.1).astype(np.float32)  # 4 mm at 3 px/mm
+    assert spread._along_rim(region, chance, K) == pytest.approx(0.8, abs=0.01)
+    assert spread._along_rim(region, chance, 2 * K) < 0.55  # the same at twice the scale: half of the rim lies further in
+    dusty = region.copy()
+    dusty[40:43, 20:23] = False  # a crumb of a millimetre, deep inside
+    assert spread._along_rim(dusty, chance, K) == pytest.approx(0.8, abs=0.01)
+    holed = region.copy()
+    holed[30:42, 20:32] = False  # four millimetres: paint, and its rim counts
+    assert spread._along_rim(holed, chance, K) < 0.75
+    assert spread._along_rim(np.zeros((HIGH, WIDE), bool), chance, K) == 0.0
+    assert spread._along_rim(np.ones((HIGH, WIDE), bool), chance, K) == 0.0
+
+
+def test_even_corners_of_one_colour_stand_together():
+    lab = field(quarter(60) | quarter(60, 2))
+    (group,) = [g for g in spread._groups(lab, K) if len(g) > 1]
+    assert [corner for corner, _ in group] == [0, 2]
+    assert np.linalg.norm(group[0][1] - BASE) < 1.0
+    other = field(quarter(60) | quarter(60, 2))
+    other[quarter(60, 2)] += np.array([9.0, 0.0, 0.0], np.float32)  # more than SAME_BASE
+    assert all(len(g) == 1 for g in spread._groups(other, K))
+    rough = field(quarter(60))
+    rough[quarter(60)] += np.random.default_rng(1).normal(0, 12, (int(quarter(60).sum()), 3)).astype(np.float32)
+    assert 0 not in [corner for g in spread._groups(rough, K) for corner, _ in g]
+
+
+def base_of(bare: np.ndarray, **how: float) -> float:
+    """Share of the panel that colour takes for base at the corners."""
+    lab = field(bare, **how)
+    told = [t for group in spread._groups(lab, K) for t in spread._base_of(lab, group, K)]
+    return float(spread._union([region for _, region, _ in told], lab.shape).mean())
+
+
+def test_a_bare_corner_is_base_by_its_colour():
+    assert base_of(quarter(70)) == pytest.approx(quarter(70).mean(), rel=0.05)
+    assert base_of(quarter(70) | quarter(50, 2)) == pytest.approx((quarter(70) | quarter(50, 2)).mean(), rel=0.05)
+
+
+def test_colour_that_lies_within_the_pour_as_well_is_a_paint():
+    def disc(radius: float) -> np.ndarray:
+        y, x = np.mgrid[0:HIGH, 0:WIDE]
+        return np.hypot(x - 150, y - 110) < radius
+
+    corner = quarter(70)
+    little = np.sqrt(0.20 * corner.sum() / np.pi)
+    assert base_of(corner | disc(little)) > 0.9 * corner.mean()
+    assert base_of(corner | disc(1.4 * little)) == 0.0  # 39 %, above ALIKE
+
+
+def test_a_winding_band_from_a_corner_is_paint():
+    band = np.zeros((HIGH, WIDE), np.uint8)
+    cv2.polylines(band, [np.array([[0, 0], [90, 20], [100, 90], [30, 110], [25, 160]], np.int32)], False, 1, 22)
+    assert base_of(band.astype(bool)) == 0.0
+
+
+def seen_bases(chance: float, area_px: int, *, at_edge: bool = True) -> list[float]:
+    bare = np.zeros((HIGH, WIDE), bool)
+    side = round(area_px**0.5)
+    left = 0 if at_edge else 60
+    bare[60 : 60 + side, left : left + side] = True
+    lab = field(bare)
+    return [says for _, _, says in spread._seen_bases(lab, bare * np.float32(chance), np.zeros_like(bare), K)]
+
+
+def test_network_finds_base_at_the_edge_by_itself():
+    (says,) = seen_bases(0.9, 2500)
+    assert says == pytest.approx(0.9, abs=0.12)
+    assert seen_bases(0.45, 2500) == []  # below an even chance
+    assert seen_bases(0.9, 2500, at_edge=False) == []  # base hangs on the edge
+    assert seen_bases(0.9, 196) == []  # 22 mm2: too little to be told
+
+
+def test_further_fields_of_a_known_base_are_found_at_the_edge():
+    bare = quarter(60)
+    other = np.zeros((HIGH, WIDE), bool)
+    other[100:140, 200:] = True
+    inside = np.zeros((HIGH, WIDE), bool)
+    inside[80:110, 110:150] = True
+    lab = field(bare | other | inside)
+    plane = np.broadcast_to(BASE, lab.shape).astype(np.float32)
+    told = spread._more_of(lab, other * np.float32(0.3), [(bare, plane)], K)
+    assert len(told) == 1
+    assert told[0][0].mean() == pytest.approx(other.mean(), rel=0.06)
+    assert told[0][2] == pytest.approx(0.3, abs=0.05)
+
+
+@pytest.mark.parametrize(("share", "asked"), [(0.026, False), (0.034, True)])
+def test_a_doubt_of_less_than_three_hundredths_is_not_worth_a_question(share, asked):
+    corner = quarter((share * HIGH * WIDE * 4 / np.pi) ** 0.5)
+    found = spread.find_spread(field(corner), corner * np.float32(0.1), K)
+    assert bool(found.doubtful.any()) is asked
+    assert found.fraction == 1.0
+
+
+def test_edge_of_the_base_is_drawn_at_full_scale():
+    """At 8 px/mm, a corner of 30 mm with a lobe of paint: within a tenth of a millimetre all round."""
+    size = (640, 480)
+    fine = cv2.resize(quarter(90).astype(np.uint8), size, interpolation=cv2.INTER_NEAREST).astype(bool)
+    cv2.circle(fine_ := fine.astype(np.uint8), (150, 60), 26, 0, -1)
+    bare = fine_.astype(bool)
+    small = field(quarter(90))
+    lab = cv2.resize(small, size, interpolation=cv2.INTER_LINEAR)
+    lab[~bare] = cv2.resize(field(np.zeros((HIGH, WIDE), bool)), size, interpolation=cv2.INTER_LINEAR)[~bare]
+    lab[bare] = BASE
+    found = spread.find_spread(np.asarray(lab, np.float32), bare * np.float32(0.9), 8.0)
+    off = (~found.covered) ^ bare
+    rim = cv2.dilate(bare.astype(np.uint8), np.ones((3, 3))) - cv2.erode(bare.astype(np.uint8), np.ones((3, 3)))
+    assert off.sum() < 0.8 * rim.sum() / 2  # less than a pixel along the whole rim
+    assert found.bare_corners == ("top-left",)
