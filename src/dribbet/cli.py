@@ -195,7 +195,7 @@ def _measure(words: argparse.Namespace) -> None:
             raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
         found = sight.measure(photos, width, height, corners_px=None if corners is None else corners / main.shrink, report=report)
     result = sight.as_json(found, shrink=main.shrink)
-    result["light"]["warnings"] += main.remarks
+    result["light"]["warnings"] += [*main.remarks, *_open_questions(result)]
     if words.masks:
         from dribbet.notebook.whole_file import write_whole
 
@@ -208,6 +208,21 @@ def _measure(words: argparse.Namespace) -> None:
             write_whole(words.masks / f"{name}.png", packed.tobytes())
     if words.json or not words.masks:
         _write_json(words.json, result)
+
+
+def _open_questions(result: dict[str, Any]) -> list[str]:
+    """What the reader leaves to a person, who is asked for it in the window: sentences for those who read figures only."""
+    told = []
+    spread, cracks = result["spread"], result["cracks"]
+    if spread["doubtful"]:
+        least = spread["fraction"] - spread["doubtful"]
+        told.append(
+            f"{spread['doubtful'] * 100:.0f} % of the panel, at its edge, may be bare base or paint of its colour: {least * 100:.0f} to "
+            f"{spread['fraction'] * 100:.0f} % are covered. Look at the panel; in the window, Read asks."
+        )
+    if cracks["doubtful_mm"]:
+        told.append(f"{cracks['doubtful_mm']:.0f} mm of lines may be cracks, and are not counted. Look at the panel.")
+    return told
 
 
 def _drips(words: argparse.Namespace) -> None:
