@@ -86,3 +86,20 @@ def test_lines_that_may_be_cracks_are_said_where_none_is_counted(monkeypatch, od
     assert found.length_mm == pytest.approx(length if counted else 0.0, rel=0.1)
     assert found.mask.any() == counted
     assert found.doubtful_mm == pytest.approx(length if doubtful else 0.0, rel=0.1)
+
+
+def test_paint_between_two_dark_cracks_is_no_light_one():
+    """Two dark cracks 1.4 mm apart for 50 mm, one of them meeting a third: between them lies a bright ridge, which is paint."""
+    rng = np.random.default_rng(2)
+    picture = drawn.marble(800, 640, seed=4)
+    length = 0.0
+    for line in (
+        [(100.0, 300.0), (300.0, 310.0), (500.0, 305.0), (700.0, 320.0)],
+        [(100.0, 312.0), (300.0, 321.0), (500.0, 316.0), (700.0, 331.0)],
+        [(420.0, 318.0), (430.0, 420.0), (410.0, 560.0)],
+        [(200.0, 60.0), (230.0, 180.0), (220.0, 305.0)],
+    ):
+        length += drawn.line(picture, line, 2.4, (24, 22, 24))
+    picture = np.clip(picture + rng.normal(0, 1.5, picture.shape), 0, 255).astype(np.uint8)
+    found, _ = find_cracks_and_lacing(*looked_at(picture), K)
+    assert found.length_mm == pytest.approx(length / K, rel=0.08)

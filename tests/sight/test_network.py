@@ -214,15 +214,15 @@ def test_line_that_a_ridge_showed_already_is_not_counted_again():
     known[30, 20:120] = True
     seen = np.zeros((60, 200), bool)
     seen[33, 20:118] = True
-    assert not _apart(seen, known, 10.0).any()
+    assert not _apart(seen, known, 6.0, 15.0).any()
     seen[33, 118:180] = True  # it goes on where the ridge ends
-    left = _apart(seen, known, 10.0)
+    left = _apart(seen, known, 6.0, 15.0)
     assert np.flatnonzero(left.any(axis=0)).tolist() == list(range(126, 180))
     seen[33, 140:] = False  # 14 px more than the ridge are no piece of their own
-    assert not _apart(seen, known, 10.0).any()
+    assert not _apart(seen, known, 6.0, 15.0).any()
     apart = np.zeros((60, 200), bool)
     apart[37, 20:118] = True
-    assert _apart(apart, known, 10.0).sum() == 98
+    assert _apart(apart, known, 6.0, 15.0).sum() == 98
 
 
 @pytest.mark.parametrize(("reach_px", "share"), [(20.0, 1.0), (16.0, 0.0)])

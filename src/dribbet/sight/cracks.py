@@ -25,6 +25,7 @@ SURE_ODDS: Final = 1.6  # mean log odds of all crack lines on a panel: of 80 hel
 DOUBT_ODDS: Final = 0.9  # from here on lines that are not counted are said
 JOIN_MM: Final = 1.2
 SAME_LINE_MM: Final = 0.6
+BESIDE_MM: Final = 1.1  # a bright ridge so near to dark cracks is the paint between them, a dark one beside light cracks their shadow
 LEAST_PIECE_MM: Final = 1.5  # what the network adds to a known crack; less is its ragged end
 LACE_REACH_MM: Final = 0.3
 
@@ -61,21 +62,27 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
     lace_body = np.zeros(shape, bool)
     cores = np.zeros(shape, bool)
     length = evidence = 0.0
+    shown: list[tuple[float, int, Mask, Mask]] = []
     for polarity in RIDGES:
         segments = find_segments(scene, polarity)
         kinds, odds = classify(segments)
-        length += float(segments.length_px[kinds == CRACK].sum())
+        this_length = float(segments.length_px[kinds == CRACK].sum())
+        length += this_length
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())
         this_crack = _of_kind(segments, kinds, CRACK)
-        if polarity == SEEN:
-            this_crack = _apart(this_crack, crack, px_per_mm)
-            cores |= segments.core & _near(this_crack, SAME_LINE_MM * px_per_mm)
-        else:
-            cores |= segments.core
-        crack |= this_crack
+        # Only beside cracks of this ridge: what lies between two dark cracks is a bright ridge, and no part of them.
+        reach = SAME_LINE_MM if polarity == SEEN else JOIN_MM
+        shown.append((this_length, polarity, this_crack, segments.core & _near(this_crack, reach * px_per_mm)))
         this_lace = _of_kind(segments, kinds, LACE)
         lace |= this_lace
         lace_body |= _near(this_lace, LACE_REACH_MM * px_per_mm) & segments.body
+    for _, polarity, this_crack, core in sorted(shown, key=lambda s: (s[1] == SEEN, -s[0])):
+        if crack.any():
+            reach = SAME_LINE_MM if polarity == SEEN else BESIDE_MM
+            this_crack = _apart(this_crack, crack, reach * px_per_mm, LEAST_PIECE_MM * px_per_mm)
+            core &= _near(this_crack, SAME_LINE_MM * px_per_mm)
+        crack |= this_crack
+        cores |= core
     cracks = _cracks(crack, cores, px_per_mm)
     if evidence < SURE_ODDS * length:  # a few doubtful lines on a panel are borders that look like cracks; many are said, and not counted
         doubtful = cracks.length_mm if evidence > DOUBT_ODDS * length else 0.0
@@ -98,11 +105,11 @@ def _near(lines: Mask, reach_px: float) -> Mask:
     return np.asarray(cv2.dilate(lines.astype(np.uint8), np.ones((size, size), np.uint8)), dtype=bool)
 
 
-def _apart(lines: Mask, known: Mask, k: float) -> Mask:
-    """Lines of the network that a ridge of lightness has not shown already: one crack, drawn twice a pixel apart, would count its length twice."""
-    left = (lines & ~_near(known, SAME_LINE_MM * k)).astype(np.uint8)
+def _apart(lines: Mask, known: Mask, reach_px: float, least_px: float) -> Mask:
+    """Lines that another ridge has not shown already: one crack, drawn twice a pixel apart, would count its length twice."""
+    left = (lines & ~_near(known, reach_px)).astype(np.uint8)
     _, pieces, stats, _ = cv2.connectedComponentsWithStats(left, connectivity=8)
-    keep = stats[:, cv2.CC_STAT_AREA] >= LEAST_PIECE_MM * k
+    keep = stats[:, cv2.CC_STAT_AREA] >= least_px
     keep[0] = False
     return np.asarray(keep[pieces], dtype=bool)
 
