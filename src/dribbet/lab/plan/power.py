@@ -21,7 +21,8 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 MOST_PANELS: Final = 400
-PLAYS: Final = 4096  # of the scatter, for the judge's own power: exact to half a point
+PLAYS: Final = 2048  # of the scatter, for the judge's own power: exact to half a point
+SURE_NU: Final = 20.0  # degrees of freedom of each recipe from which on it hardly matters whether it stands for itself
 FARTHEST_SD: Final = 60.0  # standard deviations up to which a difference of means is searched for
 NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
 NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
@@ -122,7 +123,9 @@ def _edges(involved: int, recipes: int, nu: float, df: float, questions: int) ->
     apart = own[:, :involved]
     free = apart.sum(1) ** 2 / (apart**2 / nu).sum(1)
     doubted = bartlett_p(own, np.full(recipes, nu)) < doubt_from(nu)
-    quantile = _laws().stdtrit(np.where(doubted, free, df), _level(questions))
+    level, stdtrit = _level(questions), _laws().stdtrit
+    quantile = np.full(PLAYS, float(stdtrit(df, level)))
+    quantile[doubted] = stdtrit(free[doubted], level)
     return np.asarray(quantile * np.sqrt(np.where(doubted, apart.mean(1), own.mean(1))), np.float64)
 
 
@@ -130,6 +133,8 @@ def _with_doubt(shift: float, df: float, panels_each: float, repeats: float | No
     """Power of the judge's t test, which lends scatter only where recipes seem to scatter alike: the mean over many plays of the scatter."""
     each = repeats or panels_each
     nu = max(each - 1.0, 0.5)
+    if nu > SURE_NU:
+        return _t_power(shift, df, questions)
     involved = max(round(2.0 * panels_each / each), 2)
     ndtr, edges = _laws().ndtr, _edges(involved, max(round(df / nu), involved), nu, float(df), questions)
     return float((ndtr(shift - edges) + ndtr(-shift - edges)).mean())
@@ -260,8 +265,16 @@ def can_show(
 
 
 def panels_needed(power: Callable[[int], float], wanted_power: float = POWER, most: int = MOST_PANELS) -> int | None:
-    """Fewest panels of each recipe at which the power is reached; None beyond `most`."""
-    return next((n for n in range(NO_FEWER, most + 1) if power(n) >= wanted_power), None)
+    """Fewest panels of each recipe at which the power is reached, which grows with them; None beyond `most`."""
+    if power(most) < wanted_power:
+        return None
+    few, enough = NO_FEWER - 1, NO_FEWER
+    while enough < most and power(enough) < wanted_power:
+        few, enough = enough, min(2 * enough, most)
+    while enough - few > 1:
+        middle = (few + enough) // 2
+        few, enough = (few, middle) if power(middle) >= wanted_power else (middle, enough)
+    return enough
 
 
 def repeats_for(
