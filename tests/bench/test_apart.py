@@ -46,6 +46,10 @@ def test_steps_done_there_are_told_here():
     assert heard[-3:] == [(0, 3), (1, 3), (2, 3)]
 
 
+def test_helper_yields_to_the_window():
+    assert apart(silent, os.nice, 0) >= min(os.nice(0) + 10, 19)
+
+
 def test_helper_that_answered_is_asked_again():
     assert apart(silent, os.getpid) == apart(silent, os.getpid)
 

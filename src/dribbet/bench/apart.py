@@ -23,6 +23,7 @@ log = logging.getLogger(__name__)
 P = ParamSpec("P")
 T = TypeVar("T")
 LOOK_EVERY_S: Final = 0.1
+YIELDS: Final = 10  # niceness: as many readings as there are cores leave the window its turn
 IDLE_S: Final = 300.0
 """A helper that nobody asked for so long ends, and gives its memory back."""
 STOPPED: Final = "The work stopped before it was done; the memory may be full. Close other programs and try again."
@@ -136,6 +137,7 @@ def _ask(report: Report, told: bool, function: Callable[..., T], args: tuple[obj
 def _serve(pipe: Connection[Any, Any]) -> None:
     """Answer until nobody asks any more, or the window is gone."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # the window says when to stop
+    os.nice(YIELDS)
     try:
         while pipe.poll(IDLE_S):
             question = pipe.recv()
