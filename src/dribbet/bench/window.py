@@ -23,6 +23,7 @@ from dribbet.bench.notices import Notices
 from dribbet.bench.parts.base import put_away
 from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
 from dribbet.bench.pictures import Pictures
+from dribbet.bench.playing.page import PlayingPage
 from dribbet.bench.series_sheet import SeriesSheet
 from dribbet.bench.set_up.page import RulesPage
 from dribbet.bench.set_up.ways_page import WaysPage
@@ -58,7 +59,7 @@ MINUTE_MS = 30_000
 LEARN_MS = 40
 TAKE_OVER_MS = 2000
 COPY_AFTER_MS = 1500  # the window is there first
-BELONGS = {"why": "decide", "choosing": "decide", "scoring": "decide", "looking": "decide", "turning": "pour"}
+BELONGS = {"why": "decide", "choosing": "decide", "scoring": "decide", "playing": "ask", "looking": "decide", "turning": "pour"}
 """Pages that a station opens: the line stays at it."""
 ARROWS = {Qt.Key.Key_Left: "←", Qt.Key.Key_Right: "→"}
 SAFE = "today"
@@ -111,6 +112,7 @@ class Window(QWidget):
             "looking": lambda: LookingPage(desk, self.jobs, self.pictures),
             "choosing": lambda: ChoosingPage(desk, self.jobs, self.pictures),
             "scoring": lambda: ScoringPage(desk, self.jobs, self.pictures),
+            "playing": lambda: PlayingPage(desk, self.jobs),
         }
         self.pages: dict[str, Page] = {}
         self.current = ""

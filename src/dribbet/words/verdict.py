@@ -122,7 +122,7 @@ def rehearsed(out: Rehearsed, effect: str, response: str) -> str:
     """What playing a plan through told."""
     return t(
         "Played {tests} times by the judge of Decide: {effect} of {response} is called real in {found:.0f} of 100, and where nothing is true, "
-        "anything is called real in {wrong:.0f}.",
+        "anything is called real in {wrong:.0f}. \x02J\x03 shows such tests, for you to judge.",
         tests=out.tests, effect=effect, response=response, found=out.found * 100.0, wrong=out.wrong * 100.0,
     )  # fmt: skip
 

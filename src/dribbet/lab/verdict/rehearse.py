@@ -5,7 +5,7 @@ What a plan promises is then what the judge keeps, all that is asked and its clo
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 TESTS: Final = 400
 MOST_SHARE: Final = 0.995
+HALF: Final = 0.5
 FOLLOWED_H: Final = 96.0
 """Hours for which a panel is looked at: what has not cracked by then has not cracked."""
 
@@ -103,6 +104,43 @@ def rehearse(
         wrong += any(a.word is Word.REAL for a in answers(_played(rng, plan, responses, nothing)))
     report(TESTS, TESTS)
     return Rehearsed(tests=TESTS, found=found / TESTS, wrong=wrong / TESTS)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Made:
+    """One made-up test: what its panels show of the first response, what the judge says of the pair, and whether there was an effect."""
+
+    values: tuple[float | None, ...]
+    word: Word
+    effect: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """How often one was right."""
+
+    hits: int = 0
+    there: int = 0
+    """Tests with a difference."""
+    alarms: int = 0
+    none: int = 0
+    """Tests without one."""
+
+    def after(self, made: Made, *, real: bool) -> Tally:
+        """The tally with one test more."""
+        if made.effect:
+            return replace(self, hits=self.hits + real, there=self.there + 1)
+        return replace(self, alarms=self.alarms + real, none=self.none + 1)
+
+
+def one(plan: Test, responses: tuple[Played, ...], effect: Mapping[str, float], factor: str, ends: tuple[str, str], seed: int) -> Made:
+    """One made-up test, with the effect or, as often, with none: the seed draws which."""
+    rng = np.random.default_rng(seed)
+    there = bool(rng.random() < HALF)
+    shift = np.array([effect.get(v, 0.0) for v in plan.factors[factor]]) * there
+    test = _played(rng, plan, responses, shift)
+    pair = [a for a in answers(test) if a.response == responses[0].name and a.factors == (factor,) and {a.first, a.second} == set(ends)]
+    return Made(values=test.responses[0].values, word=pair[0].word if pair else Word.TOO_FEW, effect=there)
 
 
 def _played(rng: np.random.Generator, plan: Test, responses: tuple[Played, ...], shift: np.ndarray) -> Test:

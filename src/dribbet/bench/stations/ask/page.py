@@ -206,7 +206,12 @@ class AskPage(Page):
             if v.can_take_back:
                 keys.append((Key("Z", "Lots back" if self.narrow else "Take the lots back"), p.planning.take_back_lots))
             keys.append((Key("M", "More"), self._more))
-            hidden: dict[str, Callable[[], object]] = {"v": self._next_stage, "o": self._again, "f": p.planning.mend}
+            hidden: dict[str, Callable[[], object]] = {
+                "j": self._judge,
+                "v": self._next_stage,
+                "o": self._again,
+                "f": p.planning.mend,
+            }
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
@@ -215,13 +220,16 @@ class AskPage(Page):
                 (Key("M", "More"), self._more),
             ]
             hidden = {
-                "e": self._rehearse, "r": lambda: p.add_repeat(1),
+                "e": self._rehearse, "j": self._judge, "r": lambda: p.add_repeat(1),
                 "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.planning.separate, "c": p.planning.add_control,
                 "i": p.planning.insist, "o": self._again, "f": p.planning.mend, "l": self._print, "v": self._next_stage,
                 "g": lambda: p.drops_by(DropsBy.GROWN), "d": lambda: p.drops_by(DropsBy.DILUTED),
             }  # fmt: skip
         self.keys(keys)
         self.actions |= hidden
+
+    def _judge(self) -> None:
+        self.go.emit("playing")
 
     def _rehearse(self) -> None:
         """Play the plan through in a job, some seconds long."""

@@ -1,0 +1,1 @@
+"""Made-up tests by one's own plan and scatter, to try one's own judgement on."""
