@@ -80,8 +80,7 @@ def test_corners_of_a_panel_on_a_table_are_found_within_half_a_millimetre(panel,
     assert found.sure
 
 
-@pytest.fixture(scope="module")
-def shaded(panel):
+def shadowed(panel):
     """Photograph with a hard-rimmed bluish shadow of 6 mm along the panel's left side, as a window throws it."""
     photo, truth = photograph(panel, Shot(seed=2, width_px=1600, height_px=1200, table="#8E8C86", noise=0.004))
     aside = [corner + (corner - other) * 6.0 / 120.0 for corner, other in ((truth[0], truth[1]), (truth[3], truth[2]))]
@@ -89,6 +88,11 @@ def shaded(panel):
     cv2.fillConvexPoly(band, np.round([*aside, truth[3], truth[0]]).astype(np.int32), 1)
     photo = np.where(band[..., None] > 0, photo * np.array([0.62, 0.66, 0.78]), photo).astype(np.uint8)
     return photo, truth
+
+
+@pytest.fixture(scope="module")
+def shaded(panel):
+    return shadowed(panel)
 
 
 def test_a_shadows_rim_is_no_side_when_the_card_knows_the_size(shaded):
@@ -113,9 +117,8 @@ def test_size_may_be_stated_four_and_a_half_per_cent_off_before_it_is_doubted(pa
     assert find_corners(photo, stated, 90.0, find_card(photo)).sure is sure
 
 
-@pytest.mark.parametrize("seed", range(6))
-def test_lines_of_a_cutting_mat_are_no_sides(panel, seed):
-    """A mat's white lines every 6 mm, at a small angle to the panel, under a soft shadow round it."""
+def on_a_mat(panel, seed):
+    """Photograph on a mat's white lines every 6 mm, at a small angle to the panel, under a soft shadow round it; and the true corners."""
     rng = np.random.default_rng(seed)
     truth = np.array([[300.0, 240.0], [1260.0, 256.0], [1250.0, 980.0], [294.0, 964.0]]) + rng.uniform(-14, 14, (4, 2))
     photo = drawn.on_table(encode(panel.linear), truth).astype(np.float32)
@@ -130,7 +133,13 @@ def test_lines_of_a_cutting_mat_are_no_sides(panel, seed):
     mat *= 1.0 - 0.35 * cv2.GaussianBlur(inside, (0, 0), 9.0)[..., None]
     on_it = cv2.erode(inside, np.ones((3, 3)))[..., None]
     photo = cv2.GaussianBlur(np.where(on_it > 0, photo, mat), (0, 0), 0.8) + rng.normal(0, 1.5, photo.shape)
-    found = find_corners(np.clip(photo, 0, 255).astype(np.uint8), 120.0, 90.0, None)
+    return np.clip(photo, 0, 255).astype(np.uint8), truth
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_lines_of_a_cutting_mat_are_no_sides(panel, seed):
+    photo, truth = on_a_mat(panel, seed)
+    found = find_corners(photo, 120.0, 90.0, None)
     assert np.linalg.norm(found.corners_px - truth, axis=1).max() / 8.0 < 0.35
 
 
