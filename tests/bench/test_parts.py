@@ -97,6 +97,25 @@ def test_key_strip_wraps_rather_than_cut_a_word(qtbot, wide):
     assert strip.button_for("h") is strip.buttons[3]
 
 
+@pytest.mark.parametrize("wide", range(420, 1200, 20))
+def test_no_key_stands_on_a_line_of_its_own(qtbot, wide):
+    strip = KeyStrip()
+    qtbot.addWidget(strip)
+    strip.resize(wide, 60)
+    strip.offer([Key("Space", "Go to Decide"), *(Key(c, w) for c, w in zip("VXRNO", ("Lines", "Remove", "Again", "Next", "Leave out"), strict=True))])
+    assert [len(row) for row in strip._rows()][-1] > 1
+    assert sum(strip._rows(), []) == strip.buttons
+
+
+def test_quiet_key_is_never_the_one_key(qtbot):
+    strip = KeyStrip()
+    qtbot.addWidget(strip)
+    strip.offer([Key("Space", "Cannot tell", quiet=True), Key("Z", "Take back")])
+    assert not any(b.one for b in strip.buttons)
+    strip.offer([Key("Space", "Go on"), Key("Z", "Take back")])
+    assert [b.one for b in strip.buttons] == [True, False]
+
+
 def test_disabled_key_says_why(qtbot):
     button = KeyButton(one=True)
     qtbot.addWidget(button)

@@ -59,7 +59,7 @@ def test_reader_of_this_name_reads_what_it_read(key):
     kept = shipped_readings()[key]
     assert kept["reader"] == READER
     now, _ = fresh(key)
-    parts = ["panel", "light", "cells", "pinholes", "lacing", "cracks", "spread", "shimmer", "colour", *(["outlines"] if FINE else [])]
+    parts = ["panel", "light", "cells", "arrangement", "pinholes", "lacing", "cracks", "spread", "shimmer", "colour", *(["outlines"] if FINE else [])]
     was = {k: dict(v) if isinstance(v := kept["result"][k], dict) else v for k in parts}
     now = {k: dict(v) if isinstance(v := now[k], dict) else v for k in parts}
     if not FINE:

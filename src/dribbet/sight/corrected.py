@@ -43,7 +43,9 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
         "touching_fraction": round(min(max(touching, 0), len(items)) / len(items), 3) if items else 0.0,
         "items": items,
     }
-    return {**result, "cells": {**cells, **counted}, "outlines": lines}
+    made = {**result, "cells": {**cells, **counted}, "outlines": lines}
+    made.pop("arrangement", None)
+    return made
 
 
 def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:

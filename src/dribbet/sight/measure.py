@@ -9,6 +9,7 @@ import numpy as np
 
 from dribbet.records import Report, silent
 from dribbet.sight import colour, geometry, quality
+from dribbet.sight.arrangement import arrangement
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import Card, find_card
 from dribbet.sight.cell_figures import cell_figures
@@ -183,6 +184,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "touching_fraction": round(m.cells.touching_fraction, 3),
             "items": [_cell(c) for c in m.cells.items],
         },
+        "arrangement": arrangement([c.outline_mm for c in m.cells.items]),
         "pinholes": {"count": m.cells.pinholes},
         "lacing": {"area_fraction": round(m.lacing.area_fraction, 5), "length_mm": round(m.lacing.length_mm, 1)},
         "cracks": {

@@ -73,6 +73,7 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
 
     made = dict(result)
     made["panel"] = {**panel, "left_out": round(1.0 - left, 5)}
+    made.pop("arrangement", None)
     cells = result.get("cells")
     if isinstance(cells, dict):
         kept = [i for i, c in enumerate(cells["items"]) if not out(c["x_mm"], c["y_mm"])]

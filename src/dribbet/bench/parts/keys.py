@@ -190,6 +190,8 @@ class KeyStrip(QWidget):
                 used = 0.0
             used += need + (GAP_PX if rows[-1] else 0)
             rows[-1].append(button)
+        if len(rows) > 1 and len(rows[-1]) == 1 and len(rows[-2]) > 2:  # no key stands on a line of its own
+            rows[-1].insert(0, rows[-2].pop())
         return rows
 
     def _fit_type(self) -> None:

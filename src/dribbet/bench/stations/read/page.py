@@ -177,7 +177,7 @@ class ReadPage(Page):
             self.title(v.code, self.several.words(), "What is read is kept at once. You may go on elsewhere.")
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self.several.stop)])
             return
-        walk = (Key("N", "Next panel"), lambda: self._walk(1))
+        walk = (Key("N", "Next" if self.narrow else "Next panel"), lambda: self._walk(1))
         leaving = [key for key in (self.zone_key(v.panel), self.leave_out_key(v.panel)) if key is not None]
         every = [(Key("A", f"Read all {v.unread}"), self.read_all)] if v.unread > 1 else []
         if not v.is_read:
@@ -185,7 +185,7 @@ class ReadPage(Page):
             return
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", v.one_key), self._onwards),
-            (Key("V", "Lines off" if self.stage.lines_shown else "Lines on"), self._lines),
+            (Key("V", "Lines" if self.narrow else "Lines off" if self.stage.lines_shown else "Lines on"), self._lines),
         ]
         if v.base_open:
             keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]

@@ -12,9 +12,11 @@ from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
+from dribbet.sight.arrangement import named_direction
 from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import panels as standing
+from dribbet.words import arranged
 from dribbet.words import dry as dry_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
@@ -23,6 +25,7 @@ if TYPE_CHECKING:
 
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+    from dribbet.words.units import Units
 
 
 PERHAPS: Final = 0.6
@@ -167,7 +170,8 @@ class ReadPresenter:
                 str(cells["count"]),
                 "cells",
                 f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another.{_doubted(cells)}"
+                f"{percent(cells['touching_fraction'])} touch another. {_lie(result, units)}".rstrip()
+                + _doubted(cells)
                 if cells["count"]
                 else "None of 1 mm or more.",
             )
@@ -320,3 +324,9 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
     return Overlay(cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
+
+
+def _lie(result: dict[str, Any], units: Units) -> str:
+    """How cells lie to each other, where the reading says so."""
+    told = result.get("arrangement") or {}
+    return arranged.lie(told, named_direction(told), units.length_text(told.get("gap_mm") or 0.0, 1))
