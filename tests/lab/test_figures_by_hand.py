@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from types import SimpleNamespace
 
+import numpy as np
 import pytest
 from scipy import stats
 
+from dribbet.lab.paint import survey
 from dribbet.lab.paint.containers import density_of_fillings
 from dribbet.lab.paint.flow_scale import sd_ln
-from dribbet.lab.panel import drying
+from dribbet.lab.panel import drying, risk
 from dribbet.lab.panel.drying import DIFFUSIVITY_M2_S, diffusion_time_s, evaporation_kg_m2_s
 from dribbet.lab.plan import layouts, power
 from dribbet.lab.plan.power import Model
@@ -82,3 +85,28 @@ def test_repeats_for_a_share_are_those_of_shares_of_one():
 def test_one_reading_scatters_as_its_tool_does(kind, value, spread):
     """On ln viscosity: a fifth by drip, 6 % by flow cup; a quarter second of the hand blurs a mound that is gone in half a second."""
     assert sd_ln(Check(id="c", mix_id="m", kind=kind, value=value, at=NOW)) == pytest.approx(spread)
+
+
+def test_weights_of_risk_balance_what_panels_say_against_how_far_each_was_believed():
+    """At the fit, slope of the likelihood = (weight - prior) / spread^2, with spreads 1.0, 0.8, 0.5, 0.2, 0.15, 0.6."""
+    made = []
+    for i in range(8):
+        film, water, craze = 1.2e-3 + 0.2e-3 * i, 0.1 + 0.02 * i, 0.05 * (i % 2)
+        causes = risk.Causes(wet_film_m=film, water_share=water, evaporation_kg_m2_s=3e-5, silicone_drops=i % 3, anti_craze_share=craze)
+        made.append((causes, i > 3))
+    found = risk.fit(made)
+    x = np.array([c.columns() for c, _ in made])
+    p = np.array([found.of(c) for c, _ in made])
+    pull = x.T @ (np.array([float(cracked) for _, cracked in made]) - p)
+    believed = np.array([1.0, 0.8, 0.5, 0.2, 0.15, 0.6])
+    assert (np.array(found.weights) - np.array(risk.STARTING.weights)) / believed**2 == pytest.approx(pull, abs=1e-6)
+    assert (found.panels, found.cracked) == (8, 4)
+
+
+def test_two_colours_that_were_weighed_have_a_spread():
+    def row(density: float) -> SimpleNamespace:
+        return SimpleNamespace(material=f"{density:g}", density=SimpleNamespace(value=density))
+
+    found = survey.by_density([row(1350.0), SimpleNamespace(material="none", density=None), row(1080.0)])
+    assert (found.most, found.least, found.times) == ("1350", "1080", pytest.approx(1.25))
+    assert survey.by_density([row(1350.0)]) is None
