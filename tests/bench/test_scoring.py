@@ -113,6 +113,23 @@ def test_a_sitting_ends_with_what_its_points_say(open_window, desk):
     assert page.presenter.number == 2
 
 
+def test_a_panel_that_drops_out_or_comes_in_moves_no_points_to_another(desk):
+    """Half of the cells are scored; a panel is spoilt: what was scored stays scored, what was not comes still, and no panel twice too often."""
+    desk.choose_series("d1")
+    for _ in range(5):
+        acts.score(desk, scoring.sitting(desk.need_run(), "Ilka", 1, guest=False), 3)
+    before = scoring.sitting(desk.need_run(), "Ilka", 1, guest=False)
+    out = next(p for c, p in before.pending if c is Response.CELL_COUNT)
+    desk.notebook.replace(replace(out, spoiled="dropped"))
+    desk.changed()
+    after = scoring.sitting(desk.need_run(), "Ilka", 1, guest=False)
+    assert after.given == 5
+    scored = [s.panel_id for s in desk.need_run().scores]
+    left = [p.id for c, p in after.pending if c is Response.CELL_COUNT]
+    assert out.id not in left
+    assert {scored.count(p.id) + left.count(p.id) for _, p in after.order} <= {1, 2}
+
+
 def test_points_of_guests_stand_apart(desk):
     desk.choose_series("d1")
     score_all(desk, "Ilka")

@@ -106,7 +106,7 @@ class ScoringPresenter:
         return ScoringView(
             words.QUESTIONS[criterion], note, panel=shot_of(run, panel, Lamp.DIFFUSE, Stage.DRY), least=least, most=most,
             low=words.LEAST[criterion], high=words.MOST[criterion], progress=words.progress(now), thing=words.things(now), done=done, panels=panels,
-            line=words.AGAIN, guest=self.guest, can_take_back=now.done > 0,
+            line=words.AGAIN, guest=self.guest, can_take_back=now.given > 0,
         )  # fmt: skip
 
     def anchors(self, run: Run, response: Response) -> tuple[Shot | None, Shot | None]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import zlib
+from collections import Counter
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
@@ -37,25 +38,27 @@ class Scoring:
     number: int
     guest: bool
     order: tuple[tuple[Response | None, Panel], ...]
-    done: int
+    pending: tuple[tuple[Response | None, Panel], ...]
+    """What of it is not scored yet: panels may be read, or left out, while a sitting goes on."""
+    given: int
 
     @property
     def over(self) -> bool:
         """Whether all is scored."""
-        return self.done >= len(self.order)
+        return not self.pending
 
     @property
     def now(self) -> tuple[Response | None, Panel] | None:
         """What is looked for, and on which panel; None where all is scored."""
-        return None if self.over else self.order[self.done]
+        return None if self.over else self.pending[0]
 
     @property
     def of_this(self) -> tuple[int, int]:
         """Of the panels that come for the thing in hand: how many are scored, and how many there are."""
         if self.now is None:
             return 0, 0
-        mine = [i for i, (c, _) in enumerate(self.order) if c == self.now[0]]
-        return self.done - mine[0], len(mine)
+        every, left = (sum(c == self.now[0] for c, _ in some) for some in (self.order, self.pending))
+        return every - left, every
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -99,11 +102,18 @@ def next_sitting(run: Run, judge: str) -> int:
 
 def sitting(run: Run, judge: str, number: int, *, guest: bool) -> Scoring:
     """A judge's sitting; its order follows from who sits and which sitting it is."""
-    given = [s for s in run.scores if s.judge == judge and s.sitting == number]
+    given = Counter((s.criterion, s.panel_id) for s in run.scores if s.judge == judge and s.sitting == number)
+    count = given.total()
     by_id = {p.id: p for panels in choosing.photographed(run).values() for p in panels}
     seed = zlib.crc32(f"{run.series.id}/scores/{judge}/{number}".encode())
     order = tuple((c, by_id[p]) for c, p in scoring.order_of(sorted(by_id), criteria(run), seed))
-    return Scoring(judge=judge, number=number, guest=guest, order=order, done=len(given))
+    pending = []
+    for criterion, panel in order:
+        if given[criterion, panel.id]:
+            given[criterion, panel.id] -= 1
+        else:
+            pending.append((criterion, panel))
+    return Scoring(judge=judge, number=number, guest=guest, order=order, pending=tuple(pending), given=count)
 
 
 def anchors(desk: Desk, run: Run, response: Response) -> tuple[tuple[Run, Panel], tuple[Run, Panel]] | None:
