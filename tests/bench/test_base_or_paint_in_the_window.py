@@ -86,3 +86,38 @@ def test_decide_says_whose_spread_it_waits_for_and_which_lines_count_as_none(ope
     said = [r.body for r in window.page("decide").view.differs]
     assert f"Spread waits for {first.code}: say on Read what is base there." in said
     assert any(s.startswith("Lines on") and second.code in s and "may be cracks and count as none" in s for s in said)
+
+
+LINES = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max_width_mm": 0.6, "count": 5}
+
+
+@pytest.mark.parametrize(("cap", "length", "count"), [("D", 47.0, 5), ("P", 0.0, 0)])
+def test_dotted_lines_are_asked_and_one_key_counts_them_or_not(open_window, desk, cap, length, count):
+    desk.choose_series("d1")
+    panel = next(p for p in desk.need_run().panels if p.code == "D1-c1")
+    reading = desk.need_run().reading(panel)
+    assert reading.result["cracks"]["length_mm"] == 0.0
+    result = {
+        **reading.result,
+        "cracks": {**reading.result["cracks"], "doubtful_mm": 47.0, "doubtful": LINES},
+        "outlines": {**reading.result["outlines"], "lines": [STRIP, STRIP]},
+    }
+    with desk.notebook.transaction():
+        desk.notebook.add(replace(reading, id=new_id(), at=desk.now(), result=result))
+    desk.changed()
+    desk.take("read", panel.id)
+    window = open_window(desk)
+    window.walk("read")
+    page = window.page("read")
+    assert page.view.sentence.endswith(" Are the dotted lines cracks?")
+    assert len(page.view.overlay.lines) == 2
+    assert (keys(window)["D"], keys(window)["P"]) == ("Cracks", "No cracks")
+    press(window, cap)
+    run = desk.need_run()
+    cracks = run.reading(panel).result["cracks"]
+    assert (cracks["length_mm"], cracks["count"], cracks["doubtful_mm"]) == (length, count, 0.0)
+    assert run.value(panel, Response.CRACK_LENGTH) == length
+    assert page.view.overlay.lines == ()
+    assert bool(page.view.overlay.cracks) is bool(count)
+    assert "dotted" not in page.view.sentence
+    assert "D" not in keys(window)

@@ -6,7 +6,8 @@ import math
 
 import pytest
 
-from dribbet.sight.corrected import touching_cells, without_cell
+from dribbet.sight.arrays import SightError
+from dribbet.sight.corrected import touching_cells, with_lines_told, without_cell
 from tests.made_up import result
 
 
@@ -49,3 +50,19 @@ def test_figures_of_the_sizes_left_are_the_quantiles_of_the_reader():
         cell["diameter_mm"] = d
     cells = without_cell(found, 4)["cells"]
     assert (cells["d10_mm"], cells["median_diameter_mm"], cells["d90_mm"]) == pytest.approx((2.3, 3.5, 5.4))
+
+
+def test_lines_that_are_told_to_be_cracks_are_counted_and_drawn_and_others_are_none():
+    doubtful = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max_width_mm": 0.6, "count": 5}
+    none = {"length_mm": 0.0, "area_fraction": 0.0, "mean_width_mm": 0.0, "max_width_mm": 0.0, "count": 0}
+    line = [[1.0, 1.0], [20.0, 3.0], [20.0, 3.2]]
+    result = {"cracks": {**none, "doubtful_mm": 47.0, "doubtful": doubtful}, "outlines": {"cells": [], "cracks": [], "lines": [line]}}
+    cracked = with_lines_told(result, True)
+    assert cracked["cracks"] == {**doubtful, "doubtful_mm": 0.0}
+    assert cracked["outlines"] == {"cells": [], "cracks": [line]}
+    clean = with_lines_told(result, False)
+    assert clean["cracks"] == {**none, "doubtful_mm": 0.0}
+    assert clean["outlines"] == {"cells": [], "cracks": []}
+    assert result["outlines"]["lines"] == [line]  # what was read stays as it is
+    with pytest.raises(SightError, match="left open"):
+        with_lines_told(clean, True)

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from dribbet.sight import colour, lines
-from dribbet.sight.cracks import find_cracks_and_lacing
+from dribbet.sight.cracks import _along_the_edge, find_cracks_and_lacing
 from dribbet.sight.network import see
 from tests.sight import drawn
 
@@ -103,3 +103,13 @@ def test_paint_between_two_dark_cracks_is_no_light_one():
     picture = np.clip(picture + rng.normal(0, 1.5, picture.shape), 0, 255).astype(np.uint8)
     found, _ = find_cracks_and_lacing(*looked_at(picture), K)
     assert found.length_mm == pytest.approx(length / K, rel=0.08)
+
+
+def test_a_sliver_of_table_along_the_edge_is_no_crack():
+    """Segments: along the edge a quarter of a millimetre in; a crack that runs off the panel; along it, 1.2 mm in."""
+    skeleton = np.zeros((400, 600), np.int32)
+    skeleton[398, 100:400], skeleton[200:400, 500], skeleton[390, 100:400] = 1, 2, 3
+    nothing = np.zeros((400, 600), bool)
+    length = np.array([300.0, 200.0, 300.0])
+    made = lines.Segments(skeleton=skeleton, body=nothing, core=nothing, features=np.zeros((3, 35)), component=np.zeros(3, int), length_px=length)
+    assert _along_the_edge(made, K).tolist() == [True, False, False]

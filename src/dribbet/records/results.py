@@ -56,7 +56,7 @@ RESULT: Final[dict[str, dict[str, Test]]] = {
 }  # fmt: skip
 """Group, key, and what its value must pass; other keys may stand beside them."""
 SHIMMER: Final[dict[str, Test]] = {"index": _figure(0.0, 1e3), "glints_per_cm2": _figure(0.0, 1e6)}
-OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines}
+OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines, "lines": _lines}
 
 
 def check_result(result: Any) -> None:

@@ -85,6 +85,25 @@ def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
     return made
 
 
+def with_lines_told(result: Mapping[str, Any], cracked: bool) -> dict[str, Any]:
+    """Result in which lines that may be cracks are what a person says: cracks, or none.
+
+    Raises
+    ------
+    SightError
+        If no lines were left open.
+    """
+    cracks, lines = result["cracks"], dict(result.get("outlines", {}))
+    told = cracks.get("doubtful")
+    if not told:
+        raise SightError("No lines of this panel are left open. Read it again to see them.")
+    drawn = lines.pop("lines", [])
+    kept = {k: v for k, v in cracks.items() if k != "doubtful"} | {"doubtful_mm": 0.0}
+    if not cracked:
+        return {**result, "cracks": kept, "outlines": lines}
+    return {**result, "cracks": {**kept, **told}, "outlines": {**lines, "cracks": [*lines.get("cracks", []), *drawn]}}
+
+
 def _reaches(line: Sequence[Sequence[float]], at: tuple[float, float]) -> bool:
     """Whether an outline comes to a corner of the panel."""
     return any(math.dist(p, at) <= CORNER_MM for p in line)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.lines import CRACK, LACE, RIDGES, SEEN, Scene, Segments, classify, find_segments
+from dribbet.sight.lines import CRACK, LACE, NEITHER, RIDGES, SEEN, Scene, Segments, classify, find_segments
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
@@ -28,6 +28,8 @@ SAME_LINE_MM: Final = 0.6
 BESIDE_MM: Final = 1.1  # a bright ridge so near to dark cracks is the paint between them, a dark one beside light cracks their shadow
 LEAST_PIECE_MM: Final = 1.5  # what the network adds to a known crack; less is its ragged end
 LACE_REACH_MM: Final = 0.3
+EDGE_MM: Final = 0.8
+ALONG: Final = 0.4  # of a line lies further in than that, or it is the edge's
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,8 +43,13 @@ class Cracks:
     max_width_mm: float
     count: int
     lines_mm: tuple[tuple[tuple[float, float], ...], ...]
-    doubtful_mm: float = 0.0
+    doubtful: Cracks | None = None
     """Lines that may be cracks or strands, where none is counted."""
+
+    @property
+    def doubtful_mm(self) -> float:
+        """How long they are."""
+        return self.doubtful.length_mm if self.doubtful is not None else 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,6 +73,7 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
     for polarity in RIDGES:
         segments = find_segments(scene, polarity)
         kinds, odds = classify(segments)
+        kinds[_along_the_edge(segments, px_per_mm) & (kinds == CRACK)] = NEITHER
         this_length = float(segments.length_px[kinds == CRACK].sum())
         length += this_length
         evidence += float((segments.length_px * odds)[kinds == CRACK].sum())
@@ -85,8 +93,8 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
         cores |= core
     cracks = _cracks(crack, cores, px_per_mm)
     if evidence < SURE_ODDS * length:  # a few doubtful lines on a panel are borders that look like cracks; many are said, and not counted
-        doubtful = cracks.length_mm if evidence > DOUBT_ODDS * length else 0.0
-        cracks = replace(_no_cracks(crack.shape), doubtful_mm=doubtful)
+        said = cracks if cracks.length_mm > 0.0 and evidence > DOUBT_ODDS * length else None
+        cracks = replace(_no_cracks(crack.shape), doubtful=said)
     lacing = Lacing(
         mask=lace_body & (cell_labels == 0),
         area_fraction=float((lace_body & (cell_labels == 0)).mean()),
@@ -112,6 +120,15 @@ def _apart(lines: Mask, known: Mask, reach_px: float, least_px: float) -> Mask:
     keep = stats[:, cv2.CC_STAT_AREA] >= least_px
     keep[0] = False
     return np.asarray(keep[pieces], dtype=bool)
+
+
+def _along_the_edge(segments: Segments, k: float) -> npt.NDArray[np.bool_]:
+    """Which segments run along the panel's edge: a sliver of table, or the side of the canvas, that squaring up left in view."""
+    reach = round(EDGE_MM * k)
+    n = len(segments.length_px)
+    inside = segments.skeleton[reach:-reach, reach:-reach]
+    within, every = (np.bincount(labels.ravel(), minlength=n + 1)[1:] for labels in (inside, segments.skeleton))
+    return np.asarray(within <= ALONG * every, dtype=bool)
 
 
 def _of_kind(segments: Segments, kinds: npt.NDArray[np.int64], kind: int) -> Mask:

@@ -188,12 +188,9 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         "pinholes": {"count": m.cells.pinholes},
         "lacing": {"area_fraction": round(m.lacing.area_fraction, 5), "length_mm": round(m.lacing.length_mm, 1)},
         "cracks": {
-            "length_mm": round(m.cracks.length_mm, 1),
-            "area_fraction": round(m.cracks.area_fraction, 6),
-            "mean_width_mm": round(m.cracks.mean_width_mm, 3),
-            "max_width_mm": round(m.cracks.max_width_mm, 3),
-            "count": m.cracks.count,
+            **_cracks(m.cracks),
             "doubtful_mm": round(m.cracks.doubtful_mm, 1),
+            **({"doubtful": _cracks(m.cracks.doubtful)} if m.cracks.doubtful is not None else {}),
         },
         "spread": {
             "fraction": round(m.spread.fraction, 5),
@@ -223,6 +220,7 @@ def outlines(m: Measured) -> dict[str, Any]:
     return {
         "cells": [[list(p) for p in c.outline_mm] for c in m.cells.items],
         "cracks": [[list(p) for p in line] for line in m.cracks.lines_mm],
+        **({"lines": [[list(p) for p in line] for line in m.cracks.doubtful.lines_mm]} if m.cracks.doubtful is not None else {}),
         "edge": round_about(~m.spread.covered),
         "unsure": round_about(m.spread.doubtful),
     }
@@ -231,6 +229,16 @@ def outlines(m: Measured) -> dict[str, Any]:
 def masks(m: Measured) -> dict[str, Labels | Mask]:
     """Masks on the rectified panel by file name: labels for cells, true/false for the rest."""
     return {"cells": m.cells.labels, "cracks": m.cracks.mask, "spread": m.spread.covered, "lacing": m.lacing.mask}
+
+
+def _cracks(c: Cracks) -> dict[str, float]:
+    return {
+        "length_mm": round(c.length_mm, 1),
+        "area_fraction": round(c.area_fraction, 6),
+        "mean_width_mm": round(c.mean_width_mm, 3),
+        "max_width_mm": round(c.max_width_mm, 3),
+        "count": c.count,
+    }
 
 
 def _cell(c: Cell) -> dict[str, float]:

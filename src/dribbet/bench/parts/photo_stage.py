@@ -18,6 +18,10 @@ MOST_ZOOM = 12.0
 SCALE_STEPS_MM = (1, 2, 5, 10, 20, 30, 50, 100, 200)
 
 
+DOTS = [0.6, 2.0]
+"""Pattern of lines that may be cracks."""
+
+
 @dataclass(frozen=True, slots=True)
 class Overlay:
     """Lines over a photo in its own units: outlines of cells, cracks, and the edge of the paint."""
@@ -29,6 +33,8 @@ class Overlay:
     edge: tuple[tuple[tuple[float, float], ...], ...] = ()
     unsure: tuple[tuple[tuple[float, float], ...], ...] = ()
     """Fields that may be base or paint."""
+    lines: tuple[tuple[tuple[float, float], ...], ...] = ()
+    """What may be cracks."""
     zones: tuple[tuple[float, float, float], ...] = ()
     """Discs that are left out: middle and radius."""
 
@@ -67,7 +73,7 @@ class PhotoStage(Part):
         self._scaled: tuple[tuple[float, float], QPixmap] | None = None
         self.unit_per_px = 1.0
         self.overlay = Overlay()
-        self._shapes: tuple[Overlay, list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF], list[QPolygonF]] | None = None
+        self._shapes: tuple[Overlay, *tuple[list[QPolygonF], ...]] | None = None
         self._layer: tuple[object, QPixmap] | None = None
         self.lines_shown = True
         self.hand_cell: int | None = None
@@ -258,8 +264,10 @@ class PhotoStage(Part):
         """Lines of the overlay; their weights are of the screen, whatever the zoom."""
         if self._shapes is None or self._shapes[0] is not self.overlay:
             now = self.overlay
-            self._shapes = (now, *_parted(now), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure))
-        _, cells, perhaps, edge, cracks, unsure = self._shapes
+            self._shapes = (now, *_parted(now), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure), _polygons(now.lines))
+        cells, perhaps, edge, cracks, unsure, lines = self._shapes[1:]
+        dotted = dashed(QColor("#FFFFFF"), 2.6)
+        dotted.setDashPattern(DOTS)
         white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
         for x, y, reach in self.overlay.zones:
             path = QPainterPath()
@@ -280,6 +288,7 @@ class PhotoStage(Part):
             (unsure, (QPen(BLACK, 4.0), dashed(white, 2.0))),
             (edge, (QPen(BLACK, 5.0), QPen(white, 3.4), QPen(BLACK, 1.2))),
             (cracks, (QPen(BLACK, 4.0), dashed(white, 2.0))),
+            (lines, (QPen(BLACK, 4.4), dotted)),
         ):
             for pen in pens:
                 pen.setCosmetic(True)

@@ -161,7 +161,7 @@ class ReadPage(Page):
         for part in (self.shade_head, self.shades):
             part.setVisible(v.is_read)
         for part in (self.heap_head, self.pebbles):
-            part.setVisible(v.is_read and not self.low and not (v.base_open and v.warnings))  # what is asked needs the room
+            part.setVisible(v.is_read and not self.low and not ((v.base_open and v.warnings) or v.lines_open))  # what is asked needs the room
         self.pebbles.show_cells(v.diameters_mm)
         self.shades.show_shades(v.shades)
         self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)
@@ -189,6 +189,8 @@ class ReadPage(Page):
         ]
         if v.base_open:
             keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]
+        elif v.lines_open:  # one question at a time
+            keys += [(Key("D", "Cracks"), lambda: self._tell_lines(True)), (Key("P", "No cracks"), lambda: self._tell_lines(False))]
         keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
         keys += [(Key("R", "Again"), self.read), *every, walk, *leaving]
         self.keys(keys)
@@ -309,6 +311,10 @@ class ReadPage(Page):
     def _walk(self, step: int) -> None:
         self.stage.hand_cell = None
         self.presenter.choose_by(step)
+
+    def _tell_lines(self, cracked: bool) -> None:
+        self.presenter.tell_lines(cracked)
+        self.refresh()
 
     def _tell_base(self, bare: bool) -> None:
         self.presenter.tell_base(bare)

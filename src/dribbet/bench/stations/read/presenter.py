@@ -62,6 +62,8 @@ class ReadView:
     one_key: str = ""
     is_read: bool = False
     base_open: bool = False
+    lines_open: bool = False
+    """Whether it is asked what lines are: cracks or none."""
     """Whether a field may be base or paint, and nobody has said which."""
     cell_words: str = ""
 
@@ -146,6 +148,7 @@ class ReadPresenter:
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
             base_open=bool(result["spread"].get("doubtful")),
+            lines_open=bool(result["cracks"].get("doubtful")),
             cell_words=self._cell_words(reading.result, hand_cell),
         )
 
@@ -161,7 +164,13 @@ class ReadPresenter:
         head = f"{first_up(in_words(n))} cell{'s' if n != 1 else ''}"
         unsure = not crack and result["cracks"].get("doubtful_mm")
         tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no crack for certain" if unsure else "no cracks"
-        return f"{head} and {tail}." + (" Is the hatched field base?" if result["spread"].get("doubtful") else "")
+        return f"{head} and {tail}." + (
+            " Is the hatched field base?"
+            if result["spread"].get("doubtful")
+            else " Are the dotted lines cracks?"
+            if result["cracks"].get("doubtful")
+            else ""
+        )
 
     def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
         units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
@@ -170,8 +179,7 @@ class ReadPresenter:
                 str(cells["count"]),
                 "cells",
                 f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another. {_lie(result, units)}".rstrip()
-                + _doubted(cells)
+                f"{percent(cells['touching_fraction'])} touch another.{_lie(result, units)}{_doubted(cells)}"
                 if cells["count"]
                 else "None of 1 mm or more.",
             )
@@ -181,6 +189,8 @@ class ReadPresenter:
         where = (
             f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide."
             if cracks["count"]
+            else f"{units.length_text(cracks['doubtful_mm'])} of dotted lines may be cracks (D) or none (P). None is counted until you say."
+            if cracks.get("doubtful")
             else f"{units.length_text(doubtful)} of lines may be cracks or strands. None is counted: look at the photo."
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else "None found."
@@ -296,6 +306,17 @@ class ReadPresenter:
             raise DribbetError("This panel has not been read. Read it first.")
         self._mended(reading, with_base_told(reading.result, bare))
 
+    def tell_lines(self, cracked: bool) -> None:
+        """Say of lines that may be cracks whether they are: a new reading that says so; the old one stays."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        from dribbet.sight.corrected import with_lines_told
+
+        reading = self.shown(run, panel) if panel is not None else None
+        if reading is None:
+            raise DribbetError("This panel has not been read. Read it first.")
+        self._mended(reading, with_lines_told(reading.result, cracked))
+
     def _mended(self, reading: Reading, result: dict[str, Any]) -> None:
         run = self.desk.need_run()
         by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
@@ -323,10 +344,15 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
     def closed(name: str) -> tuple[tuple[tuple[float, float], ...], ...]:
         return tuple(tuple((x, y) for x, y in line) for line in lines.get(name, []))
 
-    return Overlay(cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"))
+    return Overlay(
+        cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"),
+        lines=closed("lines"),
+    )  # fmt: skip
 
 
 def _lie(result: dict[str, Any], units: Units) -> str:
     """How cells lie to each other, where the reading says so."""
     told = result.get("arrangement") or {}
-    return arranged.lie(told, named_direction(told), units.length_text(told.get("gap_mm") or 0.0, 1))
+    if not told or result.get("shimmer") is not None or result["cracks"].get("doubtful") or result["spread"].get("doubtful"):
+        return ""  # four figures, or a question, need the room
+    return " " + arranged.lie(told, named_direction(told), units.length_text(told.get("gap_mm") or 0.0, 1))
