@@ -197,7 +197,7 @@ class ReadPresenter:
         )
         made.append(Figure(figure, f"{unit} of crack", where))
         bare = spread["bare_corners"]
-        words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "Paint reaches every corner."
+        words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "No bare corner is seen."
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
         if open_:
             words = f"{percent(open_)} of the face, hatched on the photo, may be base (D) or paint (P)."
