@@ -23,6 +23,7 @@ from dribbet.records import (
     Photo,
     Pick,
     ReadBy,
+    Score,
     Series,
     Still,
     Survey,
@@ -56,6 +57,7 @@ def test_runs_follow_every_kind_of_record(desk, kind):
         Climate(id="air", at=desk.now(), celsius=20.0, damp=0.5, by=ReadBy.TYPED),
         Levelled(id="level", panel_id=panel.id, at=desk.now(), slope_x=0.001, slope_y=0.0),
         Pick(id="pick", panel_id=panel.id, other_id=desk.notebook.all(Panel)[1].id, judge="Ilka", sitting=1, liked=Liked.LEFT, at=desk.now()),
+        Score(id="score", panel_id=panel.id, judge="Ilka", sitting=1, criterion=None, points=4, at=desk.now()),
         Treated(id="washed", panel_id=panel.id, kind=After.WASH, at=desk.now()),
     )
     everything(desk)
