@@ -21,9 +21,9 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 MOST_PANELS: Final = 400
-PLAYS: Final = 2048  # of the scatter, for the judge's own power: exact to half a point
+PLAYS: Final = 4096  # of the scatter, for the judge's own power: exact to half a point
 SURE_NU: Final = 20.0  # degrees of freedom of each recipe from which on it hardly matters whether it stands for itself
-FARTHEST_SD: Final = 60.0  # standard deviations up to which a difference of means is searched for
+FARTHEST_SD: Final = 30.0  # standard deviations up to which a difference of means is searched for: beyond, eyes tell it without a test
 NODES: Final = 96  # of the quadrature: exact to 1e-4 of the published power from 2 degrees of freedom on
 NO_FEWER: Final = 2  # panels of each recipe: with one there is no scatter to judge by
 
