@@ -48,6 +48,8 @@ class Columns:
     contrasts: tuple[Contrast, ...]
     cells: npt.NDArray[np.intp]
     """Number of the recipe that each panel is of: all factors at the same levels."""
+    shared: bool = False
+    """Whether blocks or covariates stand in it, too: panels of one recipe differ by them as well."""
 
     @property
     def rank(self) -> int:
@@ -99,13 +101,16 @@ def columns_of(
     middle = np.array([all(v == MIDDLE for v in row) for row in zip(*factors.values(), strict=True)], np.float64)
     if 0.0 < middle.sum() < n:  # a response that bends lies otherwise in the middle than the ends' mean
         parts.append((("",), middle[:, None]))
+    shared = False
     for labels in blocks:
         known = sorted_levels([str(v) for v in labels])
         if len(known) > 1:
             parts.append((("",), deviations(known, [str(v) for v in labels])))
+            shared = True
     for values in (covariates or {}).values():
         centred = np.asarray(values, np.float64) - np.mean(values)
         if np.ptp(centred) > 0.0:
+            shared = True
             parts.append((("",), (centred / np.ptp(centred))[:, None]))
     x = np.hstack([part for _, part in parts])
     rank = int(np.linalg.matrix_rank(x))
@@ -116,7 +121,7 @@ def columns_of(
         if more == rank + product.shape[1] and n - more >= LEAST_DF:
             parts.append(((a, b), product))
             x, rank = wider, more
-    return Columns(x=x, contrasts=tuple(_contrasts(parts, levels)), cells=numbered(*factors.values()))
+    return Columns(x=x, contrasts=tuple(_contrasts(parts, levels)), cells=numbered(*factors.values()), shared=shared)
 
 
 def _contrasts(parts: Sequence[tuple[tuple[str, ...], Floats]], levels: Mapping[str, list[str]]) -> list[Contrast]:

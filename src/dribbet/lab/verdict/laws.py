@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
 
+LEAST_OWN: Final = 1.0  # degrees of freedom that a recipe keeps for itself, or its scatter is not told from the others'
 FLOOR_SHARE: Final = 0.02  # of a face: shares nearer to nothing or all scatter no less than here
 
 
@@ -136,18 +137,27 @@ def counted(f: Fit, area: Floats, floor: Floats) -> Scatter:
     return Scatter(poisson, theta * mu**2, f.df, Way.COUNTS)
 
 
-def own_scatter(f: Fit) -> dict[int, tuple[float, int]] | None:
-    """Variance and degrees of freedom within each recipe; None where one has a single panel."""
+def own_scatter(f: Fit) -> dict[int, tuple[float, float]] | None:
+    """Variance and degrees of freedom within each recipe; None where one has a single panel, or the model leaves it none.
+
+    Where blocks, sheets or covariates stand in the model, by what it leaves of the recipe's panels: days that differ are no scatter.
+    """
     found = {}
     for cell in np.unique(f.columns.cells):
         rows = np.flatnonzero(f.columns.cells == cell)
         if len(rows) < 2:
             return None
-        found[int(cell)] = (float(np.var(f.y[rows], ddof=1)), len(rows) - 1)
+        if f.columns.shared:
+            free = float(np.diag(f.rest)[rows].sum())
+            if free < LEAST_OWN:
+                return None
+            found[int(cell)] = (float((f.left[rows] ** 2).sum()) / free, free)
+        else:
+            found[int(cell)] = (float(np.var(f.y[rows], ddof=1)), len(rows) - 1.0)
     return found
 
 
-def unlike(own: dict[int, tuple[float, int]], law: dict[int, float]) -> bool:
+def unlike(own: dict[int, tuple[float, float]], law: dict[int, float]) -> bool:
     """Whether recipes scatter otherwise than the law says: Bartlett's test of the variances over it."""
     if len(own) < 2:
         return False
@@ -176,7 +186,7 @@ def bartlett_p(variances: Floats, each: Floats) -> Floats:
     return np.asarray(special.chdtrc(len(each) - 1, np.maximum(statistic / correction, 0.0)), np.float64)
 
 
-def apart(weights: Floats, f: Fit, own: dict[int, tuple[float, int]]) -> tuple[float, float]:
+def apart(weights: Floats, f: Fit, own: dict[int, tuple[float, float]]) -> tuple[float, float]:
     """Variance of a contrast when each recipe has its own scatter, and Satterthwaite's degrees of freedom."""
     parts = [(float((weights[f.columns.cells == c] ** 2).sum()) * s, d) for c, (s, d) in own.items()]
     total = math.fsum(p for p, _ in parts)

@@ -280,7 +280,7 @@ def _noise(asked: Asked, area: Floats) -> Floats:
     return np.asarray((asked.measuring_sd / area if asked.kind in PER_AREA else np.full(len(area), asked.measuring_sd)) ** 2, np.float64)
 
 
-def _apart(f: laws.Fit, own: dict[int, tuple[float, int]], noise: Floats, weights: Floats) -> tuple[float, float]:
+def _apart(f: laws.Fit, own: dict[int, tuple[float, float]], noise: Floats, weights: Floats) -> tuple[float, float]:
     """Variance by each recipe's own scatter, never below the measuring noise, and its degrees of freedom."""
     floors = {c: float(noise[f.columns.cells == c].mean()) for c in own}
     return laws.apart(weights, f, {c: (max(s, floors[c]), d) for c, (s, d) in own.items()})
