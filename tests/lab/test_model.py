@@ -153,7 +153,7 @@ def test_sheets_of_one_recipe_each_say_one_thing_each():
 
 
 def test_days_are_taken_out():
-    y = (10.0, 12.1, 10.2, 12.0, 19.9, 22.2, 20.3, 22.0)
+    y = (10.0, 12.15, 10.2, 11.9, 20.1, 22.15, 20.2, 21.9)
     test = Test(factors={"A": tuple("12121212")}, responses=(Asked(name="y", kind=Kind.AMOUNT, values=y),))
     with_days = only(Test(factors=test.factors, responses=test.responses, block=tuple("11112222")))
     fit = smf.ols("y ~ a + C(d)", {"y": y, "a": [0, 1] * 4, "d": [1] * 4 + [2] * 4}).fit()
