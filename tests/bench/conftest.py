@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -16,6 +17,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
+from dribbet.records import Layout
 from dribbet.studio.desk import Desk
 from tests.conftest import NOW
 
@@ -206,3 +208,12 @@ def choose(window: Window, part: str, value: str) -> None:
         chooser._choose(value)
     assert not chooser.isVisible(), chooser.trouble()
     assert trouble(window) == ""
+
+
+@pytest.fixture
+def blind(desk):
+    """A poured and read test whose letters were drawn by lot."""
+    desk.notebook.replace(replace(desk.load("d1").series, layout=Layout(blind=True)))
+    desk.changed()
+    desk.choose_series("d1")
+    return desk

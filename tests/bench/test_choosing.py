@@ -121,15 +121,6 @@ def test_recipes_of_a_blind_test_stay_hidden_until_they_are_opened(open_window, 
         acts.open_recipes(desk)
 
 
-@pytest.fixture
-def blind(desk):
-    """A poured and read test whose letters were drawn by lot."""
-    desk.notebook.replace(replace(desk.load("d1").series, layout=Layout(blind=True)))
-    desk.changed()
-    desk.choose_series("d1")
-    return desk
-
-
 def test_no_page_says_which_letter_is_which_recipe_before_it_is_opened(open_window, blind):
     window = open_window(blind)
     window.walk("ask")

@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan.responses import value_of
-from dribbet.records import DribbetError, Layout, RecordError, Response, Score, Word
+from dribbet.records import DribbetError, RecordError, Response, Score, Word
 from dribbet.studio.acts import scoring as acts
 from dribbet.studio.standing import choosing, scoring
 from dribbet.words import scoring as words
@@ -169,15 +169,6 @@ def test_difference_that_is_large_beside_rounding_is_real(desk):
     liking = told.of[-1]
     assert words.result(liking, lambda r: f"recipe {r}").startswith(f"Liking: recipe {letters[-1]} scores higher than recipe ")
     assert {a.word for a in told.of[0].answers} == {Word.CHANCE}
-
-
-@pytest.fixture
-def blind(desk):
-    """A poured and read test whose letters were drawn by lot."""
-    desk.notebook.replace(replace(desk.load("d1").series, layout=Layout(blind=True)))
-    desk.changed()
-    desk.choose_series("d1")
-    return desk
 
 
 def test_ending_a_sitting_of_points_opens_a_blind_test(blind):

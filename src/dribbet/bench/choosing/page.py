@@ -5,15 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from dribbet.bench.choosing.presenter import ChoosingPresenter
-from dribbet.bench.flats import Flats
-from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_text, scroller
+from dribbet.bench.choosing.sitting_page import SittingPage
+from dribbet.bench.parts.base import Part, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.likings import Likings
-from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import WALL
@@ -75,15 +73,14 @@ class Covered(PhotoStage):
             draw_strip(p, QRectF(room.left() + 10, room.top() + 10, 88, 30), "covered", self.inks.tape, self.inks.crepe)
 
 
-class ChoosingPage(Page):
+class ChoosingPage(SittingPage):
     """One pair after the other."""
 
-    inks = WALL
+    said_so_far = words.PICKED
 
     def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
-        super().__init__(desk, jobs)
         self.presenter = ChoosingPresenter(desk)
-        self.flats = Flats(desk, jobs, pictures, self.failed)
+        super().__init__(desk, jobs, pictures, self.presenter)
         self.view = self.presenter.view()
         self.photos = QWidget()
         row = QHBoxLayout(self.photos)
@@ -100,16 +97,7 @@ class ChoosingPage(Page):
         self.body.addWidget(self.pair_row)
         self.lines = Words("", 17, 400, role="note", inks=WALL)
         self.body.addWidget(self.lines)
-        self.who = Field(words.NAME, WALL, px=22, width_px=320)
-        self.who.returnPressed.connect(lambda: self.attempt(self._begin))
-        self.body.addWidget(self.who)
-        inner = QWidget()
-        self.results = QVBoxLayout(inner)
-        self.results.setContentsMargins(0, 8, 4, 0)
-        self.results.setSpacing(10)
-        self.told = scroller(inner, WALL)
-        self._shown: object = None
-        self.body.addWidget(self.told, 10)
+        self.ask_who(10)
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
@@ -118,36 +106,9 @@ class ChoosingPage(Page):
         self.photos.setVisible(picking)
         self.pair_row.setVisible(picking)
         self.lines.say("\n".join(v.lines) if picking and not self.low else "")
-        self.who.setVisible(v.asking)
-        self.space_types = v.asking  # a name may hold one
-        self.told.setVisible(not picking)
-        self._show_results()
-        if v.asking and not self.who.hasFocus():
-            self.who.setFocus()
-        back = (Key("X", words.BACK), self._leave)
-        if v.cannot:
-            self.keys([(Key("Space", words.BACK), self._leave)])
-            return
-        if v.asking:
-            told = [(Key("S", words.PICKED, hand=self.presenter.telling), self.presenter.turn_results)] if v.picked else []
-            self.keys(
-                [
-                    (Key("Enter", words.BEGIN), self._begin),
-                    (Key("G", words.GUEST, hand=v.guest), self.presenter.turn_guest),
-                    *told,
-                    (Key("P", SCORE), self._score),
-                    back,
-                ]
-            )
-            return
-        if v.over:
-            self.keys(
-                [
-                    (Key("Space", words.BACK), self._leave),
-                    (Key("A", words.ANOTHER), self.presenter.leave),
-                    (Key("Z", words.TAKE_BACK), self.presenter.take_back),
-                ]
-            )
+        self.show_who(v, looking=picking)
+        self.show_results(v.results)
+        if self.offer_around(v, (Key("P", SCORE), self._score)):
             return
         self.pair_row.show_pairs(v.progress, v.done, v.pairs)
         self.flats.show(self.left, v.left, words.COMING)
@@ -157,38 +118,25 @@ class ChoosingPage(Page):
             (Key(RIGHT, words.RIGHT, twin=True), lambda: self.presenter.pick(Liked.RIGHT)),
             (Key("Space", words.NEITHER), lambda: self.presenter.pick(Liked.NEITHER)),
         ]
-        if v.can_take_back:
-            keys.append((Key("Z", words.TAKE_BACK), self.presenter.take_back))
-        keys.append((Key("X", words.ENOUGH), self.presenter.leave))
-        self.keys(keys)
+        self.keys([*keys, *self.leaving(v)])
 
-    def _show_results(self) -> None:
-        if self.view.results == self._shown:
-            return
-        self._shown = self.view.results
-        clear(self.results)
+    def lay_out(self) -> None:
+        """Put what was picked into the results."""
         for told in self.view.results:
             self.results.addWidget(Words(told.result, 22, 700, inks=WALL))
-            self.results.addWidget(Words(told.who, 16, 400, role="note", inks=WALL))
+            self.results.addWidget(self.note(told.who))
             rows = Likings(WALL)
             rows.show_rows(told.rows)
             self.results.addWidget(rows)
             self.results.addWidget(Words(told.note, 16, inks=WALL))
             self.results.addSpacing(14)
-        self.results.addStretch(1)
+
+    def take_back(self) -> None:
+        """Take back the last pick."""
+        self.presenter.take_back()
 
     def _moved(self, other: PhotoStage, place: Place) -> None:
         other.show_place(place)
 
-    def _begin(self) -> None:
-        self.presenter.begin(self.who.text())
-        self.who.clear()
-        self.who.clearFocus()
-        self.setFocus()
-
     def _score(self) -> None:
         self.go.emit("scoring")
-
-    def _leave(self) -> None:
-        self.presenter.leave()
-        self.go.emit("decide")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from dribbet.bench.choosing.seat import Seat
 from dribbet.bench.flats import Shot, shot_of
 from dribbet.bench.parts.likings import Liking
 from dribbet.records import DribbetError, Lamp, Liked, Stage
@@ -12,16 +13,10 @@ from dribbet.records.wording import first_up
 from dribbet.studio.acts import choosing as acts
 from dribbet.studio.standing import choosing
 from dribbet.words import choosing as words
-from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
     from dribbet.studio.standing.choosing import Preferred, Sitting
-
-MOST_NAME = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,28 +48,22 @@ class ChoosingView:
     guest: bool = False
     can_take_back: bool = False
     cannot: bool = False
-    picked: bool = False
+    said: bool = False
     """Whether there are picks whose result can be asked for."""
 
 
-class ChoosingPresenter:
-    """Who sits, and what they see."""
+class ChoosingPresenter(Seat):
+    """Which pair one sees, and what all picks said."""
 
-    def __init__(self, desk: Desk) -> None:
-        self.desk = desk
-        self.judge = ""
-        self.guest = False
-        self.telling = False
-        """Whether what was picked is shown before a sitting: only where it was asked for, or one judge would lead the next."""
-        self.number = 0
-        """Of the judge's sitting."""
-        self._of = ""
+    nobody = "Say who picks, such as your first name."
+
+    def next_number(self, run: Run, judge: str) -> int:
+        """Number of the sitting that a judge begins or goes on with."""
+        return choosing.next_sitting(run, judge)
 
     def sitting(self, run: Run) -> Sitting | None:
         """The sitting in hand; None before it is said who picks."""
-        if self._of != run.series.id:
-            self._of, self.judge, self.guest = run.series.id, "", False
-        return choosing.sitting(run, self.judge, self.number, guest=self.guest) if self.judge else None
+        return choosing.sitting(run, self.judge, self.number, guest=self.guest) if self.seated(run) else None
 
     def view(self) -> ChoosingView:
         """What is so."""
@@ -84,7 +73,7 @@ class ChoosingPresenter:
         now = self.sitting(run)
         if now is None:
             told = self.results(run) if self.telling else ()
-            return ChoosingView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, picked=bool(run.picks))
+            return ChoosingView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, said=bool(run.picks))
         picked = any((p.judge, p.sitting) == (now.judge, now.number) for p in run.picks)
         if now.pair is None:
             return ChoosingView(words.OVER, "", over=True, results=self.results(run), can_take_back=picked)
@@ -93,15 +82,6 @@ class ChoosingPresenter:
             words.QUESTION, words.HIDDEN, left=left, right=right, progress=words.progress(now), done=now.done, pairs=len(now.pairs),
             lines=(words.ALONE, words.AGAIN), guest=self.guest, can_take_back=picked,
         )  # fmt: skip
-
-    def called(self, run: Run) -> Callable[[str], str]:
-        """How a recipe is called in the results: its letter while a blind test is covered, its levels else."""
-        units, arms = units_of(self.desk), {a.letter: a for a in run.arms}
-
-        def name(letter: str) -> str:
-            return words.recipe(run.series, arms[letter], units, covered=choosing.covered(run))
-
-        return name
 
     def results(self, run: Run) -> tuple[Told, ...]:
         """What picks said: the maker's own, and those of guests apart."""
@@ -120,25 +100,6 @@ class ChoosingPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def begin(self, judge: str) -> None:
-        """Say who picks, and begin (or go on with) a sitting."""
-        judge = " ".join(judge.split())[:MOST_NAME]
-        if not judge:
-            raise DribbetError("Say who picks, such as your first name.")
-        run = self.desk.need_run()
-        self._of, self.judge, self.number, self.telling = run.series.id, judge, choosing.next_sitting(run, judge), False
-        self.desk.changed()
-
-    def turn_results(self) -> None:
-        """Show what was picked so far, or no longer."""
-        self.telling = not self.telling
-        self.desk.changed()
-
-    def turn_guest(self) -> None:
-        """A guest picks, or the maker."""
-        self.guest = not self.guest
-        self.desk.changed()
-
     def pick(self, liked: Liked) -> None:
         """Keep what was liked."""
         acts.pick(self.desk, self._need_sitting(), liked)
@@ -146,11 +107,6 @@ class ChoosingPresenter:
     def take_back(self) -> None:
         """Take back the last pick."""
         acts.take_back(self.desk, self._need_sitting())
-
-    def leave(self) -> None:
-        """Somebody else picks next, or nobody."""
-        self.judge, self.guest = "", False
-        self.desk.changed()
 
     def _need_sitting(self) -> Sitting:
         now = self.sitting(self.desk.need_run())

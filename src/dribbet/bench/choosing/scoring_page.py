@@ -9,12 +9,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.choosing.page import Covered, PairRow
 from dribbet.bench.choosing.scoring_presenter import ScoringPresenter
-from dribbet.bench.flats import Flats
-from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Words, scroller
+from dribbet.bench.choosing.sitting_page import SittingPage
+from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.likings import Likings
-from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.points_row import PointsRow
 from dribbet.bench.theme.inks import WALL
@@ -46,15 +44,14 @@ class Anchor(QWidget):
         column.addWidget(self.words)
 
 
-class ScoringPage(Page):
+class ScoringPage(SittingPage):
     """One panel after the other, one thing at a time."""
 
-    inks = WALL
+    said_so_far = words.SCORED
 
     def __init__(self, desk: Desk, jobs: Jobs, pictures: Pictures) -> None:
-        super().__init__(desk, jobs)
         self.presenter = ScoringPresenter(desk)
-        self.flats = Flats(desk, jobs, pictures, self.failed)
+        super().__init__(desk, jobs, pictures, self.presenter)
         self.view = self.presenter.view()
         self.photos = QWidget()
         row = QHBoxLayout(self.photos)
@@ -73,16 +70,7 @@ class ScoringPage(Page):
         self.body.addWidget(self.panel_row)
         self.lines = Words("", 17, 400, role="note", inks=WALL)
         self.body.addWidget(self.lines)
-        self.who = Field(choosing_words.NAME, WALL, px=22, width_px=320)
-        self.who.returnPressed.connect(lambda: self.attempt(self._begin))
-        self.body.addWidget(self.who)
-        inner = QWidget()
-        self.results = QVBoxLayout(inner)
-        self.results.setContentsMargins(0, 8, 4, 0)
-        self.results.setSpacing(8)
-        self.told = scroller(inner, WALL)
-        self._shown: object = None
-        self.body.addWidget(self.told, 10)
+        self.ask_who(8)
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view()
@@ -92,13 +80,10 @@ class ScoringPage(Page):
         self.points.setVisible(scoring)
         self.panel_row.setVisible(scoring)
         self.lines.say(f"{v.thing}. {v.line}" if scoring and not self.low else "")
-        self.who.setVisible(v.asking)
-        self.space_types = v.asking  # a name may hold one
-        self.told.setVisible(not scoring)
-        self._show_results()
-        if v.asking and not self.who.hasFocus():
-            self.who.setFocus()
-        self._offer()
+        self.show_who(v, looking=scoring)
+        self.show_results(v.results)
+        if not self.offer_around(v):
+            self.keys([(Key("Space", words.UNKNOWN, quiet=True), self._giving(None)), *self.leaving(v)])
         if scoring:
             self.points.show_ends(v.low, v.high)
             self.panel_row.show_pairs(v.progress, v.done, v.panels)
@@ -108,25 +93,6 @@ class ScoringPage(Page):
                 anchor.words.say(f"{end}: {which}")
                 self.flats.show(anchor.stage, shot, choosing_words.COMING, self._scale)
             QTimer.singleShot(0, self._scale)
-
-    def _offer(self) -> None:
-        v = self.view
-        back = (Key("X", choosing_words.BACK), self._leave)
-        if v.cannot:
-            self.keys([(Key("Space", choosing_words.BACK), self._leave)])
-        elif v.asking:
-            told = [(Key("S", words.SCORED, hand=self.presenter.telling), self.presenter.turn_results)] if v.scored else []
-            guest = (Key("G", choosing_words.GUEST, hand=v.guest), self.presenter.turn_guest)
-            self.keys([(Key("Enter", choosing_words.BEGIN), self._begin), guest, *told, back])
-        elif v.over:
-            another = (Key("A", choosing_words.ANOTHER), self.presenter.leave)
-            self.keys([(Key("Space", choosing_words.BACK), self._leave), another, (Key("Z", choosing_words.TAKE_BACK), self.presenter.take_back)])
-        else:
-            keys: list[tuple[Key, Callable[[], object]]] = [(Key("Space", words.UNKNOWN, quiet=True), self._giving(None))]
-            if v.can_take_back:
-                keys.append((Key("Z", choosing_words.TAKE_BACK), self.presenter.take_back))
-            keys.append((Key("X", choosing_words.ENOUGH), self.presenter.leave))
-            self.keys(keys)
 
     def press_digit(self, digit: int) -> bool:
         """Give the panel in hand so many points."""
@@ -151,13 +117,10 @@ class ScoringPage(Page):
     def _giving(self, points: int | None) -> Callable[[], object]:
         return lambda: self.presenter.score(points)
 
-    def _show_results(self) -> None:
-        if self.view.results == self._shown:
-            return
-        self._shown = self.view.results
-        clear(self.results)
+    def lay_out(self) -> None:
+        """Put what was scored into the results."""
         for side in self.view.results:
-            self.results.addWidget(Words(" ".join(s for s in (side.who + ".", side.note) if s), 16, 400, role="note", inks=WALL))
+            self.results.addWidget(self.note(" ".join(s for s in (side.who + ".", side.note) if s)))
             for told in side.told:
                 self.results.addWidget(Words(told.result, 20, 700, inks=WALL))
                 rows = Likings(WALL)
@@ -166,14 +129,7 @@ class ScoringPage(Page):
                 if told.note:
                     self.results.addWidget(Words(told.note, 16, inks=WALL))
                 self.results.addSpacing(10)
-        self.results.addStretch(1)
 
-    def _begin(self) -> None:
-        self.presenter.begin(self.who.text())
-        self.who.clear()
-        self.who.clearFocus()
-        self.setFocus()
-
-    def _leave(self) -> None:
-        self.presenter.leave()
-        self.go.emit("decide")
+    def take_back(self) -> None:
+        """Take back the last points."""
+        self.presenter.take_back()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from dribbet.bench.choosing.presenter import MOST_NAME
+from dribbet.bench.choosing.seat import Seat
 from dribbet.bench.flats import Shot, shot_of
 from dribbet.bench.parts.likings import Liking
 from dribbet.records import LEAST_POINTS, MOST_POINTS, DribbetError, Lamp, Stage
@@ -14,7 +14,6 @@ from dribbet.studio.acts import scoring as acts
 from dribbet.studio.standing import choosing, scoring
 from dribbet.words import choosing as choosing_words
 from dribbet.words import scoring as words
-from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -67,26 +66,30 @@ class ScoringView:
     guest: bool = False
     can_take_back: bool = False
     cannot: bool = False
-    scored: bool = False
+    said: bool = False
 
 
-class ScoringPresenter:
-    """Who sits, and what they see."""
+class ScoringPresenter(Seat):
+    """Which panel one sees beside which, and what all points said."""
+
+    nobody = "Say who scores, such as your first name."
 
     def __init__(self, desk: Desk) -> None:
-        self.desk = desk
-        self.judge, self.guest, self.number = "", False, 0
-        self.telling = False
-        """Whether what was scored is shown before a sitting: only where it was asked for, or one judge would lead the next."""
-        self._of = ""
+        super().__init__(desk)
         self._anchors: dict[Response, tuple[Shot | None, Shot | None]] = {}
+
+    def next_number(self, run: Run, judge: str) -> int:
+        """Number of the sitting that a judge begins or goes on with."""
+        return scoring.next_sitting(run, judge)
+
+    def begin(self, judge: str) -> None:
+        """Say who sits; what the panels are held against is looked for again."""
+        self._anchors.clear()
+        super().begin(judge)
 
     def sitting(self, run: Run) -> Scoring | None:
         """The sitting in hand; None before it is said who scores."""
-        if self._of != run.series.id:
-            self._of, self.judge, self.guest = run.series.id, "", False
-            self._anchors.clear()
-        return scoring.sitting(run, self.judge, self.number, guest=self.guest) if self.judge else None
+        return scoring.sitting(run, self.judge, self.number, guest=self.guest) if self.seated(run) else None
 
     def view(self) -> ScoringView:
         """What is so."""
@@ -96,7 +99,7 @@ class ScoringPresenter:
         now = self.sitting(run)
         if now is None:
             told = self.results(run) if self.telling else ()
-            return ScoringView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, scored=bool(run.scores))
+            return ScoringView(words.WHO, words.WHO_NOTE, asking=True, guest=self.guest, results=told, said=bool(run.scores))
         if now.now is None:
             return ScoringView(words.OVER, "", over=True, results=self.results(run), can_take_back=True)
         criterion, panel = now.now
@@ -119,12 +122,7 @@ class ScoringPresenter:
 
     def results(self, run: Run) -> tuple[Side, ...]:
         """What points said: the maker's own, and those of guests apart."""
-        units, arms = units_of(self.desk), {a.letter: a for a in run.arms}
-        covered = choosing.covered(run)
-
-        def name(letter: str) -> str:
-            return choosing_words.recipe(run.series, arms[letter], units, covered=covered)
-
+        name = self.called(run)
         both = ((guests, scoring.points(run, guests=guests)) for guests in (False, True))
         return tuple(self._side(found, name, guests=guests) for guests, found in both if found is not None)
 
@@ -147,25 +145,6 @@ class ScoringPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def begin(self, judge: str) -> None:
-        """Say who scores, and begin (or go on with) a sitting."""
-        judge = " ".join(judge.split())[:MOST_NAME]
-        if not judge:
-            raise DribbetError("Say who scores, such as your first name.")
-        run = self.desk.need_run()
-        self._of, self.judge, self.number, self.telling = run.series.id, judge, scoring.next_sitting(run, judge), False
-        self.desk.changed()
-
-    def turn_results(self) -> None:
-        """Show what was scored so far, or no longer."""
-        self.telling = not self.telling
-        self.desk.changed()
-
-    def turn_guest(self) -> None:
-        """A guest scores, or the maker."""
-        self.guest = not self.guest
-        self.desk.changed()
-
     def score(self, points: int | None) -> None:
         """Keep the points of the panel in hand."""
         acts.score(self.desk, self._need_sitting(), points)
@@ -173,11 +152,6 @@ class ScoringPresenter:
     def take_back(self) -> None:
         """Take back the last points."""
         acts.take_back(self.desk, self._need_sitting())
-
-    def leave(self) -> None:
-        """Somebody else scores next, or nobody."""
-        self.judge, self.guest = "", False
-        self.desk.changed()
 
     def _need_sitting(self) -> Scoring:
         now = self.sitting(self.desk.need_run())

@@ -10,8 +10,12 @@ from dribbet.records import DribbetError, Liked, Pick
 from dribbet.studio.standing import choosing
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from dribbet.records import Score
     from dribbet.studio.desk import Desk
     from dribbet.studio.standing.choosing import Sitting
+    from dribbet.studio.standing.scoring import Scoring
 
 
 def pick(desk: Desk, sitting: Sitting, liked: Liked) -> None:
@@ -31,10 +35,15 @@ def pick(desk: Desk, sitting: Sitting, liked: Liked) -> None:
 
 def take_back(desk: Desk, sitting: Sitting) -> None:
     """Take back the last pick of a sitting."""
-    mine = [p for p in desk.need_run().picks if (p.judge, p.sitting) == (sitting.judge, sitting.number)]
+    take_back_last(desk, desk.need_run().picks, sitting, "Nothing is picked in this sitting yet.")
+
+
+def take_back_last(desk: Desk, said: Iterable[Pick] | Iterable[Score], sitting: Sitting | Scoring, nothing: str) -> None:
+    """Take back what a sitting said last; `nothing` says that it said nothing."""
+    mine = [s for s in said if (s.judge, s.sitting) == (sitting.judge, sitting.number)]
     if not mine:
-        raise DribbetError("Nothing is picked in this sitting yet.")
-    desk.notebook.replace(replace(max(mine, key=lambda p: p.number), taken_back=True))
+        raise DribbetError(nothing)
+    desk.notebook.replace(replace(max(mine, key=lambda s: s.number), taken_back=True))
     desk.changed()
 
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Score
+from dribbet.studio.acts.choosing import take_back_last
 
 if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
@@ -29,8 +29,4 @@ def score(desk: Desk, sitting: Scoring, points: int | None) -> None:
 
 def take_back(desk: Desk, sitting: Scoring) -> None:
     """Take back the last points of a sitting."""
-    mine = [s for s in desk.need_run().scores if (s.judge, s.sitting) == (sitting.judge, sitting.number)]
-    if not mine:
-        raise DribbetError("Nothing is scored in this sitting yet.")
-    desk.notebook.replace(replace(max(mine, key=lambda s: s.number), taken_back=True))
-    desk.changed()
+    take_back_last(desk, desk.need_run().scores, sitting, "Nothing is scored in this sitting yet.")
