@@ -1,6 +1,6 @@
 """How honest is the judge? Made-up tests whose truth is known: how often a word is wrong, and how often a true effect is found.
 
-    python benchmarks/judge_honesty.py [TESTS]
+    python benchmarks/judge_honesty.py [TESTS] [PART OF A SITUATION'S NAME]
 
 For each situation: the share of tests in which any answer about nothing is called real (family-wise; at most 5 % is promised), and the share
 in which the true effect is called real.
@@ -179,6 +179,18 @@ def pair(ratio: float, n: int) -> Callable[[Rng], Test]:
     return make
 
 
+def noisy(shift: float, n: int, *, pouring: float, harder: float = 1.0) -> Callable[[Rng], Test]:
+    """Two recipes photographed with a known noise of 1 (the second of `harder`), poured with a scatter of its own beside it."""
+
+    def make(rng: Rng) -> Test:
+        noise = (1.0,) * n + (harder,) * n
+        values = np.array([5.0] * n + [5.0 + shift] * n) + rng.normal(0, pouring, 2 * n) + rng.normal(0, 1, 2 * n) * noise
+        asked = Asked(name="w", kind=Kind.AMOUNT, values=tuple(values), noise_sd=noise)
+        return Test(factors={"A": levels(("1", n), ("2", n))}, responses=(asked,))
+
+    return make
+
+
 SITUATIONS: dict[str, tuple[Callable[[Rng], Test], str]] = {
     "three responses, 3 against 3, nothing true": (three_nothing, ""),
     "two recipes, one scatters 3 times, 3 each": (pair(3.0, 3), ""),
@@ -214,13 +226,24 @@ SITUATIONS: dict[str, tuple[Callable[[Rng], Test], str]] = {
     "crack lengths, 5 each, alike, 40 % without": (cracks(1.0, 5), ""),
     "crack lengths, 5 each, alike, all cracked": (cracks(1.0, 5, 0.0), ""),
     "crack lengths, 5 each, 5 times, all cracked": (cracks(5.0, 5, 0.0), "A"),
+    "noise alone, 3 each, nothing": (noisy(0.0, 3, pouring=0.0), ""),
+    "pouring as the noise, 3 each, nothing": (noisy(0.0, 3, pouring=1.0), ""),
+    "pouring twice the noise, 3 each, nothing": (noisy(0.0, 3, pouring=2.0), ""),
+    "pouring twice the noise, 2 each, nothing": (noisy(0.0, 2, pouring=2.0), ""),
+    "pouring four times the noise, 2 each, nothing": (noisy(0.0, 2, pouring=4.0), ""),
+    "one recipe 3 times harder to read, 3 each": (noisy(0.0, 3, pouring=0.5, harder=3.0), ""),
+    "noise alone, 3 each, 3 sd": (noisy(3.0, 3, pouring=0.0), "A"),
+    "noise alone, 2 each, 3 sd": (noisy(3.0, 2, pouring=0.0), "A"),
 }
 
 
 def main() -> None:
     tests = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
     print(f"{'situation':46} wrong  found  ms a test")
+    wanted = sys.argv[2] if len(sys.argv) > 2 else ""
     for name, (make, true) in SITUATIONS.items():
+        if wanted not in name:
+            continue
         rng = np.random.default_rng(5)
         wrong = found = 0
         begun = time.process_time()

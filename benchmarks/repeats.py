@@ -1,6 +1,6 @@
 """How much a response changes when the same panel is photographed again: what `measuring_sd` in lab/responses.py is.
 
-python benchmarks/repeats.py [--photos 5]
+python benchmarks/repeats.py [--photos 5] [--times 1]
 
 Panels of several kinds are drawn once and photographed several times, each time from another place, under other light and at
 another distance, with corners found by the reader; the scatter between photographs is pooled over the panels.
@@ -37,13 +37,14 @@ POURS = {
 }
 
 
-def photographs(pour: Pour, count: int) -> list[dict[str, object]]:
+def photographs(pour: Pour, count: int, side: float = 1.0) -> list[dict[str, object]]:
     panel = draw_panel(pour)
     rng = np.random.default_rng(pour.seed)
     results = []
     for i in range(count):
         shot = Shot(
-            seed=int(rng.integers(1 << 30)), width_px=1800, height_px=1350, fill=float(rng.uniform(0.5, 0.7)), tilt=float(rng.uniform(0.0, 0.07)),
+            seed=int(rng.integers(1 << 30)), width_px=round(1800 * side), height_px=round(1350 * side),
+            fill=float(rng.uniform(0.5, 0.7)), tilt=float(rng.uniform(0.0, 0.07)),
             exposure_ev=float(rng.uniform(-0.4, 0.4)), balance=tuple(rng.uniform(0.94, 1.06, 3)), gradient=float(rng.uniform(0.0, 0.2)),
             blur_px=float(rng.uniform(0.5, 1.0)), table=("#8C8C88", "#5A5E66", "#A39A8C")[i % 3],
         )  # fmt: skip
@@ -57,12 +58,16 @@ def photographs(pour: Pour, count: int) -> list[dict[str, object]]:
 def main() -> None:
     parse = argparse.ArgumentParser()
     parse.add_argument("--photos", type=int, default=5)
+    parse.add_argument("--times", type=float, default=1.0, help="how many times as wide and as high the panels are")
     chosen = parse.parse_args()
     wanted = list(SCALES)
     scatter: dict[Response, list[float]] = {r: [] for r in wanted}
     print(f"{'panel':14}" + "".join(f"{r.value:>22}" for r in wanted))
-    for name, pour in POURS.items():
-        results = photographs(pour, chosen.photos)
+    for name, plain in POURS.items():
+        side = chosen.times
+        # As many cells and as much crack on each dm2, pixels on each mm as before.
+        pour = dataclasses.replace(plain, width_mm=plain.width_mm * side, height_mm=plain.height_mm * side, crack_mm=plain.crack_mm * side**2)
+        results = photographs(pour, chosen.photos, side)
         cells = []
         for response in wanted:
             values = np.array([v for v in (value_of(r, response) for r in results) if v is not None])

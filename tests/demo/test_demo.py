@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import re
 from datetime import timedelta
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from dribbet.demo import build, story
 from dribbet.demo.camera import Shot, photograph
@@ -103,6 +105,16 @@ def test_practice_camera_photographs_any_panel(book):
     data = build.practice_photo(kelp, panel, Lamp.DIFFUSE, Lapse.NONE)
     assert data.startswith(b"\xff\xd8")
     assert build.practice_photo(kelp, panel, Lamp.DIFFUSE, Lapse.NO_CARD) != data
+
+
+def test_panel_laid_down_anew_lies_otherwise_and_is_the_same_panel(book):
+    dulse = next(s for s in book.all(Series) if s.code == "D1")
+    panel = next(p for p in book.all(Panel, series_id=dulse.id) if p.code == "D1-b1")
+    shipped, again, third = (build.practice_photo(dulse, panel, Lamp.DIFFUSE, Lapse.NONE, laid) for laid in range(3))
+    assert shipped == (build.PHOTOS / "D1-b1-dry-diffuse.jpg").read_bytes()
+    assert len({shipped, again, third}) == 3
+    means = [np.asarray(Image.open(io.BytesIO(data)), float).mean(axis=(0, 1)) for data in (shipped, again)]
+    assert np.abs(means[0] - means[1]).max() < 12.0  # of 255: the same panel on the same table
 
 
 # ---------------------------------------------------------------- the renderer

@@ -56,12 +56,15 @@ def test_lines_that_are_told_to_be_cracks_are_counted_and_drawn_and_others_are_n
     doubtful = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max_width_mm": 0.6, "count": 5}
     none = {"length_mm": 0.0, "area_fraction": 0.0, "mean_width_mm": 0.0, "max_width_mm": 0.0, "count": 0}
     line = [[1.0, 1.0], [20.0, 3.0], [20.0, 3.2]]
-    result = {"cracks": {**none, "doubtful_mm": 47.0, "doubtful": doubtful}, "outlines": {"cells": [], "cracks": [], "lines": [line]}}
+    result = {
+        "cracks": {**none, "length_sd": 31.0, "doubtful_mm": 47.0, "doubtful": doubtful},
+        "outlines": {"cells": [], "cracks": [], "lines": [line]},
+    }
     cracked = with_lines_told(result, True)
-    assert cracked["cracks"] == {**doubtful, "doubtful_mm": 0.0}
+    assert cracked["cracks"] == {**doubtful, "length_sd": 31.0, "doubtful_mm": 0.0}
     assert cracked["outlines"] == {"cells": [], "cracks": [line]}
     clean = with_lines_told(result, False)
-    assert clean["cracks"] == {**none, "doubtful_mm": 0.0}
+    assert clean["cracks"] == {**none, "length_sd": 0.0, "doubtful_mm": 0.0}  # a person has looked
     assert clean["outlines"] == {"cells": [], "cracks": []}
     assert result["outlines"]["lines"] == [line]  # what was read stays as it is
     with pytest.raises(SightError, match="left open"):

@@ -18,6 +18,7 @@ from dribbet.sight import measure as sight
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import linear_from_srgb
 from dribbet.sight.cells import LUCK, count_sd, find_cells
+from dribbet.sight.cracks import turned
 from dribbet.sight.network import see
 from dribbet.sight.quality import assess
 from dribbet.sight.shimmer import find_shimmer
@@ -73,6 +74,15 @@ def test_count_is_as_unsure_as_its_candidates_together():
     plain = cells_of(picture)
     assert len(plain.items) == 9
     assert plain.count_sd < 0.6 * LUCK
+
+
+def test_length_is_as_unsure_as_its_lines_are_near_to_even():
+    """A line at even odds is half on the wrong side; at 3 to 1 (log 3) a quarter, whichever side; a settled one adds nothing."""
+    assert turned(np.array([10.0]), np.array([0.0])) == pytest.approx(5.0)
+    assert turned(np.array([10.0, 20.0]), np.log([3.0, 1.0 / 3.0])) == pytest.approx(7.5)
+    assert turned(np.array([100.0, 100.0]), np.array([3.0, -8.0])) == 0.0
+    assert turned(np.array([100.0]), np.array([2.99])) == pytest.approx(100.0 / (1.0 + np.exp(2.99)))
+    assert turned(np.zeros(0), np.zeros(0)) == 0.0
 
 
 def test_cells_that_meet_are_said_to_touch():

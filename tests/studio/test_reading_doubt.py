@@ -1,4 +1,4 @@
-"""What a reading says of its own doubt is measuring noise: no difference inside it is real."""
+"""What a reading says of its own doubt is measuring noise: no difference inside it is real. Faces of 3 dm2 count 1.82 times as many cells as 1.65."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab.plan.responses import SCALES
+from dribbet.lab.plan.responses import doubt_of
 from dribbet.lab.verdict.judge import Word
 from dribbet.notebook.store import new_id
 from dribbet.records import Response
@@ -27,11 +27,24 @@ def doubted(desk, sds: list[float]) -> None:
 def test_doubt_of_the_readings_is_the_noise_where_it_is_more_than_was_measured(desk):
     desk.choose_series("d1")
     doubted(desk, [1.0])
-    assert verdict.noise(verdict.shown(desk, desk.need_run()), Response.CELL_COUNT) == SCALES[Response.CELL_COUNT].measuring_sd
-    doubted(desk, [3.0, 5.0])
     told = verdict.shown(desk, desk.need_run())
-    assert verdict.noise(told, Response.CELL_COUNT) == pytest.approx(17.0**0.5)  # root of the mean of 9 and 25
-    assert verdict.noise(told, Response.CELL_WIDTH) == SCALES[Response.CELL_WIDTH].measuring_sd
+    assert verdict.noise(told, Response.CELL_COUNT) == pytest.approx(2.5 * (3.0 / 1.65) ** 0.5)
+    assert verdict.noise_from(desk, desk.need_run(), Response.CELL_COUNT)[0] is verdict.NoiseFrom.READER
+    doubted(desk, [4.0, 6.0])
+    told = verdict.shown(desk, desk.need_run())
+    assert verdict.noise(told, Response.CELL_COUNT) == pytest.approx(26.0**0.5)  # root of the mean of 16 and 36
+    assert verdict.noise_from(desk, desk.need_run(), Response.CELL_COUNT)[0] is verdict.NoiseFrom.DOUBT
+    assert verdict.noise(told, Response.CELL_WIDTH) == pytest.approx(0.22 * (1.65 / 3.0) ** 0.5)
+    assert {round(n, 6) for n in next(r for r in told.test.responses if r.name == "cell count").noise_sd} == {4.0, 6.0}  # each panel its own
+
+
+def test_lines_that_nobody_has_told_are_how_far_a_crack_length_may_be_off():
+    told = {"cracks": {"length_mm": 0.0, "length_sd": 30.0, "doubtful_mm": 40.0, "doubtful": {"length_mm": 40.0}}}
+    assert doubt_of(told, Response.CRACK_LENGTH) == pytest.approx(50.0)  # 3, 4, 5
+    answered = {"cracks": {"length_mm": 40.0, "length_sd": 30.0, "doubtful_mm": 0.0}}
+    assert doubt_of(answered, Response.CRACK_LENGTH) == pytest.approx(30.0)
+    assert doubt_of({"cracks": {"length_mm": 0.0}}, Response.CRACK_LENGTH) == 0.0
+    assert doubt_of(told, Response.CELL_WIDTH) == 0.0
 
 
 def test_count_that_nobody_could_trust_is_never_really_different(desk):

@@ -61,6 +61,8 @@ PHOTO_PX: Final = (2000, 1500)
 TABLES: Final = ("#8C8C88", "#6E6C68", "#A9A59B")
 
 
+ANEW: Final = 303
+"""Between the seeds of a panel's photographs: it lies otherwise in another light, on the same table."""
 READINGS_NAME: Final = "readings.json.gz"
 
 
@@ -142,11 +144,17 @@ def draw_photos(outdir: Path, report: Report = silent) -> Iterator[DrawnShot]:
         yield shot
 
 
-def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse) -> bytes:
-    """What the practice camera sees when this panel of any series lies before it."""
+def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid: int = 0) -> bytes:
+    """What the practice camera sees when this panel of any series lies before it; `laid` is how often it was taken up and laid down anew."""
     name = f"{panel.code}-dry-{lamp}.jpg"
-    if lapse is Lapse.NONE and (PHOTOS / name).exists():
+    if lapse is Lapse.NONE and not laid and (PHOTOS / name).exists():
         return (PHOTOS / name).read_bytes()
+    told = next((shot.pour for shot in planned_shots() if shot.key == panel.code), None) if (PHOTOS / name).exists() else None
+    return shoot_panel(told or _made_up_pour(series, panel), lamp, lapse, seed=zlib.crc32(panel.code.encode()) % 9973 + ANEW * laid)
+
+
+def _made_up_pour(series: Series, panel: Panel) -> Pour:
+    """A panel that no story tells of, as its recipe would have it."""
     hexes = {m.name: m.hex for m in SHELF}
     colours: dict[str, float] = {}
     for layer in series.layers:
@@ -154,13 +162,12 @@ def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse) -> by
     arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
     rng = np.random.default_rng(zlib.crc32(panel.code.encode()))
     risk = drying.crack_risk(wet_film_m=arm.film_m, water_share=arm.water_share, evaporation_kg_m2_s=6e-5, silicone_drops=arm.silicone_drops_per_100g)
-    pour = Pour(
+    return Pour(
         width_mm=series.constants.panel_width_m * 1e3, height_mm=series.constants.panel_height_m * 1e3,
         palette=tuple(hexes.get(c, "#9A9A9A") for c in colours), shares=tuple(colours.values()), seed=int(rng.integers(1 << 30)),
         cells_per_dm2=12.0 + 14.0 * arm.silicone_drops_per_100g, ring_share=0.7, rim_lines=0.25, clumping=0.35,
         crack_mm=float(rng.exponential(160.0 * risk)) if rng.random() < 2.0 * risk else 0.0, base="#D2CCBC",
     )  # fmt: skip
-    return shoot_panel(pour, lamp, lapse, seed=zlib.crc32(panel.code.encode()) % 9973)
 
 
 # ---------------------------------------------------------------- the notebook

@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0012"
+VERSION = "0013"
 
 metadata = MetaData()
 
@@ -425,6 +425,7 @@ photo = Table(
     Column("corners_px", JSON, nullable=False),
     Column("quality", JSON, nullable=False),
     Column("left_out", Boolean, nullable=False),
+    Column("take", Integer, nullable=False, server_default="0"),
 )
 reading = Table(
     "reading",

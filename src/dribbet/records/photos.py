@@ -17,6 +17,9 @@ if TYPE_CHECKING:
     from datetime import datetime
 
 PHOTO_SUFFIXES: Final = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif")
+MOST_TAKES: Final = 99
+MENDED: Final = ", mended by hand"
+"""How the reader of a reading ends that a person has mended."""
 _SHA256: Final = re.compile(r"[0-9a-f]{64}\Z")
 
 
@@ -58,6 +61,8 @@ class Photo(Happened):
     corners_px: tuple[tuple[float, float], ...] = ()
     quality: tuple[Seen, ...] = ()
     left_out: bool = False
+    take: int = 0
+    """0: the one that stands for its panel at its stage. More: the panel taken up and photographed again, to see what photographing alone changes."""
 
     def __post_init__(self) -> None:
         if not _SHA256.match(self.sha256):
@@ -67,6 +72,7 @@ class Photo(Happened):
         require_text(self.name, "The name of a photo", 400)
         for side in (self.width_px, self.height_px):
             require_between(side, 1, 1_000_000, f"A side of the photo {self.name[:60]}, in pixels,", "Bring it in again.")
+        require_between(self.take, 0, MOST_TAKES, f"How often the panel of {self.name[:60]} was photographed again", "Bring it in anew.")
         if len(self.corners_px) not in (0, 4):
             raise RecordError(f"The photo {self.name[:60]} has {len(self.corners_px)} corners. A panel has four.")
         for x, y in self.corners_px:
@@ -94,3 +100,8 @@ class Reading(Happened):
 
     def __post_init__(self) -> None:
         check_result(self.result)
+
+    @property
+    def mended(self) -> bool:
+        """Whether a person took something out of it, or said what the reader had left open."""
+        return self.reader.endswith(MENDED)

@@ -99,8 +99,8 @@ def with_lines_told(result: Mapping[str, Any], cracked: bool) -> dict[str, Any]:
         raise SightError("No lines of this panel are left open. Read it again to see them.")
     drawn = lines.pop("lines", [])
     kept = {k: v for k, v in cracks.items() if k != "doubtful"} | {"doubtful_mm": 0.0}
-    if not cracked:
-        return {**result, "cracks": kept, "outlines": lines}
+    if not cracked:  # a person has looked at what the reader was unsure of
+        return {**result, "cracks": {**kept, "length_sd": 0.0}, "outlines": lines}
     return {**result, "cracks": {**kept, **told}, "outlines": {**lines, "cracks": [*lines.get("cracks", []), *drawn]}}
 
 

@@ -189,6 +189,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         "lacing": {"area_fraction": round(m.lacing.area_fraction, 5), "length_mm": round(m.lacing.length_mm, 1)},
         "cracks": {
             **_cracks(m.cracks),
+            "length_sd": round(m.cracks.length_sd_mm, 1),
             "doubtful_mm": round(m.cracks.doubtful_mm, 1),
             **({"doubtful": _cracks(m.cracks.doubtful)} if m.cracks.doubtful is not None else {}),
         },

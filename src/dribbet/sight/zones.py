@@ -102,6 +102,7 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
         made["cracks"] = {
             **cracks,
             "length_mm": round(cracks["length_mm"] * share, 1),
+            "length_sd": round(cracks.get("length_sd", 0.0) * share, 1),
             "count": min(cracks["count"], len(kept)) if share < 1.0 else cracks["count"],
         }
     held = result.get("patches")

@@ -148,7 +148,8 @@ class Desk:
         weighings = tuple(w for w in book.among(Weighing, "mix_id", mix_ids) if not w.taken_back)
         added = {w.mix_id: w for w in weighings if w.ingredient != TAKEN_OUT}  # the last one of each cup: they come in order
         checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
-        photos = of_panels(Photo)
+        every = of_panels(Photo)
+        readings, takes = that_hold(of_panels(Reading), every), {p.id for p in every if p.take}
         return Run(
             series=series,
             panels=tuple(panels),
@@ -163,8 +164,10 @@ class Desk:
             levelled=tuple(m for m in of_panels(Levelled) if not m.taken_back),
             mishaps=tuple(m for m in of_panels(Mishap) if not m.taken_back),
             looks=tuple(look for look in of_panels(Look) if not look.taken_back),
-            photos=photos,
-            readings=that_hold(of_panels(Reading), photos),
+            photos=tuple(p for p in every if not p.take),
+            readings=tuple(r for r in readings if r.photo_id not in takes),
+            again=tuple(p for p in every if p.take and not p.left_out),
+            read_again=tuple(r for r in readings if r.photo_id in takes),
             marks=tuple(m for m in book.among(MixMark, "mix_id", mix_ids) if not m.taken_back),
             shelf=tuple(self.shelf()),
             waking=self.waking(),
@@ -228,7 +231,7 @@ class Desk:
             heard()
 
     def _forget_what(self, news: list[object] | None) -> None:
-        """Drop the runs that new records touch; all of them where a container or (its panel too) a photograph changed."""
+        """Drop the runs that new records touch; all of them where a container, the noise or (its panel too) a photograph changed."""
         if news is not None:
             if any(isinstance(record, Gauging) and record.kind is GaugingKind.DRIP for record in news):
                 self.learned.something_happened()  # a drip of neat paint teaches of it
@@ -238,11 +241,15 @@ class Desk:
         self.learned.something_happened()
         if news is None or any(isinstance(record, Climate) for record in news):
             self._climate = None
-        if news is None or any(isinstance(record, (Climate, Material, Photo)) for record in news):
+        if news is None or any(isinstance(record, (Climate, Material, Photo)) or self._of_again(record) for record in news):
             self._runs.clear()
             return
         for record in news:
             self._runs.pop(self._series_of(record), None)
+
+    def _of_again(self, record: object) -> bool:
+        """Whether it was read from a panel photographed again: what photographing alone changes is every series' noise."""
+        return isinstance(record, Reading) and self.notebook.get(Photo, record.photo_id).take > 0
 
     def _series_of(self, record: object) -> str:
         if isinstance(record, Series):

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from itertools import pairwise
 from statistics import fmean
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
 from dribbet.lab.panel import cracking, pace, pouring, progress, risk
 from dribbet.lab.plan.power import Scatter, scatter_of
-from dribbet.lab.plan.responses import SCALES, value_of
+from dribbet.lab.plan.responses import value_of
+from dribbet.lab.verdict import gauge
 from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from dribbet.lab.paint.experience import Seen
     from dribbet.lab.paint.history import Told
     from dribbet.lab.panel.drying import DryStage
@@ -25,6 +28,7 @@ if TYPE_CHECKING:
 
 from dribbet.studio.standing import panels
 
+M2_IN_DM2: Final = 100.0
 LEAST_READINGS: Final = 3  # of a paint in its medium, before anything is planned or forecast from them
 
 
@@ -44,6 +48,7 @@ class Learned:
         self._risk: Risk | None = None
         self._paces: dict[DryStage, Pace] | None = None
         self._rescues: pouring.Rescues | None = None
+        self._photographed: list[tuple[tuple[Mapping[str, Any], ...], float]] | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
 
@@ -69,7 +74,7 @@ class Learned:
 
     def something_happened(self) -> None:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
-        self._risk = self._rescues = self._paces = None
+        self._risk = self._rescues = self._paces = self._photographed = None
         self._scatters.clear()
         self._all = self._seen = None
 
@@ -79,17 +84,36 @@ class Learned:
             self._scatters[response] = self._scatter(response)
         return self._scatters[response]
 
+    def noise(self, response: Response, area_dm2: float) -> gauge.Noise:
+        """What photographing a panel of this face again changes, by the person's own panels that were and by the reader's figures."""
+        return gauge.noise_of(response, self._repeated(response), area_dm2)
+
+    def _repeated(self, response: Response) -> list[gauge.Repeated]:
+        if self._photographed is None:
+            self._photographed = [
+                (told, run.area_m2(p) * M2_IN_DM2)
+                for run in (self._desk.load(s.id) for s in self._desk.all_series())
+                if run.read_again
+                for p in run.panels
+                if len(told := run.photographs(p)) > 1
+            ]
+        known = [(tuple(v for r in told if (v := value_of(r, response)) is not None), area) for told, area in self._photographed]
+        return [gauge.Repeated(values, area) for values, area in known if len(values) > 1]
+
     def _scatter(self, response: Response) -> Scatter | None:
         groups: list[list[float]] = []
         names: list[str] = []
+        areas: list[float] = []
         for series in self._desk.all_series():
             if series.state is SeriesState.PLANNED:
                 continue
-            values = [v for v in self._desk.load(series.id).values(response).values() if len(v) > 1]
+            run = self._desk.load(series.id)
+            values = [v for v in run.values(response).values() if len(v) > 1]
             if values:
                 groups += values
                 names.append(series.name)
-        return scatter_of(groups, names, SCALES[response].measuring_sd)
+                areas += [run.area_m2(p) * M2_IN_DM2 for p in run.panels]
+        return scatter_of(groups, names, self.noise(response, fmean(areas)).sd) if groups else None
 
     # ------------------------------------------------------------ paints
 

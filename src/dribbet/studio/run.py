@@ -12,7 +12,7 @@ from dribbet.lab.panel.drying import LOOKS_H, hours_of
 from dribbet.lab.panel.progress import DueLook, Station
 from dribbet.lab.plan import pieces
 from dribbet.lab.plan.design import Arm, arms
-from dribbet.lab.plan.responses import value_of
+from dribbet.lab.plan.responses import mean_of
 from dribbet.records import (
     Check,
     Constants,
@@ -70,12 +70,17 @@ class Run:
     photos: tuple[Photo, ...]
     readings: tuple[Reading, ...]
     """Those whose photographs still hold."""
+    again: tuple[Photo, ...] = ()
+    """Photographs of panels that were taken up and photographed again: beside those that stand for them, never among `photos`."""
+    read_again: tuple[Reading, ...] = ()
+    """What was read from them."""
     levelled: tuple[Levelled, ...] = ()
     treated: tuple[Treated, ...] = ()
     """What was done to its panels once they were dry."""
     picks: tuple[Pick, ...] = ()
-    scores: tuple[Score, ...] = ()
     """Blind choices between two of its panels."""
+    scores: tuple[Score, ...] = ()
+    """Points that its panels were given blind."""
     marks: tuple[MixMark, ...] = ()
     """What else happened to its cups, beside weighing."""
     shelf: tuple[Material, ...] = ()
@@ -219,6 +224,28 @@ class Run:
             return None
         return self.once(("counted", panel.id, reading.id), lambda: without(reading.result, self.zones(panel)))
 
+    def photographed(self, panel: Panel) -> tuple[Mapping[str, Any], ...]:
+        """What each dry photograph of a panel says without its zones, all by one reader, the one that stands for it first.
+
+        One result where it was photographed once, or where a person mended what was read of it: the other photographs know nothing of that.
+        """
+        reading, counted = self.reading(panel), self.counted(panel)
+        if reading is None or counted is None or reading.stage is not Stage.DRY:
+            return ()
+        return self.once(("photographed", panel.id, reading.id), lambda: (counted, *self._read_again(panel, reading)))
+
+    def photographs(self, panel: Panel) -> tuple[Mapping[str, Any], ...]:
+        """Like `photographed`, as the reader left them: nobody's hand has mended any. Fewer than two tell nothing of photographing."""
+        dry = [r for r in self.readings if r.panel_id == panel.id and r.stage is Stage.DRY and not r.mended]
+        if not dry:
+            return ()
+        first = dry[-1]
+        return self.once(("photographs", panel.id, first.id), lambda: (without(first.result, self.zones(panel)), *self._read_again(panel, first)))
+
+    def _read_again(self, panel: Panel, first: Reading) -> list[Mapping[str, Any]]:
+        newest = {r.photo_id: r for r in self.read_again if r.panel_id == panel.id and r.stage is first.stage and r.reader == first.reader}
+        return [without(r.result, self.zones(panel)) for r in newest.values()]
+
     def photo(self, panel: Panel, lamp: Lamp = Lamp.DIFFUSE, stage: Stage | None = None) -> Photo | None:
         """Newest photo of a panel with a lamp."""
         mine = [p for p in self.photos if p.panel_id == panel.id and p.lamp is lamp and not p.left_out and (stage is None or p.stage is stage)]
@@ -229,8 +256,7 @@ class Run:
         if response is Response.FIRST_CRACK:
             interval = self.began(panel)
             return None if interval is None or interval.until_h is None else (interval.from_h + interval.until_h) / 2.0
-        reading, counted = self.reading(panel), self.counted(panel)
-        return value_of(counted, response) if counted and reading and reading.stage is Stage.DRY else None
+        return mean_of(self.photographed(panel), response)
 
     def began(self, panel: Panel) -> Began | None:
         """When a panel began to crack, as an interval; None where it was not poured or nobody looked."""

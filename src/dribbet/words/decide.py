@@ -6,14 +6,16 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records.wording import first_up
+from dribbet.studio.standing.verdict import NoiseFrom
 from dribbet.words.differs import day
 from dribbet.words.tongue import n, name, t
-from dribbet.words.units import MINUS
+from dribbet.words.units import MINUS, in_words
 from dribbet.words.verdict import METHOD
 
 if TYPE_CHECKING:
     from datetime import datetime
 
+    from dribbet.lab.verdict.gauge import Noise
     from dribbet.lab.verdict.laws import Way
     from dribbet.records import Prediction, Response
     from dribbet.words.units import Units
@@ -86,6 +88,16 @@ def plotted(response: Response) -> str:
     scale = SCALES[response]
     unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
     return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
+
+
+def noise(rests: NoiseFrom, known: Noise) -> str:
+    """What the noise rests on."""
+    if rests is NoiseFrom.DOUBT:
+        return t("Noise: the reader's doubt of these panels.")
+    if rests is NoiseFrom.OWN:
+        of = n("{count} panel", "{count} panels", known.panels, count=in_words(known.panels))
+        return t("Noise: your own {count} photographs of {panels}.", count=in_words(known.photographs), panels=of)
+    return t("Noise: the reader's usual; R on Shoot measures yours.")
 
 
 def foot(first: int, second: int, way: Way | None, asked: int) -> str:

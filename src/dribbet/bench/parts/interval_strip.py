@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QPainter, QResizeEvent
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
@@ -46,8 +46,19 @@ class IntervalStrips(Part):
     def show_strips(self, head: str, strips: tuple[StripView, ...], foot: str = "") -> None:
         self.head, self.strips, self.foot = head, strips, foot
         self.name(head, "; ".join(f"{s.name}: {s.words}, {s.word}" for s in strips))
-        self.setMinimumHeight(34 + 38 * len(strips) + (24 if foot else 0))
+        self._make_room()
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        self.setMinimumHeight(34 + 38 * len(self.strips) + self._foot_px())
+
+    def _foot_px(self) -> int:
+        """Room of the line under the strips: two lines where it is long."""
+        return 0 if not self.foot else 24 if width(self.foot, 14, 400) <= self.width() else 42
 
     def sizeHint(self) -> QSize:
         return QSize(740, 34 + 42 * max(len(self.strips), 1) + 24)
@@ -57,7 +68,7 @@ class IntervalStrips(Part):
         said = max([WORDS_PX, *(width(s.words, 16, 500) + 18 for s in self.strips)])
         left, right = NAME_PX, self.width() - said - WORD_PX
         middle, unit = (left + right) / 2, (right - left) / 2 / self.half_bands()
-        rows = min(42.0, (self.height() - 34 - (24 if self.foot else 0)) / max(len(self.strips), 1))
+        rows = min(42.0, (self.height() - 34 - self._foot_px()) / max(len(self.strips), 1))
         bottom = 32 + rows * len(self.strips)
         px = 17
         while px > 14 and width(self.head, px, 700) > middle - max(unit, NOISE_PX) - 62:
@@ -86,7 +97,7 @@ class IntervalStrips(Part):
             else:
                 draw_text(p, box, "too few panels" if strip.word is Word.TOO_FEW else strip.word, 16, 400, inks.note)
         if self.foot:
-            draw_text(p, QRectF(0, bottom + 2, self.width(), 22), self.foot, 14, 400, inks.note)
+            draw_text(p, QRectF(0, bottom + 2, self.width(), self._foot_px() - 2), self.foot, 14, 400, inks.note, top, wrap=True)
 
     def half_bands(self) -> float:
         """How many half-widths of the noise band are shown to either side: more where differences are larger, to a limit."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
@@ -9,7 +10,7 @@ from dribbet.lab.plan.power import Model
 from dribbet.records import Response
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Mapping, Sequence
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,6 +34,7 @@ class Scale:
         return self.model is Model.COUNT
 
 
+EVEN: Final = 0.5  # of the photographs say yes
 SCALES: Final = {
     Response.CRACK_LENGTH: Scale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, model=Model.LENGTH, per_area=True),
     Response.CRACKED: Scale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
@@ -48,9 +50,27 @@ SCALES: Final = {
 
 def doubt_of(result: Mapping[str, Any], response: Response) -> float:
     """How far the reader itself says that a figure may be off (standard deviation, in the response's unit); nought where it says nothing."""
-    if response is not Response.CELL_COUNT:
-        return 0.0
-    return float(result.get("cells", {}).get("count_sd", 0.0))
+    if response is Response.CELL_COUNT:
+        return float(result.get("cells", {}).get("count_sd", 0.0))
+    if response is Response.CRACK_LENGTH:
+        cracks = result.get("cracks", {})
+        open_mm = float(cracks.get("doubtful_mm", 0.0)) if cracks.get("doubtful") else 0.0  # lines that nobody has told yet: all of them, or none
+        return math.hypot(float(cracks.get("length_sd", 0.0)), open_mm)
+    return 0.0
+
+
+def mean_of(results: Sequence[Mapping[str, Any]], response: Response) -> float | None:
+    """A response over several photographs of one panel: their mean; of yes or no what most say, the first where they are even.
+
+    None where none of them gives it.
+    """
+    known = [v for v in (value_of(r, response) for r in results) if v is not None]
+    if not known:
+        return None
+    if SCALES[response].model is Model.YES_NO:
+        yes = sum(known) / len(known)
+        return known[0] if yes == EVEN else float(yes > EVEN)
+    return sum(known) / len(known)
 
 
 def value_of(result: Mapping[str, Any], response: Response) -> float | None:

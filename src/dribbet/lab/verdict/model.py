@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
@@ -29,6 +29,8 @@ ALPHA: Final = 1.0 - CONFIDENCE
 ROUNDING: Final = 1e-12  # of the largest figure: a difference smaller than this is none
 PER_AREA: Final = (Kind.COUNT, Kind.LENGTH)
 MANY_ZEROS: Final = 0.3  # of the panels have none: lengths are then judged by shuffling
+LEAST_FOR_ONE: Final = 2.0  # degrees of freedom of a recipe's own scatter from which noise counts in full for how sure it is
+LEAST_FOR_ALL: Final = 4.0  # the same of all recipes' together
 LENGTH_FLOOR: Final = 0.05  # of the mean length: what is nearer to none scatters no less than here
 LEAST_FREE: Final = 0.1  # of a panel's own figure is left by the model, before it can be said to lie apart
 MOVED_R: Final = 0.3  # correlation from which a thing is said to have moved along with a factor (science, 8)
@@ -43,6 +45,8 @@ class Asked:
     values: tuple[float | None, ...]
     measuring_sd: float = 0.0
     """Scatter of the same panel photographed again: panels poured alike never scatter less."""
+    noise_sd: tuple[float, ...] = ()
+    """The same of each panel, where they are known to be unlike: some are of another size, photographed more often, or harder to read."""
     followed: float | None = None
     """Of a time: for how long the panels were followed; None: until the last one that came."""
 
@@ -163,7 +167,11 @@ def odd(test: Test) -> tuple[Odd, ...]:
 def without(test: Test, panel: int) -> Test:
     """The test with one panel less."""
     rows = [i for i in range(len(next(iter(test.factors.values())))) if i != panel]
-    return replace(_some(test, rows), responses=tuple(replace(r, values=tuple(r.values[i] for i in rows)) for r in test.responses))
+
+    def of(values: tuple[Any, ...]) -> tuple[Any, ...]:
+        return tuple(values[i] for i in rows) if values else ()
+
+    return replace(_some(test, rows), responses=tuple(replace(r, values=of(r.values), noise_sd=of(r.noise_sd)) for r in test.responses))
 
 
 # ------------------------------------------------------------ one response
@@ -180,19 +188,20 @@ def _raw(test: Test, asked: Asked) -> list[_Raw]:
     y = _times(values, asked.followed) if asked.kind is Kind.TIME else values / area if asked.kind in PER_AREA else values
     blocks = [mine.block] if mine.block is not None else []
     plain = columns_of(mine.factors, blocks=blocks, covariates=mine.covariates)
-    rows_are_panels = [(plain, y, area)]
-    by_sheet: list[tuple[Columns, Floats, Floats]] = []
+    noise = _noise(asked, rows, area)
+    rows_are_panels = [(plain, y, area, noise)]
+    by_sheet: list[tuple[Columns, Floats, Floats, Floats]] = []
     if mine.sheet is not None:
-        rows_are_panels = [(columns_of(mine.factors, blocks=[*blocks, mine.sheet], covariates=mine.covariates), y, area)]
-        by_sheet = _between(mine, y, area)
+        rows_are_panels = [(columns_of(mine.factors, blocks=[*blocks, mine.sheet], covariates=mine.covariates), y, area, noise)]
+        by_sheet = _between(mine, y, area, noise)
     models = [(m, values) for m in rows_are_panels] + [(m, None) for m in by_sheet]
-    fits = [(c, laws.fit(c, y_, area_ if asked.kind in PER_AREA else None), area_, own) for (c, y_, area_), own in models]
+    fits = [(c, laws.fit(c, y_, area_ if asked.kind in PER_AREA else None), area_, noise_, own) for (c, y_, area_, noise_), own in models]
     found = []
     for contrast in plain.contrasts:
-        for columns, f, area_, own in fits:
+        for columns, f, area_, noise_, own in fits:
             same = next((c for c in columns.contrasts if c.what == contrast.what), None)
             if same is not None and columns.tells(same.weights):
-                found.append(_judged(mine, asked, same, f, area_, own))
+                found.append(_judged(mine, asked, same, f, (area_, noise_), own))
                 break
         else:
             found.append(_Raw(contrast=contrast, difference=math.nan, variance=math.nan, df=0.0, p=None, way=Way.TIED))
@@ -215,8 +224,8 @@ def _some(test: Test, rows: Sequence[int]) -> Test:
     )
 
 
-def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats, Floats]]:
-    """Sheets as the panels, for what does not differ within them: a sheet's pieces share its pour and say one thing together."""
+def _between(test: Test, y: Floats, area: Floats, noise: Floats) -> list[tuple[Columns, Floats, Floats, Floats]]:
+    """Sheets as the panels, for what does not differ within them: a sheet's pieces share its pour, and its photograph, and say one thing together."""
     assert test.sheet is not None
     sheets = list(dict.fromkeys(test.sheet))
     members = [[i for i, s in enumerate(test.sheet) if s == sheet] for sheet in sheets]
@@ -226,8 +235,8 @@ def _between(test: Test, y: Floats, area: Floats) -> list[tuple[Columns, Floats,
         return []
     blocks = [] if test.block is None else [tuple(test.block[m[0]] for m in members)]
     covariates = {n: [float(np.mean([c[i] for i in m])) for m in members] for n, c in test.covariates.items()}
-    means = np.array([np.average(y[m], weights=area[m]) for m in members])
-    return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]))]
+    means, noises = (np.array([np.average(v[m], weights=area[m]) for m in members]) for v in (y, noise))
+    return [(columns_of(whole, blocks=blocks, covariates=covariates), means, np.array([area[m].sum() for m in members]), noises)]
 
 
 def _times(values: Floats, followed: float | None) -> Floats:
@@ -238,15 +247,16 @@ def _times(values: Floats, followed: float | None) -> Floats:
     return np.minimum(values, max(float(seen.max()), followed or 0.0))
 
 
-def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Floats, values: Floats | None) -> _Raw:
-    """One contrast of one response; `values` are the panels' own figures where the rows are panels."""
+def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, of_rows: tuple[Floats, Floats], values: Floats | None) -> _Raw:
+    """One contrast of one response; `of_rows` are each row's area and noise, `values` the panels' own figures where the rows are panels."""
+    area, noise = of_rows
     weights = f.weights(contrast.weights)
     d = float(weights @ f.y)
     if abs(d) < ROUNDING * float(np.abs(f.y).max()):
         d = 0.0
     if f.df < 1:
         return _Raw(contrast=contrast, difference=d, variance=math.nan, df=0.0, p=None, way=Way.NONE)
-    variance, df, way = _scatter(asked, f, area, weights)
+    variance, df, way = _scatter(asked, f, area, noise, weights)
     one = _Raw(contrast=contrast, difference=d, variance=variance, df=df, p=None, way=way)
     single, sheets = len(contrast.factors) == 1, test.sheet is not None
     if asked.kind is Kind.YES_NO and values is not None and (single or (test.block is None and not sheets and _two_by_two(test, contrast))):
@@ -256,8 +266,8 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, area: Flo
         shuffled = _shuffle(test, contrast, one, exact.log_rank_scores(values) if asked.kind is Kind.TIME else f.y, weights, sheets=sheets)
         own = laws.own_scatter(f) if zeros and shuffled.least_p >= ALPHA else None
         if own is None or not variance > 0.0:
-            return _above_noise(shuffled, float(weights**2 @ _noise(asked, area)))
-        variance, df = _apart(f, own, _noise(asked, area), weights)  # too few to shuffle: each recipe's own scatter
+            return _above_noise(shuffled, float(weights**2 @ noise))
+        variance, df = _apart(f, own, noise, weights)  # too few to shuffle: each recipe's own scatter
         one = replace(one, variance=variance, df=df, way=Way.APART)
     if not variance > 0.0:
         return replace(one, p=1.0 if d == 0.0 else None)
@@ -275,20 +285,20 @@ def _above_noise(one: _Raw, noise: float) -> _Raw:
     return replace(one, p=max(one.p, laws.t_p(one.difference, noise, math.inf)), variance=max(one.variance, noise))
 
 
-def _noise(asked: Asked, area: Floats) -> Floats:
-    """Variance of each panel's figure that comes of measuring alone."""
-    return np.asarray((asked.measuring_sd / area if asked.kind in PER_AREA else np.full(len(area), asked.measuring_sd)) ** 2, np.float64)
+def _noise(asked: Asked, rows: Sequence[int], area: Floats) -> Floats:
+    """Variance of each panel's figure that comes of measuring alone; of the panels in these rows."""
+    sd = np.array([asked.noise_sd[i] if asked.noise_sd else asked.measuring_sd for i in rows], np.float64)
+    return np.asarray((sd / area if asked.kind in PER_AREA else sd) ** 2, np.float64)
 
 
 def _apart(f: laws.Fit, own: dict[int, tuple[float, float]], noise: Floats, weights: Floats) -> tuple[float, float]:
     """Variance by each recipe's own scatter, never below the measuring noise, and its degrees of freedom."""
     floors = {c: float(noise[f.columns.cells == c].mean()) for c in own}
-    return laws.apart(weights, f, {c: (max(s, floors[c]), d) for c, (s, d) in own.items()})
+    return laws.apart(weights, f, {c: (max(s, floors[c]), laws.surer(d, s, floors[c], LEAST_FOR_ONE)) for c, (s, d) in own.items()})
 
 
-def _scatter(asked: Asked, f: laws.Fit, area: Floats, weights: Floats) -> tuple[float, float, Way]:
+def _scatter(asked: Asked, f: laws.Fit, area: Floats, noise: Floats, weights: Floats) -> tuple[float, float, Way]:
     """Variance of a contrast by the law of its kind, or by each recipe's own scatter where they scatter unlike."""
-    noise = _noise(asked, area)
     if asked.kind is Kind.COUNT:
         cell_area = np.array([area[f.columns.cells == c].sum() for c in f.columns.cells])
         scatter = laws.counted(f, area, 0.5 / cell_area)
@@ -303,7 +313,10 @@ def _scatter(asked: Asked, f: laws.Fit, area: Floats, weights: Floats) -> tuple[
         if own is not None and laws.unlike(own, {c: float(law[f.columns.cells == c][0]) for c in own}):
             return (*_apart(f, own, noise, weights), Way.APART)
         scatter = laws.alike(f, law, way)
-    return (*replace(scatter, found=np.maximum(scatter.found, noise)).of(weights), scatter.way)
+    steadied = replace(scatter, found=np.maximum(scatter.found, noise))
+    if asked.kind is not Kind.COUNT:  # of counts, what needs no estimate is told apart already
+        steadied = replace(steadied, df=laws.surer(scatter.df, float(weights**2 @ scatter.found), float(weights**2 @ steadied.found), LEAST_FOR_ALL))
+    return (*steadied.of(weights), scatter.way)
 
 
 def _strata(test: Test, contrast: Contrast, *, sheets: bool) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.bool_], npt.NDArray[np.bool_]]:

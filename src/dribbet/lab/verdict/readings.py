@@ -18,9 +18,11 @@ def that_hold(readings: Sequence[Reading], photos: Sequence[Photo]) -> tuple[Rea
     A reading rests on its photograph with the diffuse lamp; where it says a shimmer, on those with the lamp left and right too.
     """
     alive = {p.id: p for p in photos if not p.left_out}
-    return tuple(r for r in readings if r.photo_id in alive and (not r.result.get("shimmer") or _lamps_hold(r, alive.values())))
+    return tuple(
+        r for r in readings if r.photo_id in alive and (not r.result.get("shimmer") or _lamps_hold(r, alive.values(), alive[r.photo_id].take))
+    )
 
 
-def _lamps_hold(reading: Reading, photos: Iterable[Photo]) -> bool:
-    mine = [p for p in photos if p.panel_id == reading.panel_id and p.stage is reading.stage]
+def _lamps_hold(reading: Reading, photos: Iterable[Photo], take: int) -> bool:
+    mine = [p for p in photos if p.panel_id == reading.panel_id and p.stage is reading.stage and p.take == take]
     return all(any(p.lamp is lamp and order(p) <= order(reading) for p in mine) for lamp in (Lamp.LEFT, Lamp.RIGHT))

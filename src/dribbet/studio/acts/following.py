@@ -14,6 +14,7 @@ from dribbet.notebook.store import new_id
 from dribbet.records import BETWEEN, DribbetError, Factor, Level, SeriesState, Varied
 from dribbet.studio.acts.deciding import opened
 from dribbet.studio.acts.planning import Planning, PlanStopped
+from dribbet.studio.standing import again
 from dribbet.studio.standing.next_pour import Act
 
 if TYPE_CHECKING:
@@ -80,8 +81,13 @@ def follow(desk: Desk, one: Proposal) -> str:
     """
     run, planning = desk.need_run(), Planning(desk)
     series = run.series
-    if one.act in (Act.READ, Act.PHOTOGRAPH):
-        return "read" if one.act is Act.READ else "shoot"
+    if one.act is Act.READ:
+        return "read"
+    if one.act is Act.PHOTOGRAPH:
+        panel = again.next_panel(desk)
+        for place in ("shoot", again.IN_HAND):
+            desk.take(place, panel)
+        return "shoot"
     if one.act in (Act.REPEAT, Act.SEPARATE):
         add_block(desk, one.repeats, one.extras)
         return "mix"

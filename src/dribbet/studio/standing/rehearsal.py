@@ -64,16 +64,16 @@ def rehearsal(desk: Desk, series: Series) -> Rehearsal | None:
             factors=factors, responses=(), area_dm2=tuple(areas), block=blocks if len(set(blocks)) > 1 else None,
             sheet=tuple(str(p.sheet) for p in planned) if all(p.sheet for p in planned) else None,
         ),
-        responses=tuple(_played(desk, r) for r, _ in series.responses),
+        responses=tuple(_played(desk, r, sum(areas) / len(areas)) for r, _ in series.responses),
         effect={level_name(i): signed / factor * i / (count - 1) for i in range(count)},
         factor="0", ends=(level_name(0), level_name(count - 1)), size=size, response=response,
     )  # fmt: skip
 
 
-def _played(desk: Desk, response: Response) -> Played:
+def _played(desk: Desk, response: Response, area_dm2: float) -> Played:
     known, scale, kind = desk.learned.scatter(response), SCALES[response], verdict.KINDS[response]
     factor = 100.0 if kind is Kind.SHARE else 1.0
-    noise = 0.0 if scale.model is Model.YES_NO else scale.measuring_sd / factor
+    noise = 0.0 if scale.model is Model.YES_NO else desk.learned.noise(response, area_dm2).sd / factor
     if known is None:
         mean, sd = (0.5, 0.1) if kind in (Kind.SHARE, Kind.YES_NO) else UNKNOWN
         return Played(name=str(response), kind=Kind.AMOUNT if kind in (Kind.COUNT, Kind.LENGTH, Kind.TIME) else kind, mean=mean, sd=sd)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.plan.power import Model
-from dribbet.lab.plan.responses import SCALES, doubt_of, value_of
-from dribbet.lab.verdict import model
+from dribbet.lab.plan.responses import SCALES, doubt_of, mean_of
+from dribbet.lab.verdict import gauge, model
 from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import factors_of
@@ -91,7 +92,7 @@ def _shown(desk: Desk, run: Run) -> Shown:
     blocks = tuple(str(p.block) for p in chosen)
     test = model.Test(
         factors=factors,
-        responses=tuple(_asked(run, r, chosen) for r, _ in run.series.responses),
+        responses=tuple(_asked(desk, run, r, chosen) for r, _ in run.series.responses),
         area_dm2=tuple(_area_dm2(run, p) for p in chosen),
         block=blocks if len(set(blocks)) > 1 else None,
         sheet=tuple(str(p.sheet) for p in chosen) if chosen and len(whole) == len(chosen) else None,
@@ -131,24 +132,55 @@ def words_without(told: Shown, panel: int) -> dict[tuple[str, str], Word]:
     return {(a.response, a.what): a.word for a in model.answers(model.without(told.test, panel))}
 
 
-def _asked(run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked:
+def _asked(desk: Desk, run: Run, response: Response, chosen: Sequence[Panel]) -> model.Asked:
     scale, kind = SCALES[response], KINDS[response]
     factor = 100.0 if kind is Kind.SHARE else 1.0
     if response is Response.FIRST_CRACK:
         values, followed = _hours(run, chosen)
         return model.Asked(name=str(response), kind=kind, values=values, followed=followed)
-    told = [run.counted(p) or {} for p in chosen]
+    told = [run.photographed(p) for p in chosen]
     values = tuple(_value(one, response, factor) for one in told)
-    doubt = math.sqrt(sum(doubt_of(one, response) ** 2 for one in told) / max(len(told), 1))
-    noise = max(scale.measuring_sd, doubt) / factor if scale.model is not Model.YES_NO else 0.0
-    return model.Asked(name=str(response), kind=kind, values=values, measuring_sd=noise)
+    if scale.model is Model.YES_NO:
+        return model.Asked(name=str(response), kind=kind, values=values)
+    noises = tuple(_noise(desk, response, one, _area_dm2(run, p)) / factor for one, p in zip(told, chosen, strict=True))
+    return model.Asked(name=str(response), kind=kind, values=values, noise_sd=noises)
+
+
+def _noise(desk: Desk, response: Response, told: Sequence[Any], area_dm2: float) -> float:
+    """Measuring noise of a panel's figure: photographs err by themselves and even each other out, the reader's doubt of what it sees does not."""
+    return max(desk.learned.noise(response, area_dm2).sd / math.sqrt(max(len(told), 1)), _by_doubt(told, response))
+
+
+def _by_doubt(told: Sequence[Any], response: Response) -> float:
+    """What the reader itself says that a panel's figure may be off by, over its photographs."""
+    return math.sqrt(sum(doubt_of(one, response) ** 2 for one in told) / max(len(told), 1))
+
+
+class NoiseFrom(StrEnum):
+    """What the noise of a response rests on."""
+
+    READER = "the reader's figures"
+    OWN = "panels photographed again"
+    DOUBT = "the reader's doubt of these panels"
+
+
+def noise_from(desk: Desk, run: Run, response: Response) -> tuple[NoiseFrom, gauge.Noise]:
+    """What the noise of most panels of a series rests on, and what photographing its first panel again changes."""
+    panels = [(run.photographed(p), _area_dm2(run, p)) for p in shown(desk, run).panels]
+    doubted = sum(_by_doubt(t, response) > desk.learned.noise(response, a).sd / math.sqrt(len(t)) for t, a in panels if t)
+    known = desk.learned.noise(response, panels[0][1] if panels else gauge.MEASURED_DM2)
+    if doubted * 2 > len(panels):
+        return NoiseFrom.DOUBT, known
+    return (NoiseFrom.OWN if known.own else NoiseFrom.READER), known
 
 
 def noise(told: Shown, response: Response) -> float:
-    """Measuring noise of one panel with which a response was judged, in its unit: as measured, or as the readings say if that is more."""
+    """Measuring noise of one panel with which a response was judged, in its unit (root mean square); as docs have it where none was judged."""
     asked = next((r for r in told.test.responses if r.name == str(response)), None)
+    if asked is None or not asked.noise_sd:
+        return SCALES[response].measuring_sd
     factor = 100.0 if KINDS[response] is Kind.SHARE else 1.0
-    return asked.measuring_sd * factor if asked is not None else SCALES[response].measuring_sd
+    return math.sqrt(sum(n * n for n in asked.noise_sd) / len(asked.noise_sd)) * factor
 
 
 def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[tuple[float | None, ...], float]:
@@ -168,13 +200,13 @@ def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[tuple[float | None, ...],
     return tuple(hours), min(quiet, default=last)
 
 
-def _value(result: Any, response: Response, factor: float) -> float | None:
-    """A panel's own figure on the face that was counted."""
-    value = value_of(result, response)
+def _value(told: Sequence[Any], response: Response, factor: float) -> float | None:
+    """A panel's own figure on the face that was counted, the mean of its photographs."""
+    value = mean_of(told, response)
     if value is None:
         return None
     if SCALES[response].per_area:  # told for the whole face: back to what was really counted
-        value *= 1.0 - _left_out(result)
+        value *= 1.0 - _left_out(told[0])
     return value / factor
 
 

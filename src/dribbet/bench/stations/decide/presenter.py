@@ -339,9 +339,10 @@ class DecidePresenter:
         return verdict_words.named(name(run.series.varied[pair.which].factor), words) if pair.which is not None else words
 
     def _foot(self, run: Run, found: list[tuple[Response, Difference]]) -> str:
-        _, d = found[0]
+        response, d = found[0]
         asked = sum(a.p is not None for a in verdict.shown(self.desk, run).answers)
-        return decide_words.foot(d.n_first, d.n_second, None if d.answer is None or d.low is None else d.answer.way, asked)
+        words = decide_words.foot(d.n_first, d.n_second, None if d.answer is None or d.low is None else d.answer.way, asked)
+        return f"{words} {decide_words.noise(*verdict.noise_from(self.desk, run, response))}" if d.band else words
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)

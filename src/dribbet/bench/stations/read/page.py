@@ -179,7 +179,7 @@ class ReadPage(Page):
             return
         walk = (Key("N", "Next" if self.narrow else "Next panel"), lambda: self._walk(1))
         leaving = [key for key in (self.zone_key(v.panel), self.leave_out_key(v.panel)) if key is not None]
-        every = [(Key("A", f"Read all {v.unread}"), self.read_all)] if v.unread > 1 else []
+        every = [(Key("A", f"Read all {v.unread + v.unread_again}"), self.read_all)] if v.unread > 1 or v.unread_again else []
         if not v.is_read:
             self.keys([(Key("Space", v.one_key), self.read), *every, walk, *leaving])
             return
@@ -269,7 +269,7 @@ class ReadPage(Page):
     def read_all(self) -> None:
         """Measure every panel that waits, as many at a time as there are cores."""
         if self._job is None and not self.several.busy:
-            self.several.start(self.presenter.unread(self.desk.need_run()))
+            self.several.start(self.presenter.waiting())
 
     def _all_read(self, troubles: str) -> None:
         if troubles:

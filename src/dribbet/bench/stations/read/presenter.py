@@ -8,16 +8,19 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
+from dribbet.lab.plan.responses import value_of
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Lamp, Panel, Photo, Reading, Report
+from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
 from dribbet.sight.photographs import ToRead, read
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.standing import again
 from dribbet.studio.standing import panels as standing
 from dribbet.words import arranged
 from dribbet.words import dry as dry_words
+from dribbet.words import shoot as shoot_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
@@ -59,6 +62,8 @@ class ReadView:
     shades: tuple[tuple[str, float], ...] = ()
     warnings: tuple[str, ...] = ()
     unread: int = 0
+    unread_again: int = 0
+    """Photographs of panels taken up and photographed again that wait to be read."""
     one_key: str = ""
     is_read: bool = False
     base_open: bool = False
@@ -96,6 +101,11 @@ class ReadPresenter:
         now = self.desk.now()
         return [p for p in self.readable(run) if run.station(p, now) is Station.READ or run.reading(p) is None]
 
+    def waiting(self) -> list[tuple[Panel, Photo | None]]:
+        """All that waits to be read of the series in hand: panels, then (each with its photograph) those that were photographed again."""
+        run = self.desk.need_run()
+        return [*((p, None) for p in self.unread(run)), *again.unread(run, READER)]
+
     def panel(self, run: Run) -> Panel | None:
         chosen = self.desk.in_hand("read")
         known = self.readable(run)
@@ -116,11 +126,12 @@ class ReadPresenter:
         size = run.size_mm(panel)
         reading = self.shown(run, panel)
         waiting = [p for p in self.unread(run) if p.id != panel.id]
+        waiting_again = len(again.unread(run, READER))
         if reading is None:
             return ReadView(
                 code=panel.code, panel=panel, sentence=f"{panel.code} has not been read.",
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
-                size_mm=size, unread=len(waiting) + 1, one_key="Read this panel",
+                size_mm=size, unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
             )  # fmt: skip
         result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
         out = zones.share_out(run.zones(panel), *size)
@@ -135,16 +146,18 @@ class ReadPresenter:
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (f", {percent(out)} of its face left out" if out else "")
             + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else "")
+            + (f"; {shoot_words.waiting(waiting_again)}" if waiting_again else "")
             + (f". {self.scores[reading.id]}" if reading.id in self.scores else ""),
             photo=shot,
             corners=corners,
             size_mm=size,
             overlay=self._overlay(reading, run.zones(panel)),
-            figures=self._figures(result),
+            figures=self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
             shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
             warnings=tuple(result["light"]["warnings"]),
             unread=len(waiting),
+            unread_again=waiting_again,
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
             base_open=bool(result["spread"].get("doubtful")),
@@ -172,14 +185,22 @@ class ReadPresenter:
             else ""
         )
 
-    def _figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
+    def _ranged(self, told: tuple[Mapping[str, Any], ...], response: Response) -> str:
+        """What a figure came out as on all photographs of a panel that was photographed again."""
+        known = [v for r in told if (v := value_of(r, response)) is not None]
+        if len(known) < 2:
+            return ""
+        return " " + shoot_words.ranged(response, min(known), max(known), len(known), units_of(self.desk))
+
+    def _figures(self, result: dict[str, Any], again: tuple[Mapping[str, Any], ...] = ()) -> tuple[Figure, ...]:
         units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
+        lie = self._ranged(again, Response.CELL_COUNT) or _lie(result, units)
         made = [
             Figure(
                 str(cells["count"]),
                 "cells",
                 f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another.{_lie(result, units)}{_doubted(cells)}"
+                f"{percent(cells['touching_fraction'])} touch another.{lie}{_doubted(cells)}"
                 if cells["count"]
                 else "None of 1 mm or more.",
             )
@@ -195,12 +216,14 @@ class ReadPresenter:
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else "None found."
         )
-        made.append(Figure(figure, f"{unit} of crack", where))
+        made.append(Figure(figure, f"{unit} of crack", where + self._ranged(again, Response.CRACK_LENGTH)))
         bare = spread["bare_corners"]
         words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "No bare corner is seen."
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
         if open_:
             words = f"{percent(open_)} of the face, hatched on the photo, may be base (D) or paint (P)."
+        else:
+            words += self._ranged(again, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")
@@ -223,13 +246,14 @@ class ReadPresenter:
 
     # ------------------------------------------------------------ work in a job
 
-    def to_read(self, panel: Panel) -> ToRead:
+    def to_read(self, panel: Panel, main: Photo) -> ToRead:
         """What is asked of the reader for a panel: its photographs and where it lies on them."""
         run = self.desk.need_run()
-        main = run.photo(panel)
-        if main is None:
-            raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
-        left, right = (run.photo(panel, lamp, main.stage) for lamp in (Lamp.LEFT, Lamp.RIGHT))
+        if main.take:
+            mine = {p.lamp: p for p in run.again if (p.panel_id, p.stage, p.take) == (panel.id, main.stage, main.take)}
+            left, right = mine.get(Lamp.LEFT), mine.get(Lamp.RIGHT)
+        else:
+            left, right = (run.photo(panel, lamp, main.stage) for lamp in (Lamp.LEFT, Lamp.RIGHT))
         path_of = self.desk.notebook.photos.path_of
         return ToRead(
             main=path_of(main),
@@ -242,10 +266,15 @@ class ReadPresenter:
             piece=run.box(panel) if panel.region else None,
         )
 
-    def reading_of(self, panel: Panel) -> Callable[[Report], Reading]:
-        """What measures a panel in a job; all that it needs of the notebook is taken now, in the window's thread."""
-        order, main = self.to_read(panel), self.desk.need_run().photo(panel)
-        assert main is not None
+    def reading_of(self, panel: Panel, photo: Photo | None = None) -> Callable[[Report], Reading]:
+        """What measures a panel in a job; all that it needs of the notebook is taken now, in the window's thread.
+
+        From the photograph that stands for it, else from the one given, which was taken again.
+        """
+        main = photo or self.desk.need_run().photo(panel)
+        if main is None:
+            raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
+        order = self.to_read(panel, main)
 
         def work(report: Report) -> Reading:
             result = apart_told(report, read, order)
@@ -319,7 +348,7 @@ class ReadPresenter:
 
     def _mended(self, reading: Reading, result: dict[str, Any]) -> None:
         run = self.desk.need_run()
-        by_hand = reading.reader if "by hand" in reading.reader else f"{reading.reader}, mended by hand"
+        by_hand = reading.reader if reading.mended else f"{reading.reader}{MENDED}"
         with self.desk.notebook.transaction():
             self.desk.notebook.add(replace(reading, id=new_id(), reader=by_hand[:24], at=self.desk.now(), result=result))
             left_out.reopen(self.desk, run.series.id)

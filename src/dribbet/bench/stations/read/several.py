@@ -6,10 +6,10 @@ import os
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import DribbetError, Panel, Reading, Report
+from dribbet.records import DribbetError, Panel, Photo, Reading, Report
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Sequence
 
     from dribbet.bench.jobs import Job, Jobs
     from dribbet.bench.stations.read.presenter import ReadPresenter
@@ -23,7 +23,7 @@ class Several:
 
     def __init__(self, presenter: ReadPresenter, jobs: Jobs, changed: Callable[[], None], ended: Callable[[str], None]) -> None:
         self.presenter, self.jobs, self.changed, self.ended = presenter, jobs, changed, ended
-        self.waiting: list[tuple[Panel, Callable[[Report], Reading]]] = []
+        self.waiting: list[tuple[Panel, str, Callable[[Report], Reading]]] = []
         self.running: dict[str, Job] = {}
         self.total = self.done = 0
         self.troubles: list[str] = []
@@ -35,17 +35,17 @@ class Several:
 
     def words(self) -> str:
         """How far it is."""
-        return f"Reading {self.total} panels: {self.done} done."
+        return f"Reading {self.total} photographs: {self.done} done."
 
-    def start(self, panels: list[Panel]) -> None:
-        """Read these panels; each is kept as soon as it was read.
+    def start(self, wanted: Sequence[tuple[Panel, Photo | None]]) -> None:
+        """Read these panels, from the photograph that stands for each or from the one given; each is kept as soon as it was read.
 
         What is to be read is taken from the series in hand now: another one may be in hand before the last panel's turn.
         """
-        self.waiting, self.total, self.done, self.troubles = [], len(panels), 0, []
-        for panel in panels:
+        self.waiting, self.total, self.done, self.troubles = [], len(wanted), 0, []
+        for panel, photo in wanted:
             try:
-                self.waiting.append((panel, self.presenter.reading_of(panel)))
+                self.waiting.append((panel, panel.id if photo is None else photo.id, self.presenter.reading_of(panel, photo)))
             except DribbetError as error:
                 self._failed(panel, error)
                 self.done += 1
@@ -67,28 +67,28 @@ class Several:
 
     def _next(self) -> None:
         if self.waiting:
-            panel, work = self.waiting.pop(0)
-            job = self.jobs.start(work, partial(self._read, panel), partial(self._not_read, panel))
-            job.cancelled.connect(partial(self._over, panel))
-            self.running[panel.id] = job
+            panel, name, work = self.waiting.pop(0)
+            job = self.jobs.start(work, partial(self._read, panel, name), partial(self._not_read, panel, name))
+            job.cancelled.connect(partial(self._over, name))
+            self.running[name] = job
 
-    def _read(self, panel: Panel, reading: object) -> None:
+    def _read(self, panel: Panel, name: str, reading: object) -> None:
         assert isinstance(reading, Reading)
         try:
             self.presenter.keep(reading, in_hand=False)
         except DribbetError as error:
             self._failed(panel, error)
-        self._over(panel)
+        self._over(name)
 
-    def _not_read(self, panel: Panel, error: Exception) -> None:
+    def _not_read(self, panel: Panel, name: str, error: Exception) -> None:
         self._failed(panel, error)
-        self._over(panel)
+        self._over(name)
 
     def _failed(self, panel: Panel, error: Exception) -> None:
         self.troubles.append(f"{panel.code} was not read: {error}")
 
-    def _over(self, panel: Panel) -> None:
-        self.running.pop(panel.id, None)
+    def _over(self, name: str) -> None:
+        self.running.pop(name, None)
         self.done += 1
         self._next()
         if not self.running:

@@ -22,6 +22,7 @@ from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import font
 from dribbet.records import OF_CORNERS, Lamp, Panel, Report
 from dribbet.sight.load import SUFFIXES
+from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness
 
 if TYPE_CHECKING:
@@ -201,7 +202,7 @@ class ShootPage(Page):
             self.camera.say("")
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
             return
-        self.title(v.code, v.sentence)
+        self.title(v.code, v.sentence, v.note)
         for name, state in v.lamps:
             self.lamps[Lamp(name)].show_state(state)
         if not v.wants_three:
@@ -243,9 +244,15 @@ class ShootPage(Page):
             return
         does = self._space
         keys = [(Key("Space", v.one_key), does), (Key("F", "From files"), self.choose_files)]
-        keys.append((Key("L", "Other lamp"), self.presenter.next_lamp))
-        keys.append((Key("S", f"Stage: {v.stage}"), self.presenter.next_stage))
-        if v.photo is not None:
+        if v.wants_three or not v.again:
+            keys.append((Key("L", "Other lamp"), self.presenter.next_lamp))
+        if not v.again:
+            keys.append((Key("S", f"Stage: {v.stage}"), self.presenter.next_stage))
+        if v.again or v.can_again:
+            keys.append((Key("R", words.ENOUGH_KEY if v.again else words.AGAIN_KEY), lambda: self.attempt(self.presenter.photograph_again)))
+        if v.again or (v.can_again and v.one_key == "Go to Read"):
+            keys.append((Key("N", "Next panel"), self.presenter.next_panel))
+        if v.photo is not None and (v.photo.take or not v.again):
             keys.append((Key("X", "Leave out"), self.presenter.leave_out))
         self.keys(keys)
 

@@ -6,7 +6,7 @@ import hashlib
 import re
 from dataclasses import dataclass, replace
 from pathlib import PurePath
-from typing import TYPE_CHECKING, Final, TypeAlias
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 import numpy as np
 
@@ -17,6 +17,8 @@ from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report
 from dribbet.sight.load import SUFFIXES
 from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.standing import again
+from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness, fitness
 from dribbet.words.units import units_of
 
@@ -27,8 +29,16 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
-Aim: TypeAlias = tuple[Panel, Stage, Lamp]
 LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
+
+
+class Aim(NamedTuple):
+    """Where a photograph goes; `take` is 0 for the one that stands for its panel."""
+
+    panel: Panel
+    stage: Stage
+    lamp: Lamp
+    take: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +70,10 @@ class ShootView:
     one_key: str = ""
     panel_words: str = ""
     wants_three: bool = False
+    can_again: bool = False
+    """Whether the panel can be photographed again beside the photograph that stands for it."""
+    again: bool = False
+    note: str = ""
 
 
 class ShootPresenter:
@@ -105,7 +119,7 @@ class ShootPresenter:
         chosen = self.desk.in_hand("shoot")
         found = next((p for p in run.panels if p.id == chosen), None)
         due, other = self.dues(run)
-        return found or next(iter(due or other), None)
+        return found or next(iter(due or other or _one_of_each_sheet(run)), None)
 
     def stage(self, run: Run, panel: Panel) -> Stage:
         """Stage of a photo taken now."""
@@ -123,6 +137,8 @@ class ShootPresenter:
         panel = self.panel(run) if run is not None and run.panels else None
         if run is None or panel is None:
             return ShootView(sentence="Nothing to shoot. Draw lots on Ask and pour a panel first.", empty=True, one_key="Go to Ask")
+        if self.again(run, panel):
+            return self._again_view(run, panel)
         missing = self.missing_lamps(run, panel)
         lamp = self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
         stage = self.stage(run, panel)
@@ -134,7 +150,6 @@ class ShootPresenter:
         )
         said = tuple(fitness(seen) for seen in photo.quality) if photo is not None else ()
         worst = next((f for f in said if not f.fine), None)
-        units = units_of(self.desk)
         if photo is None:
             sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
         elif worst is not None:
@@ -143,35 +158,67 @@ class ShootPresenter:
             sentence = f"Good. Now the {lamp} lamp, nothing else moved."
         else:
             sentence = f"{panel.code} can be read."
-        camera = self.desk.camera
-        words = "No camera: bring photos in from files, or drop them here."
-        if camera is not None:
-            words = (
-                f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work."
-                if "Practice" in camera.name
-                else f"{camera.name} is ready."
-            )
-        due, other = self.dues(run)
-        if camera is None:
+        due, _ = self.dues(run)
+        if self.desk.camera is None:
             one = "Bring photos in"
         elif photo is not None and not missing and self.lamp_by_hand is None:
             one = "Next panel" if any(p.id != panel.id for p in due) else "Go to Read"
         else:
             one = f"Take it: lamp {lamp}"
+        return replace(
+            self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo, one_key=one,
+            can_again=stage is Stage.DRY and photo is not None and again.can(run, panel),
+        )  # fmt: skip
+
+    def _plain_view(self, run: Run, panel: Panel) -> ShootView:
+        """What is shown whatever photograph is wanted."""
+        camera = self.desk.camera
+        source = "No camera: bring photos in from files, or drop them here."
+        if camera is not None:
+            source = (
+                f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work."
+                if "Practice" in camera.name
+                else f"{camera.name} is ready."
+            )
+        due, other = self.dues(run)
         return ShootView(
             code=panel.code,
-            sentence=sentence,
-            lamps=lamps,
-            stage=str(stage),
-            fitness=said,
-            listed=tuple((p.id, p.code) for p in (due or other)[:8]),
+            listed=tuple((p.id, p.code) for p in (due or other or _from(_one_of_each_sheet(run), panel))[:8]),
             list_head="Panels that want a photo" if due else "Panels of this series",
-            photo=photo,
-            camera=words,
-            one_key=one,
-            panel_words=units.size_text(*run.sheet_mm(panel)),
+            camera=source,
+            panel_words=units_of(self.desk).size_text(*run.sheet_mm(panel)),
             wants_three=self.three(run),
         )
+
+    def again(self, run: Run, panel: Panel) -> bool:
+        """Whether this panel is being photographed again."""
+        return self.desk.in_hand(again.IN_HAND) == panel.id and again.can(run, panel)
+
+    def _again_view(self, run: Run, panel: Panel) -> ShootView:
+        """A panel that is photographed again, to see what photographing alone changes."""
+        stands, wanted = again.stands(run, panel), again.lamps_of(run)
+        lamp = self.lamp_by_hand or stands.lamp
+        photo = stands.newest or run.photo(panel, Lamp.DIFFUSE, Stage.DRY)
+        done = wanted[: wanted.index(stands.lamp)]
+        lamps = tuple((str(lp), "now" if lp is lamp else "taken" if lp in done else "-") for lp in LAMPS)
+        sentence = words.enough(panel.code, stands.whole) if stands.enough else words.again(panel.code, stands.whole + 1, lamp, wanted[0])
+        take_it = "Bring photos in" if self.desk.camera is None else f"Take it: lamp {lamp}"
+        return replace(
+            self._plain_view(run, panel), sentence=sentence, note=words.WHY, lamps=lamps, stage=str(Stage.DRY), photo=photo,
+            fitness=tuple(fitness(seen) for seen in photo.quality) if photo is not None else (),
+            one_key="Go to Read" if stands.enough else take_it, again=True,
+        )  # fmt: skip
+
+    def photograph_again(self) -> None:
+        """Photograph the panel in hand again beside the photograph that stands for it, or leave off."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        if panel is None or not again.can(run, panel):
+            raise DribbetError("Photograph the panel dry first; then it can be taken up and photographed again.")
+        self.desk.take("shoot", panel.id)
+        self.desk.take(again.IN_HAND, "" if self.again(run, panel) else panel.id)
+        self.lamp_by_hand = self.stage_by_hand = None
+        self.desk.changed()
 
     # ------------------------------------------------------------ work in a job
 
@@ -197,8 +244,11 @@ class ShootPresenter:
         panel = self.panel(run)
         if panel is None:
             raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+        if self.again(run, panel):
+            stands = again.stands(run, panel)
+            return Aim(panel, Stage.DRY, self.lamp_by_hand or stands.lamp, stands.take)
         missing = self.missing_lamps(run, panel)
-        return panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
+        return Aim(panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE))
 
     def deal(self, paths: list[Path]) -> tuple[list[tuple[Path, Aim]], list[Path]]:
         """Which file goes where, and which are doubtful: those must be asked for.
@@ -213,6 +263,8 @@ class ShootPresenter:
         hand = self.panel(run) if run is not None else None
         lamps = [lamp_named(path.stem) for path in paths]
         nameless = not any(told.values())
+        if nameless and run is not None and hand is not None and self.again(run, hand):
+            return self._deal_again(run, hand, sorted(paths)), []
         of_one = nameless and hand is not None and (len(paths) == 1 or (None not in lamps and len(set(lamps)) == len(lamps)))
         for path in sorted(paths) if nameless else paths:
             codes = told[path]
@@ -225,6 +277,12 @@ class ShootPresenter:
                 doubtful.append(path)
         return sure, doubtful
 
+    def _deal_again(self, run: Run, panel: Panel, paths: list[Path]) -> list[tuple[Path, Aim]]:
+        """Several files of a panel that is photographed again, in the order of their names: all lamps of a photograph, then those of the next."""
+        stands, wanted = again.stands(run, panel), again.lamps_of(run)
+        at = wanted.index(stands.lamp)
+        return [(path, Aim(panel, Stage.DRY, wanted[(at + i) % len(wanted)], stands.take + (at + i) // len(wanted))) for i, path in enumerate(paths)]
+
     def told(self, path: Path) -> list[str]:
         """Codes of the panels that a file's name tells."""
         return [p.code for p in codes_in(path.stem, self.desk.notebook.all(Panel))]
@@ -233,7 +291,7 @@ class ShootPresenter:
         """Panel, stage and lamp of a photo of this panel: what its name tells, else what is due."""
         run = self.desk.load(panel.series_id)
         stage = stage_named(stem, panel.code) or self.stage(run, panel)
-        return panel, stage, lamp_named(stem) or Lamp.DIFFUSE
+        return Aim(panel, stage, lamp_named(stem) or Lamp.DIFFUSE)
 
     def suggestions(self) -> list[Panel]:
         """Panels that a doubtful photo may be of: those that want one first, in pouring order."""
@@ -247,7 +305,7 @@ class ShootPresenter:
 
     def keep(self, found: Inspected, target: Aim) -> Photo:
         """Store an inspected photo for a panel; the same original twice is refused for the same panel."""
-        panel, stage, lamp = target
+        panel, stage, lamp, take = target
         book = self.desk.notebook
         run = self.desk.load(panel.series_id)  # the series in hand may have changed while the photo was looked at
         pieces = run.together(panel)
@@ -257,11 +315,12 @@ class ShootPresenter:
             other = next((p for p in book.all(Panel) if p.id == known[0].panel_id), None)
             raise DribbetError(f"{found.name} is in the notebook already{f', at {other.code}' if other else ''}. Choose another photo.")
         shared = {p.id for p in pieces}
-        old = [p for p in run.photos if p.panel_id in shared and p.stage is stage and p.lamp is lamp and not p.left_out]
+        known_ones = run.again if take else run.photos
+        old = [p for p in known_ones if p.panel_id in shared and (p.stage, p.lamp, p.take) == (stage, lamp, take) and not p.left_out]
         photo = Photo(
             id=new_id(), panel_id=panel.id, sha256=digest, suffix=found.suffix, name=found.name, stage=stage, lamp=lamp,
             width_px=found.looks.width_px, height_px=found.looks.height_px, taken_at=found.looks.taken_at, added_at=self.desk.now(),
-            corners_px=found.looks.corners_px, quality=found.looks.seen,
+            corners_px=found.looks.corners_px, quality=found.looks.seen, take=take,
         )  # fmt: skip
         with book.transaction():
             book.photos.keep(found.data, found.suffix)
@@ -280,7 +339,11 @@ class ShootPresenter:
         run = self.desk.need_run()
         now = self.panel(run)
         due, other = self.dues(run)
-        rest = [p for p in due or other if now is None or (p.id != now.id and not (p.sheet and p.sheet == now.sheet))]
+        rest = [
+            p
+            for p in due or other or _from(_one_of_each_sheet(run), now or run.panels[0])
+            if now is None or (p.id != now.id and not (p.sheet and p.sheet == now.sheet))
+        ]
         self.desk.take("shoot", rest[0].id if rest else "")
         self.lamp_by_hand = None
         self.desk.changed()
@@ -313,7 +376,7 @@ class ShootPresenter:
         if view.photo is None:
             raise DribbetError("There is no photo to leave out.")
         run = self.desk.need_run()
-        same = [p for p in run.photos if p.sha256 == view.photo.sha256 and not p.left_out]  # of every piece that shares the panel
+        same = [p for p in (*run.photos, *run.again) if p.sha256 == view.photo.sha256 and not p.left_out]  # of every piece that shares the panel
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(*[replace(p, left_out=True) for p in same])
             left_out.reopen(self.desk, run.series.id)
@@ -331,11 +394,23 @@ class ShootPresenter:
         run = self.desk.need_run()
         panel = next(p for p in run.panels if p.id == view.photo.panel_id)
         shared = {p.id for p in run.together(panel)}
-        same = [p for p in run.photos if p.sha256 == view.photo.sha256 and p.panel_id in shared and not p.left_out]
+        same = [p for p in (*run.photos, *run.again) if p.sha256 == view.photo.sha256 and p.panel_id in shared and not p.left_out]
         moved = (*(q for q in view.photo.quality if q.sign not in OF_CORNERS), Seen(sign=Sign.CORNERS_BY_HAND))
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
         self.desk.changed()
+
+
+def _one_of_each_sheet(run: Run) -> list[Panel]:
+    """Panels in pouring order; of pieces that share one, the first: one photograph serves them all."""
+    drawn = run.in_order() if run.series.seed is not None else []
+    return list({p.sheet or p.id: p for p in reversed(drawn)}.values())[::-1]
+
+
+def _from(panels: list[Panel], first: Panel) -> list[Panel]:
+    """The same, this one before the others and what follows it after: so that all come into view one by one."""
+    at = next((i for i, p in enumerate(panels) if p.id == first.id or (p.sheet and p.sheet == first.sheet)), 0)
+    return panels[at:] + panels[:at]
 
 
 def codes_in(stem: str, panels: Sequence[Panel]) -> list[Panel]:

@@ -1,0 +1,84 @@
+"""A panel that is taken up and photographed again: which photograph is next, how many there are, which wait to be read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+from dribbet.records import Lamp, Response, Stage
+
+if TYPE_CHECKING:
+    from dribbet.records import Panel, Photo
+    from dribbet.studio.desk import Desk
+    from dribbet.studio.run import Run
+
+IN_HAND: Final = "again"
+"""Under which the desk holds the panel that is being photographed again."""
+ENOUGH: Final = 5
+"""Photographs of one panel, the first among them: from here on another panel tells more."""
+FOR_FIGURES: Final = 3
+"""Photographs of each panel where most of a test's scatter is the camera's."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Again:
+    """How far a panel's repeated photographs are."""
+
+    take: int
+    """The one that is made now."""
+    lamp: Lamp
+    """The next lamp of it."""
+    whole: int
+    """Photographs with all their lamps, the first among them."""
+    newest: Photo | None
+    """Of those taken again."""
+
+    @property
+    def enough(self) -> bool:
+        """Whether another panel would tell more."""
+        return self.whole >= ENOUGH
+
+
+def lamps_of(run: Run) -> tuple[Lamp, ...]:
+    """Lamps that a photograph of this series wants."""
+    return tuple(Lamp) if any(r is Response.SHIMMER for r, _ in run.series.responses) else (Lamp.DIFFUSE,)
+
+
+def can(run: Run, panel: Panel) -> bool:
+    """Whether a panel has the dry photograph that others can stand beside."""
+    return all(run.photo(panel, lamp, Stage.DRY) is not None for lamp in lamps_of(run))
+
+
+def stands(run: Run, panel: Panel) -> Again:
+    """How far it is with a panel."""
+    wanted = lamps_of(run)
+    mine = [p for p in run.again if p.panel_id == panel.id and p.stage is Stage.DRY]
+    have: dict[int, set[Lamp]] = {}
+    for p in mine:
+        have.setdefault(p.take, set()).add(p.lamp)
+    last = max(have, default=0)
+    missing = [lamp for lamp in wanted if lamp not in have.get(last, set())] if last else []
+    whole = 1 + sum(set(wanted) <= lamps for lamps in have.values())
+    return Again(take=last if missing else last + 1, lamp=(missing or wanted)[0], whole=whole, newest=mine[-1] if mine else None)
+
+
+def unread(run: Run, reader: str) -> list[tuple[Panel, Photo]]:
+    """Photographs taken again that this reader has not read, each with its panel."""
+    known = {r.photo_id for r in run.read_again if r.reader == reader}
+    panels = {p.id: p for p in run.panels}
+    wanted = set(lamps_of(run))
+    return [
+        (panels[p.panel_id], p)
+        for p in run.again
+        if p.lamp is Lamp.DIFFUSE and p.id not in known and p.panel_id in panels and wanted <= {q.lamp for q in run.again if _same(p, q)}
+    ]
+
+
+def _same(p: Photo, q: Photo) -> bool:
+    return (p.panel_id, p.stage, p.take) == (q.panel_id, q.stage, q.take)
+
+
+def next_panel(desk: Desk) -> str:
+    """The first panel of the series in hand that has fewer photographs than a noisy test wants; empty where none is left."""
+    run = desk.need_run()
+    return next((p.id for p in run.in_order() if not p.spoiled and can(run, p) and stands(run, p).whole < FOR_FIGURES), "")

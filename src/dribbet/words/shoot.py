@@ -1,0 +1,44 @@
+"""What Shoot and Read say of a panel that is photographed again."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from dribbet.words.decide import amount
+from dribbet.words.tongue import n, t
+from dribbet.words.units import NARROW, in_words
+
+if TYPE_CHECKING:
+    from dribbet.records import Lamp, Response
+    from dribbet.words.units import Units
+
+
+def again(code: str, which: int, lamp: Lamp, first_lamp: Lamp) -> str:
+    """How to take the next photograph of the same panel."""
+    if lamp is not first_lamp:
+        return t("Now the {lamp} lamp, nothing else moved.", lamp=lamp)
+    return t("Take {code} up and lay it down anew: photograph {which} of five.", code=code, which=in_words(which))
+
+
+def enough(code: str, count: int) -> str:
+    """Enough of them."""
+    return t("{count} photographs of {code}. Read them, or photograph another panel again.", count=in_words(count).capitalize(), code=code)
+
+
+WHY = t("Turn it a little, and the card. What the photographs differ by, photographing alone does: no smaller difference is called real.")
+AGAIN_KEY = t("Same panel again")
+ENOUGH_KEY = t("Enough")
+
+
+def waiting(count: int) -> str:
+    """Photographs taken again that nobody has read."""
+    return n("{count} photograph taken again is still to read", "{count} photographs taken again are still to read", count, count=in_words(count))
+
+
+def ranged(response: Response, low: float, high: float, count: int, units: Units) -> str:
+    """What a figure came out as on all photographs of one panel."""
+    most = amount(response, high, units)
+    if amount(response, low, units) == most:
+        return t("The same on all {count} photographs.", count=in_words(count))
+    least = amount(response, low, units).replace(NARROW, " ").partition(" ")[0]
+    return t("{low} to {high} on {count} photographs; their mean counts.", low=least, high=most, count=in_words(count))
