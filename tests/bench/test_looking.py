@@ -124,3 +124,22 @@ def test_nothing_photographed_says_so(open_window, desk):
 @pytest.mark.parametrize(("count", "columns"), [(1, 1), (2, 2), (5, 3), (7, 4), (12, 4)])
 def test_columns(count, columns):
     assert columns_of(count) == columns
+
+
+def test_the_same_ninth_of_every_panel_stands_side_by_side(looking):
+    window, page = looking
+    press(window, "Z")
+    assert page.view.zone == "Zone in the middle"
+    assert {(round(s.place.zoom, 3), s.place.x, s.place.y) for s in page.stages} == {(3.0, 0.5, 0.5)}
+    press(window, "Z")
+    assert page.view.zone == "Zone in the far left corner"
+    assert {(round(s.place.x, 4), round(s.place.y, 4)) for s in page.stages} == {(0.1667, 0.1667)}
+    press(window, "R")  # a quarter to the right: what was at the far left is now at the far right
+    assert {(round(s.place.x, 4), round(s.place.y, 4)) for s in page.stages} == {(0.8333, 0.1667)}
+    press(window, "R", "R", "R")
+    for _ in range(7):
+        press(window, "Z")
+    assert page.view.zone == "Zone in the near right corner"
+    press(window, "Z")
+    assert page.view.zone == "Zone: all of it"
+    assert {s.place.zoom for s in page.stages} == {1.0}

@@ -29,6 +29,7 @@ CLOSE: Final = t("Close it")
 ALL_OF_IT: Final = t("all")
 UNREAD: Final = t("not read yet")
 HARDLY: Final = t("hardly moves")
+SHORT_S: Final = 600.0  # below this, minutes are told to a tenth
 FEW_PER_DM2: Final = 10.0  # below this, per dm2 is told to a tenth
 ALL_ALIKE: Final = t("all alike")
 
@@ -88,6 +89,11 @@ def plotted(response: Response) -> str:
     scale = SCALES[response]
     unit = f"{scale.unit}/dm²" if scale.per_area else scale.unit
     return f"{first_up(name(response))}{f', {unit}' if unit else ''}"
+
+
+def minutes(seconds: float) -> str:
+    """Time at the bench."""
+    return t("{minutes:.0f} min", minutes=seconds / 60.0) if seconds >= SHORT_S else t("{minutes:.1f} min", minutes=seconds / 60.0)
 
 
 def noise(rests: NoiseFrom, known: Noise) -> str:

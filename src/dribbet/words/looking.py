@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
+from dribbet.words.pour import place
 from dribbet.words.tongue import n, t
 
 LOOK: Final = t("Look")
@@ -24,6 +25,16 @@ def sentence(panels: int, *, over_time: bool) -> str:
     if over_time:
         return n("{count} recipe over time, at one scale.", "{count} recipes over time, at one scale.", panels, count=panels)
     return n("{count} panel at one scale.", "{count} panels at one scale.", panels, count=panels)
+
+
+WHOLE: Final = t("Zone: all of it")
+
+
+def zone(number: int | None) -> str:
+    """Key of the ninth that is looked at."""
+    if number is None:
+        return WHOLE
+    return t("Zone {place}", place=place((number % 3 + 0.5) / 3.0, (number // 3 + 0.5) / 3.0))
 
 
 def lamp(name: str) -> str:

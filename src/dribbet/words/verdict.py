@@ -36,6 +36,7 @@ METHOD: Final = {
 
 AGAINST_COST: Final = t("How good, from 0 to 1, against the paint of a panel")
 AGAINST_WEIGHT: Final = t("How good, from 0 to 1, by how much one thing weighs beside the others")
+AGAINST_LABOUR: Final = t("How good, from 0 to 1, against the time of a panel at the bench")
 UNBEATEN: Final = t("Joined: those that no other beats in both")
 NOTHING_REAL: Final = t("No difference that could not be chance.")
 TOO_FEW: Final = t("Too few panels to say. Pour a repeat of each recipe.")

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
 BLINK_MS = 700
 QUARTER = 90.0
+ZONE_ZOOM = 3.0  # a ninth fills the room
 
 
 class LookingPage(Page):
@@ -87,8 +88,9 @@ class LookingPage(Page):
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", words.BACK), lambda: self.go.emit("decide")),
             (Key("T", words.PANELS if v.over_time else words.OVER_TIME), self.presenter.turn_time),
-            (Key("R", words.TURN), self.presenter.turn),
+            (Key("R", words.TURN), self._quarter),
         ]
+        keys.append((Key("Z", v.zone, hand=self.presenter.zone is not None), self._next_zone))
         if len(v.marked) == 2:
             keys.append((Key("K", words.BLINK, hand=self.blinking.isActive()), self._turn_blink))
         if v.lamps > 1:
@@ -164,6 +166,22 @@ class LookingPage(Page):
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)
         QTimer.singleShot(0, self._scale)
+
+    def _next_zone(self) -> None:
+        """The same ninth of every panel, one after the other, then the whole again."""
+        self.presenter.next_zone()
+        self.refresh()
+        self._to_zone()
+
+    def _quarter(self) -> None:
+        self.presenter.turn()
+        if self.presenter.zone is not None:
+            self._to_zone()
+
+    def _to_zone(self) -> None:
+        place = self.presenter.place()
+        for stage in self.stages[: len(self.view.tiles)]:
+            stage.show_place(Place() if place is None else Place(ZONE_ZOOM, *place))
 
     def _moved(self, which: int, place: Place) -> None:
         for i, stage in enumerate(self.stages[: len(self.view.tiles)]):

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 MOST: Final = 12
 MOST_ROWS: Final = 3
+ZONES: Final = (4, 0, 1, 2, 3, 5, 6, 7, 8)
+"""Ninths of a panel in the order in which they are looked at: the middle, then row by row."""
 """Recipes over time at once."""
 
 
@@ -47,6 +49,8 @@ class LookingView:
     more: bool = False
     marked: tuple[int, ...] = ()
     turned: int = 0
+    zone: str = ""
+    """Words of the ninth that is looked at."""
 
 
 class LookingPresenter:
@@ -59,8 +63,24 @@ class LookingPresenter:
         self.lamp = Lamp.DIFFUSE
         self.turned = 0
         """Quarter turns to the right."""
+        self.zone: int | None = None
+        """Which ninth of every panel is looked at, row by row from the far left as it was photographed; None: all of it."""
         self.marked: list[int] = []
         """Tiles that take turns, at most two."""
+
+    def next_zone(self) -> None:
+        """The next ninth, the middle first; after the last one the whole panels."""
+        at = ZONES.index(self.zone) + 1 if self.zone is not None else 0
+        self.zone = ZONES[at] if at < len(ZONES) else None
+
+    def place(self) -> tuple[float, float] | None:
+        """Where the middle of the ninth lies on the pictures as they are turned, as shares of width and height; None where all is looked at."""
+        if self.zone is None:
+            return None
+        x, y = (self.zone % 3 + 0.5) / 3.0, (self.zone // 3 + 0.5) / 3.0
+        for _ in range(self.turned % 4):
+            x, y = 1.0 - y, x
+        return x, y
 
     def view(self) -> LookingView:
         """What is so."""
@@ -74,14 +94,14 @@ class LookingPresenter:
             rows = len(tiles) // columns
             return LookingView(
                 words.sentence(rows, over_time=True), words.NO_FIGURES, tiles, columns, over_time=True, lamp=str(self.lamp), lamps=len(lamps),
-                more=len(self._recipes(panels)) > MOST_ROWS, marked=tuple(self.marked), turned=self.turned,
+                more=len(self._recipes(panels)) > MOST_ROWS, marked=tuple(self.marked), turned=self.turned, zone=words.zone(self.zone),
             )  # fmt: skip
         self.first %= len(panels)
         shown = panels[self.first : self.first + MOST]
         tiles = tuple(self._tile(run, p, Stage.DRY, i) for i, p in enumerate(shown))
         return LookingView(
             words.sentence(len(panels), over_time=False), words.NO_FIGURES, tiles, columns_of(len(tiles)), lamp=str(self.lamp), lamps=len(lamps),
-            more=len(panels) > MOST, marked=tuple(self.marked), turned=self.turned,
+            more=len(panels) > MOST, marked=tuple(self.marked), turned=self.turned, zone=words.zone(self.zone),
         )  # fmt: skip
 
     def _panels(self, run: Run) -> list[Panel]:

@@ -1,4 +1,4 @@
-"""Decide's plots of how good each recipe is: against what a panel of it costs, and by how much each thing asked weighs."""
+"""Decide's plots of how good each recipe is: against what a panel of it costs and how long it takes, and by how much each thing asked weighs."""
 
 from __future__ import annotations
 
@@ -7,16 +7,19 @@ from typing import TYPE_CHECKING, Final
 from dribbet.bench.parts.response_plots import PlotView
 from dribbet.lab.plan import goals
 from dribbet.records import Aim, Goal
-from dribbet.studio.standing import panel_costs
+from dribbet.studio.standing import labour, panel_costs
 from dribbet.words import decide as decide_words
 from dribbet.words import verdict as verdict_words
 from dribbet.words.tongue import name
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
 ALIKE_COST: Final = 0.02
+ALIKE_LABOUR: Final = 0.10  # of the longest: hands are no clocks
 MOST_PLAIN: Final = 2  # fewer recipes than this are not plotted against each other
 LEAST_RANKED: Final = 3  # without ranges of a goal the best that was seen is 1 and the worst 0: two recipes are all or nothing
 STEPS: Final = 20
@@ -32,16 +35,26 @@ def goal_of(desk: Desk, run: Run) -> Goal:
 def cost_plot(desk: Desk, run: Run) -> tuple[PlotView, ...]:
     """How good each recipe is against what a panel of it costs; those that nobody beats are joined."""
     costs_of = {letter: c.mixed for letter, c in panel_costs.of_recipes(desk, run, "".join(a.letter for a in run.arms))}
+    return _against(desk, run, costs_of, ALIKE_COST, lambda c: f"{c:.2f}")
+
+
+def labour_plot(desk: Desk, run: Run) -> tuple[PlotView, ...]:
+    """How good each recipe is against how long a panel of it keeps a person at the bench."""
+    return _against(desk, run, labour.of_recipes(run, "".join(a.letter for a in run.arms)), ALIKE_LABOUR, decide_words.minutes)
+
+
+def _against(desk: Desk, run: Run, price_of: Mapping[str, float], alike: float, said: Callable[[float], str]) -> tuple[PlotView, ...]:
+    """How good each recipe is against a price of it; those that nobody beats in both are joined. None where their prices are alike."""
     asked = dict(run.series.responses)
     values = {a.letter: {r: run.values(r).get(a.letter, []) for r in asked} for a in run.arms}
-    told = {letter: (share, costs_of[letter]) for letter, share in goals.ranked(goal_of(desk, run), asked, values) if letter in costs_of}
+    told = {letter: (share, price_of[letter]) for letter, share in goals.ranked(goal_of(desk, run), asked, values) if letter in price_of}
     if len(told) < MOST_PLAIN:
         return ()
     prices = [c for _, c in told.values()]
     low, span = min(prices), max(prices) - min(prices)
-    if span < ALIKE_COST * max(prices):  # the scale's last digit is no price
+    if span < alike * max(prices):  # the scale's last digit is no price
         return ()
-    levels = tuple(dict.fromkeys((round((c - low) / span, 6), f"{c:.2f}") for _, c in sorted(told.values(), key=lambda v: v[1])))
+    levels = tuple(dict.fromkeys((round((c - low) / span, 6), said(c)) for _, c in sorted(told.values(), key=lambda v: v[1])))
     points = tuple(((c - low) / span, liked, letter) for letter, (liked, c) in told.items())
     front = tuple(((told[n][1] - low) / span, told[n][0]) for n in goals.unbeaten(told))
     return (PlotView(verdict_words.UNBEATEN, levels, points, (("", front),), named=True),)

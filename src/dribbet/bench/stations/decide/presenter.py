@@ -277,9 +277,13 @@ class DecidePresenter:
         return decide_words.plotted(response)
 
     def _turns(self, run: Run) -> list[tuple[str, Callable[[], tuple[PlotView, ...]]]]:
-        """What V turns through: each thing asked, then how good each recipe is by cost and by weights, where that can be said."""
+        """What V turns through: each thing asked, then how good each recipe is by cost, labour and weights, where that can be said."""
         turns = [(self.plot_head(r), partial(self.plots, run, r)) for r, _ in run.series.responses]
-        further = ((verdict_words.AGAINST_COST, liked.cost_plot), (verdict_words.AGAINST_WEIGHT, liked.weight_plots))
+        further = (
+            (verdict_words.AGAINST_COST, liked.cost_plot),
+            (verdict_words.AGAINST_LABOUR, liked.labour_plot),
+            (verdict_words.AGAINST_WEIGHT, liked.weight_plots),
+        )
         return [*turns, *((head, partial(draw, self.desk, run)) for head, draw in further if draw(self.desk, run))]
 
     def next_plot(self) -> None:
