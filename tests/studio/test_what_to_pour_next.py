@@ -339,6 +339,32 @@ def test_photographs_are_asked_for_where_half_of_the_scatter_is_the_cameras(desk
     assert (Act.PHOTOGRAPH in {p.act for p in found.proposals}) is asks
 
 
+def test_photographs_are_not_asked_for_where_it_is_the_reader_that_cannot_tell(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)})
+    run = desk.need_run()
+    with desk.notebook.transaction():
+        for panel in run.panels:
+            reading = run.reading(panel)
+            cells = reading.result["cells"] | {"count_sd": 60.0}
+            desk.notebook.add(replace(reading, id=new_id(), at=desk.now(), result=reading.result | {"cells": cells}))
+    desk.changed()
+    found = next_pour.proposed(desk, desk.need_run())
+    assert Act.PHOTOGRAPH not in {p.act for p in found.proposals}
+
+
+def test_photographs_are_not_asked_for_a_third_time(desk, monkeypatch):
+    from dribbet.lab.plan.responses import SCALES
+
+    monkeypatch.setitem(SCALES, Response.CELL_COUNT, replace(SCALES[Response.CELL_COUNT], measuring_sd=30.0))
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)})
+    run = desk.need_run()
+    with desk.notebook.transaction():
+        for photo in [p for p in run.photos if not p.left_out]:
+            desk.notebook.add(*(replace(photo, id=new_id(), take=take, sha256=f"{take}{photo.sha256[1:]}") for take in (1, 2)))
+    desk.changed()
+    assert Act.PHOTOGRAPH not in {p.act for p in next_pour.proposed(desk, desk.need_run()).proposals}
+
+
 def test_levels_that_were_not_poured_together_may_be_tried_together(desk):
     """Half of eight: the best of what was poured lacks one thing that does good, and the recipe with all of it was never poured."""
     more = tuple(Varied(factor=f, levels=numbers(*v)) for f, v in ((Factor.DWELL, (10.0, 120.0)), (Factor.TILT_TIME, (30.0, 120.0))))

@@ -84,7 +84,7 @@ def follow(desk: Desk, one: Proposal) -> str:
     if one.act is Act.READ:
         return "read"
     if one.act is Act.PHOTOGRAPH:
-        panel = again.next_panel(desk)
+        panel = again.next_panel(run)
         for place in ("shoot", again.IN_HAND):
             desk.take(place, panel)
         return "shoot"

@@ -9,7 +9,6 @@ from dribbet.records import Lamp, Response, Stage
 
 if TYPE_CHECKING:
     from dribbet.records import Panel, Photo
-    from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
 IN_HAND: Final = "again"
@@ -78,7 +77,6 @@ def _same(p: Photo, q: Photo) -> bool:
     return (p.panel_id, p.stage, p.take) == (q.panel_id, q.stage, q.take)
 
 
-def next_panel(desk: Desk) -> str:
-    """The first panel of the series in hand that has fewer photographs than a noisy test wants; empty where none is left."""
-    run = desk.need_run()
+def next_panel(run: Run) -> str:
+    """The first panel of a series that has fewer photographs than a noisy test wants; empty where none is left."""
     return next((p.id for p in run.in_order() if not p.spoiled and can(run, p) and stands(run, p).whole < FOR_FIGURES), "")

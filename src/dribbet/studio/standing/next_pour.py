@@ -17,7 +17,7 @@ from dribbet.lab.verdict import judge
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import BETWEEN, Bottle, Equal, Factor, Goal, Level, Response, Varied, Wanted, Word
-from dribbet.studio.standing import panel_costs, verdict
+from dribbet.studio.standing import again, panel_costs, verdict
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -323,6 +323,8 @@ def _photographs(desk: Desk, run: Run, told: verdict.Shown, out: next_pour.Outlo
         not known
         or verdict.KINDS[response] in (Kind.TIME, Kind.YES_NO)
         or any(a.word is Word.REAL for a in told.answers if a.response == str(response))
+        or verdict.noise_from(desk, run, response)[0] is verdict.NoiseFrom.DOUBT  # what the reader cannot tell, no further photograph tells
+        or not again.next_panel(run)
     ):
         return []
     evened = [math.sqrt(max(v, 0.0)) if verdict.KINDS[response] in ROOTED else v for v in known]
