@@ -218,3 +218,21 @@ def test_in_the_window_it_is_photographed_read_and_judged(open_window, desk, mon
 
 def photograph_by(desk, presenter: ShootPresenter) -> Photo:
     return presenter.keep(plain_photo(data=b"again"), presenter.target())
+
+
+def test_what_a_person_said_of_a_reading_holds_when_a_new_reader_reads_it(desk):
+    desk.choose_series("d1")
+    panel, presenter = code(desk, "D1-b1"), ReadPresenter(desk)
+    first = desk.need_run().reading(panel)
+    desk.take("read", panel.id)
+    presenter.remove_cell(3)
+    taken = desk.need_run().reading(panel)
+    assert (taken.mended, taken.result["cells"]["count"]) == (True, first.result["cells"]["count"] - 1)
+    presenter.keep(replace(first, id=new_id(), at=desk.now()))  # the same once more: that takes it back
+    assert desk.need_run().reading(panel).result["cells"]["count"] == first.result["cells"]["count"]
+    presenter.remove_cell(3)
+    presenter.keep(replace(first, id=new_id(), reader="sight-9", at=desk.now()))
+    now = desk.need_run().reading(panel)
+    assert (now.reader, now.result["cells"]["count"]) == ("sight-9" + MENDED, first.result["cells"]["count"] - 1)
+    presenter.keep(replace(first, id=new_id(), reader="sight-9", at=desk.now()))  # by it once more: taken back again
+    assert not desk.need_run().reading(panel).mended

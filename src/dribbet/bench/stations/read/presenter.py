@@ -285,13 +285,35 @@ class ReadPresenter:
     # ------------------------------------------------------------ what a press does
 
     def keep(self, reading: Reading, *, in_hand: bool = True) -> None:
-        """Store what was read; its panel comes into view unless it was read among others."""
+        """Store what was read; its panel comes into view unless it was read among others.
+
+        What a person had said of an earlier reading of the same photograph is said of this one too, as a reading of its own, where another reader
+        or other corners read it.
+        """
+        again_said = self._said_again(reading)
         with self.desk.notebook.transaction():
-            self.desk.notebook.add(reading)
+            self.desk.notebook.add(reading, *again_said)
             left_out.reopen(self.desk, self.desk.notebook.get(Panel, reading.panel_id).series_id)
         if in_hand:
             self.desk.take("read", reading.panel_id)
         self.desk.changed()
+
+    def _said_again(self, reading: Reading) -> tuple[Reading, ...]:
+        from dribbet.sight.retold import retold
+
+        before = self.desk.notebook.all(Reading, panel_id=reading.panel_id, photo_id=reading.photo_id)
+        mended = next((r for r in reversed(before) if r.mended), None)
+        if mended is None:
+            return ()
+        read = next((r for r in reversed(before[: before.index(mended)]) if not r.mended), None)
+        if read is None or before[-1] is not mended:  # a person had it read again, and let that stand
+            return ()
+        if read.reader == reading.reader and read.result["panel"]["corners_px"] == reading.result["panel"]["corners_px"]:
+            return ()  # the very same reading once more: that is how what was said is taken back
+        result = retold(reading.result, read.result, mended.result)
+        if result == reading.result:
+            return ()
+        return (replace(reading, id=new_id(), reader=f"{reading.reader}{MENDED}"[:24], result=result),)
 
     def next_panel(self) -> None:
         run = self.desk.need_run()
