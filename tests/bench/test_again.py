@@ -236,3 +236,28 @@ def test_what_a_person_said_of_a_reading_holds_when_a_new_reader_reads_it(desk):
     assert (now.reader, now.result["cells"]["count"]) == ("sight-9" + MENDED, first.result["cells"]["count"] - 1)
     presenter.keep(replace(first, id=new_id(), reader="sight-9", at=desk.now()))  # by it once more: taken back again
     assert not desk.need_run().reading(panel).mended
+
+
+def test_whoever_photographs_again_goes_on_with_the_next_panel(desk, shoot):
+    panel = code(desk, "D1-b1")
+    shoot.choose(panel.id)
+    shoot.photograph_again()
+    shoot.next_panel()
+    now = shoot.panel(desk.need_run())
+    assert now.id != panel.id
+    assert shoot.view().again
+    shoot.photograph_again()
+    shoot.next_panel()
+    assert not shoot.view().again
+
+
+def test_lamps_that_are_still_wanted_are_to_come(desk):
+    desk.choose_series("h1")
+    shoot = ShootPresenter(desk)
+    shoot.choose(desk.need_run().panels[0].id)
+    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "taken", "right": "taken"}
+    shoot.photograph_again()
+    shoot.keep(plain_photo(data=b"one"), shoot.target())
+    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "now", "right": "later"}
+    desk.choose_series("d1")
+    assert dict(shoot.view().lamps)["left"] == "-"

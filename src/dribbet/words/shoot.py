@@ -26,7 +26,7 @@ def enough(code: str, count: int) -> str:
 
 
 WHY = t("Turn it a little, and the card. What the photographs differ by, photographing alone does: no smaller difference is called real.")
-AGAIN_KEY = t("Same panel again")
+AGAIN_KEY = t("Again")
 ENOUGH_KEY = t("Enough")
 
 

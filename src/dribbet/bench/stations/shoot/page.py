@@ -60,7 +60,7 @@ class LampSketch(Part):
                 p.drawLine(QPointF(x, 25), QPointF(x * 1.5, 36))
         p.restore()
         draw_text(p, QRectF(0, 74, 112, 24), str(self.lamp), 18, 600, self.inks.ink, Qt.AlignmentFlag.AlignHCenter)
-        words = {"taken": "taken", "now": "now", "-": "not needed"}[self.state]
+        words = {"taken": "taken", "now": "now", "later": "to come", "-": "not needed"}[self.state]
         if self.state == "taken":
             p.setPen(solid(self.inks.ink, 2.6))
             polyline(p, [QPointF(24, 108), QPointF(29, 113), QPointF(38, 102)])
@@ -209,6 +209,7 @@ class ShootPage(Page):
             for lamp in (Lamp.LEFT, Lamp.RIGHT):
                 self.lamps[lamp].setVisible(self.view.lamps[list(Lamp).index(lamp)][1] != "-")
         self._list_dues(v)
+        self.due_head.setVisible(self._room_to_list(v))
         while len(self.verdicts) < len(v.fitness):
             verdict = Verdict()
             self.verdict_grid.addWidget(verdict, 0, len(self.verdicts))
@@ -230,10 +231,14 @@ class ShootPage(Page):
                 widget.hide()
                 widget.deleteLater()
         self.due_head.say(v.list_head)
-        for panel_id, code in v.listed[:5]:
+        for panel_id, code in v.listed[:5] if self._room_to_list(v) else ():
             button = DueCode(panel_id, code, code == v.code)
             button.chosen.connect(lambda i: self.attempt(lambda: self.presenter.choose(i)))
             self.due_list.addWidget(button)
+
+    def _room_to_list(self, v: ShootView) -> bool:
+        """Whether panels can be listed under the lamps: three lamps fill a low window."""
+        return not (self.low and v.wants_three)
 
     def _offer(self, v: ShootView) -> None:
         if self._doubtful:
@@ -250,7 +255,7 @@ class ShootPage(Page):
             keys.append((Key("S", f"Stage: {v.stage}"), self.presenter.next_stage))
         if v.again or v.can_again:
             keys.append((Key("R", words.ENOUGH_KEY if v.again else words.AGAIN_KEY), lambda: self.attempt(self.presenter.photograph_again)))
-        if v.again or (v.can_again and v.one_key == "Go to Read"):
+        if v.again:
             keys.append((Key("N", "Next panel"), self.presenter.next_panel))
         if v.photo is not None and (v.photo.take or not v.again):
             keys.append((Key("X", "Leave out"), self.presenter.leave_out))

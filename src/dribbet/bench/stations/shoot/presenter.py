@@ -59,7 +59,7 @@ class ShootView:
     sentence: str = ""
     empty: bool = False
     lamps: tuple[tuple[str, str], ...] = ()
-    """(lamp, taken | now | -)."""
+    """(lamp, taken | now | later | -)."""
     stage: str = ""
     fitness: tuple[Fitness, ...] = ()
     listed: tuple[tuple[str, str], ...] = ()
@@ -146,7 +146,8 @@ class ShootPresenter:
         photo = mine[-1] if mine else None
         have = {p.lamp for p in mine}
         lamps = tuple(
-            (str(lp), "now" if (lp is lamp and lp in missing) or lp is self.lamp_by_hand else "taken" if lp in have else "-") for lp in LAMPS
+            (str(lp), "now" if (lp is lamp and lp in missing) or lp is self.lamp_by_hand else "taken" if lp in have else _later(lp, missing))
+            for lp in LAMPS
         )
         said = tuple(fitness(seen) for seen in photo.quality) if photo is not None else ()
         worst = next((f for f in said if not f.fine), None)
@@ -200,7 +201,7 @@ class ShootPresenter:
         lamp = self.lamp_by_hand or stands.lamp
         photo = stands.newest or run.photo(panel, Lamp.DIFFUSE, Stage.DRY)
         done = wanted[: wanted.index(stands.lamp)]
-        lamps = tuple((str(lp), "now" if lp is lamp else "taken" if lp in done else "-") for lp in LAMPS)
+        lamps = tuple((str(lp), "now" if lp is lamp else "taken" if lp in done else _later(lp, wanted)) for lp in LAMPS)
         sentence = words.enough(panel.code, stands.whole) if stands.enough else words.again(panel.code, stands.whole + 1, lamp, wanted[0])
         take_it = "Bring photos in" if self.desk.camera is None else f"Take it: lamp {lamp}"
         return replace(
@@ -345,6 +346,8 @@ class ShootPresenter:
             if now is None or (p.id != now.id and not (p.sheet and p.sheet == now.sheet))
         ]
         self.desk.take("shoot", rest[0].id if rest else "")
+        if now is not None and rest and self.again(run, now):  # whoever photographs panels again goes on doing so
+            self.desk.take(again.IN_HAND, rest[0].id)
         self.lamp_by_hand = None
         self.desk.changed()
 
@@ -399,6 +402,10 @@ class ShootPresenter:
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
         self.desk.changed()
+
+
+def _later(lamp: Lamp, wanted: Sequence[Lamp]) -> str:
+    return "later" if lamp in wanted else "-"
 
 
 def _one_of_each_sheet(run: Run) -> list[Panel]:
