@@ -201,7 +201,7 @@ def test_closing_keeps_the_verdict(desk):
     decide.close()
     kept = desk.notebook.get(Series, "d1")
     assert kept.state is SeriesState.DECIDED
-    assert [(c.response, c.word) for c in kept.concluded][:2] == [(Response.CELL_COUNT, Word.REAL), (Response.CELL_WIDTH, Word.CHANCE)]
+    assert [(c.response, c.word) for c in kept.concluded][:2] == [(Response.CELL_COUNT, Word.REAL), (Response.CELL_WIDTH, Word.REAL)]
     assert kept.concluded[0].low < kept.concluded[0].difference < kept.concluded[0].high < 0.0
     assert decide.view().sentence == sentence == "No silicone makes fewer cells than 4 drops. That is real."
     assert decide.view().one_key == "Next question"

@@ -13,7 +13,7 @@ import pytest
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Mishap, MishapKind, RecordError, Response
 from dribbet.sight import patches
-from dribbet.sight.zones import Zone, share_out, without, zones_of
+from dribbet.sight.zones import Band, Where, Zone, part_of, rim_mm, share_out, without, zones_of
 from tests.conftest import NOW
 
 
@@ -109,7 +109,7 @@ def by_patches(**planes) -> dict:
 
 def test_a_bare_patch_left_out_leaves_the_rest_covered():
     result = by_patches(covered=[[0, 255], [255, 255]])
-    keep = patches.left(result["patches"], [(0.0, 0.0, 50.0)], 100.0, 100.0)
+    keep = patches.left(result["patches"], [Zone(0.0, 0.0, 50.0)], 100.0, 100.0)
     assert keep[0, 0] == pytest.approx(1 - math.pi / 4, abs=0.03)
     assert keep[1, 1] == 1.0
     made = without(result, [Zone(0.0, 0.0, 50.0)])
@@ -123,7 +123,7 @@ def test_lacing_chroma_and_shimmer_are_those_of_what_is_left():
     far = [Zone(25.0, 25.0, 1000.0)]
     assert without(result, far)["lacing"] == result["lacing"]  # nothing is left to go by
     made = without(result, [Zone(25.0, 25.0, 25.0 * math.sqrt(2.0))])
-    keep = patches.left(result["patches"], [(25.0, 25.0, 25.0 * math.sqrt(2.0))], 100.0, 100.0)
+    keep = patches.left(result["patches"], [Zone(25.0, 25.0, 25.0 * math.sqrt(2.0))], 100.0, 100.0)
     assert keep[0, 0] == 0.0
     assert made["lacing"]["area_fraction"] == 0.0
     rest = keep[keep > 0]
@@ -158,3 +158,33 @@ def test_patches_of_a_measured_panel_hold_its_figures():
     assert ((planes["lacing"] / 255.0) ** 2).mean() == pytest.approx(2500 / 80000)
     assert planes["chroma"][0, 0] * patches.CHROMA_STEP == pytest.approx(50.0, abs=0.3)
     assert planes["shimmer"][0, 0] * patches.SHIMMER_STEP == pytest.approx(0.3, abs=0.003)
+
+
+def test_rim_and_middle_are_told_apart_by_hand():
+    """Rim of 15 mm on a square decimetre: the middle is 70 x 70 mm, 49 % of the face."""
+    assert rim_mm(100.0, 200.0) == 15.0
+    middle, rim = part_of(RESULT, Where.MIDDLE), part_of(RESULT, Where.RIM)
+    assert [c["x_mm"] for c in middle["cells"]["items"]] == [60, 80]
+    assert [c["x_mm"] for c in rim["cells"]["items"]] == [10, 12]
+    assert middle["cells"]["per_dm2"] == pytest.approx(2 / 0.49, abs=0.02)
+    assert rim["cells"]["per_dm2"] == pytest.approx(2 / 0.51, abs=0.02)
+    assert middle["panel"]["left_out"] == pytest.approx(0.51, abs=1e-4)
+    # Pieces by their middles, (5, 10), (50, 60) and (50, 80): the first lies on the rim, the others do not.
+    assert rim["cracks"]["length_mm"] == pytest.approx(50.0 * 10 / 50)
+    assert middle["cracks"]["length_mm"] == pytest.approx(50.0 * 40 / 50)
+    assert part_of(RESULT, Where.WHOLE) == RESULT
+
+
+def test_a_part_leaves_out_what_is_left_out_of_the_whole():
+    out = [Zone(60.0, 60.0, 5.0)]
+    assert [c["x_mm"] for c in part_of(RESULT, Where.MIDDLE, out)["cells"]["items"]] == [80]
+    assert part_of(RESULT, Where.MIDDLE, out)["panel"]["left_out"] == pytest.approx(0.51 + math.pi * 25.0 / 1e4, abs=1e-3)
+    assert part_of(RESULT, Where.WHOLE, out) == without(RESULT, out)
+
+
+def test_a_band_holds_its_own_border_once():
+    band = Band(100.0, 100.0, 15.0)
+    for x, y in ((15.0, 50.0), (85.0, 85.0), (50.0, 14.9), (3.0, 3.0)):
+        assert band.holds(x, y) is not Band(100.0, 100.0, 15.0, turned_round=True).holds(x, y)
+    assert not band.holds(15.0, 50.0)
+    assert band.holds(14.99, 50.0)

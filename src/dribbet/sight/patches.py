@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import base64
 import math
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import cv2
 import numpy as np
@@ -57,14 +57,21 @@ def _plane(patches: Mapping[str, Any], name: str) -> Floats | None:
         return None
 
 
-def left(patches: Mapping[str, Any], discs: list[tuple[float, float, float]], width_mm: float, height_mm: float) -> Floats:
-    """Share of each patch that lies outside all discs (x, y, radius in mm)."""
+class Zoned(Protocol):
+    """A part of a panel, in mm."""
+
+    def covers(self, x_mm: Any, y_mm: Any) -> Any:
+        """Which of many points lie in it."""
+
+
+def left(patches: Mapping[str, Any], zones: Sequence[Zoned], width_mm: float, height_mm: float) -> Floats:
+    """Share of each patch that lies outside all zones."""
     wide, high = int(patches["wide"]), int(patches["high"])
     x = (np.arange(wide * FINE) + 0.5) / (wide * FINE) * width_mm
     y = (np.arange(high * FINE) + 0.5) / (high * FINE) * height_mm
     out = np.zeros((high * FINE, wide * FINE), bool)
-    for cx, cy, radius in discs:
-        out |= np.hypot(x[None] - cx, y[:, None] - cy) <= radius
+    for zone in zones:
+        out |= zone.covers(x[None], y[:, None])
     return np.asarray(1.0 - out.reshape(high, FINE, wide, FINE).mean(axis=(1, 3)), np.float64)
 
 

@@ -1,4 +1,4 @@
-"""Zones of a panel that count for nothing: what was read there is taken out of every figure that can be taken apart.
+"""Zones of a panel that count for nothing, or its rim and its middle apart: what was read there is taken out of every figure that can be taken apart.
 
 Cells go by their middle, cracks by each piece of their lines, areas by what is left of the panel; spread, lacing, chroma and shimmer by the patches
 that a reading keeps (`patches`). Readings of before have none: those four stay as they are in them.
@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -20,8 +21,13 @@ from dribbet.sight.corrected import touching_cells
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
+    import numpy.typing as npt
+
     from dribbet.records import Mishap
 
+    Plane = npt.NDArray[Any] | np.floating[Any]
+
+RIM_SHARE: Final = 0.15  # of the shorter side: where paint runs over the edge, thins out and dries first
 GRID: Final = 400  # points along the longer side, by which the area of overlapping zones is counted
 
 
@@ -35,7 +41,54 @@ class Zone:
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
-        return math.hypot(x_mm - self.x_mm, y_mm - self.y_mm) <= self.radius_mm
+        return bool(self.covers(np.float64(x_mm), np.float64(y_mm)))
+
+    def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
+        """Which of many points lie in it; shapes as NumPy broadcasts them."""
+        return np.asarray(np.hypot(x_mm - self.x_mm, y_mm - self.y_mm) <= self.radius_mm)
+
+
+class Where(StrEnum):
+    """What of a panel a figure is of."""
+
+    WHOLE = "whole"
+    MIDDLE = "middle"
+    RIM = "rim"
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """The rim of a panel, `rim_mm` wide along all its sides; or, turned round, all but the rim."""
+
+    width_mm: float
+    height_mm: float
+    rim_mm: float
+    turned_round: bool = False
+
+    def holds(self, x_mm: float, y_mm: float) -> bool:
+        """Whether a point lies in it."""
+        return bool(self.covers(np.float64(x_mm), np.float64(y_mm)))
+
+    def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
+        """Which of many points lie in it; shapes as NumPy broadcasts them."""
+        inner = (np.abs(x_mm - self.width_mm / 2) <= self.width_mm / 2 - self.rim_mm) & (
+            np.abs(y_mm - self.height_mm / 2) <= self.height_mm / 2 - self.rim_mm
+        )
+        return np.asarray(inner if self.turned_round else ~inner)
+
+
+def rim_mm(width_mm: float, height_mm: float) -> float:
+    """How wide a panel's rim is."""
+    return RIM_SHARE * min(width_mm, height_mm)
+
+
+def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = ()) -> dict[str, Any]:
+    """A reading's figures of its middle, its rim, or the whole, with these zones left out of it."""
+    if part is Where.WHOLE:
+        return without(result, zones)
+    width, height = (float(result["panel"][k]) for k in ("width_mm", "height_mm"))
+    other = Band(width, height, rim_mm(width, height), turned_round=part is Where.RIM)
+    return without(result, [*zones, other])
 
 
 def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tuple[Zone, ...]:
@@ -47,7 +100,7 @@ def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tu
     )
 
 
-def share_out(zones: Sequence[Zone], width_mm: float, height_mm: float) -> float:
+def share_out(zones: Sequence[Zone | Band], width_mm: float, height_mm: float) -> float:
     """Share of a panel's face that its zones cover, overlaps counted once."""
     if not zones:
         return 0.0
@@ -55,11 +108,11 @@ def share_out(zones: Sequence[Zone], width_mm: float, height_mm: float) -> float
     x, y = np.meshgrid(np.arange(step / 2, width_mm, step), np.arange(step / 2, height_mm, step))
     out = np.zeros(x.shape, bool)
     for zone in zones:
-        out |= np.hypot(x - zone.x_mm, y - zone.y_mm) <= zone.radius_mm
+        out |= zone.covers(x, y)
     return float(out.mean())
 
 
-def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
+def without(result: Mapping[str, Any], zones: Sequence[Zone | Band]) -> dict[str, Any]:
     """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
     if not zones:
         return dict(result)
@@ -107,7 +160,7 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone]) -> dict[str, Any]:
         }
     held = result.get("patches")
     if isinstance(held, dict):
-        keep = patches.left(held, [(z.x_mm, z.y_mm, z.radius_mm) for z in zones], width, height)
+        keep = patches.left(held, zones, width, height)
         made |= patches.without(result, held, keep)
     return made
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from dribbet.sight.zones import Where
 from dribbet.words.decide import amount
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, in_words
@@ -28,6 +29,21 @@ def enough(code: str, count: int) -> str:
 WHY = t("Turn it a little, and the card. What the photographs differ by, photographing alone does: no smaller difference is called real.")
 AGAIN_KEY = t("Again")
 ENOUGH_KEY = t("Enough")
+
+
+PARTS = {Where.WHOLE: t("Zone"), Where.MIDDLE: t("Middle"), Where.RIM: t("Rim")}
+ON = {Where.WHOLE: t("on the whole panel"), Where.MIDDLE: t("in its middle, dashed on the photo"), Where.RIM: t("on its rim, dashed on the photo")}
+
+
+def part_cells(where: str, count: int, wide: str, long: float) -> str:
+    """Cells of a part of a panel."""
+    counted = n("{count} {where}.", "{count} {where}.", count, count=count, where=where)
+    return counted + " " + t("Half are wider than {wide}, and {long:.1f} times as long as wide.", wide=wide, long=long)
+
+
+def none(where: str) -> str:
+    """No cells there."""
+    return t("None {where}.", where=where)
 
 
 def waiting(count: int) -> str:

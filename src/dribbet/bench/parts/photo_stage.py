@@ -37,6 +37,8 @@ class Overlay:
     """What may be cracks."""
     zones: tuple[tuple[float, float, float], ...] = ()
     """Discs that are left out: middle and radius."""
+    inner: tuple[tuple[float, float], tuple[float, float]] | None = None
+    """Corners of the middle, where it and the rim are looked at apart."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -275,6 +277,12 @@ class PhotoStage(Part):
             hatch(p, path, white, gap=7)
             p.setPen(QPen(white, 2.0))
             p.drawPath(path)
+        if self.overlay.inner is not None:
+            (left, top), (right, bottom) = self.overlay.inner
+            for pen in (QPen(under, 5.0), dashed(white, 2.6)):
+                p.setPen(pen)
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale))
         for shape in unsure:
             path = QPainterPath()
             path.addPolygon(QTransform.fromScale(scale, scale).map(shape))

@@ -21,6 +21,7 @@ from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Reading
+from dribbet.sight.zones import Where
 from dribbet.studio.standing import turning
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
@@ -191,7 +192,10 @@ class ReadPage(Page):
             keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]
         elif v.lines_open:  # one question at a time
             keys += [(Key("D", "Cracks"), lambda: self._tell_lines(True)), (Key("P", "No cracks"), lambda: self._tell_lines(False))]
-        keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
+        if self.stage.hand_cell is not None or v.base_open or v.lines_open:
+            keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
+        else:  # one row of keys: a cell that is touched brings the key that removes it
+            keys.append((Key("Z", v.part, hand=self.presenter.part is not Where.WHOLE), self.presenter.next_part))
         keys += [(Key("R", "Again"), self.read), *every, walk, *leaving]
         self.keys(keys)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from statistics import median
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.bench.apart import apart_told
@@ -15,6 +16,7 @@ from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
 from dribbet.sight.photographs import ToRead, read
+from dribbet.sight.zones import Where, part_of
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import again
 from dribbet.studio.standing import panels as standing
@@ -71,6 +73,8 @@ class ReadView:
     """Whether it is asked what lines are: cracks or none."""
     """Whether a field may be base or paint, and nobody has said which."""
     cell_words: str = ""
+    part: str = ""
+    """Words of the part of the panel that the figures are of."""
 
 
 def _piece_corners(run: Run, panel: Panel, corners_px: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
@@ -90,6 +94,8 @@ class ReadPresenter:
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
         self._lines: tuple[object, Overlay] | None = None
+        self.part = Where.WHOLE
+        """What of a panel the figures are of."""
         self.scores: dict[str, str] = {}
         """What was said of the forecast of a reading's colours."""
 
@@ -134,13 +140,17 @@ class ReadPresenter:
                 size_mm=size, unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
             )  # fmt: skip
         result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
+        whole = result
+        if self.part is not Where.WHOLE:
+            left_out = run.zones(panel) if run.reading(panel) is reading else ()
+            result = run.once(("part", reading.id, self.part), lambda: part_of(reading.result, self.part, left_out))
         out = zones.share_out(run.zones(panel), *size)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
         return ReadView(
             code=panel.code,
             panel=panel,
-            sentence=self._sentence(result),
+            sentence=self._sentence(whole),
             note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
             + f"{shot.stage} photo, read by {reading.reader}"
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
@@ -152,7 +162,9 @@ class ReadPresenter:
             corners=corners,
             size_mm=size,
             overlay=self._overlay(reading, run.zones(panel)),
-            figures=self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
+            figures=self._part_figures(result)
+            if self.part is not Where.WHOLE
+            else self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
             shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
             warnings=tuple(result["light"]["warnings"]),
@@ -160,17 +172,46 @@ class ReadPresenter:
             unread_again=waiting_again,
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
-            base_open=bool(result["spread"].get("doubtful")),
-            lines_open=bool(result["cracks"].get("doubtful")),
+            base_open=bool(whole["spread"].get("doubtful")),
+            lines_open=bool(whole["cracks"].get("doubtful")),
+            part=shoot_words.PARTS[self.part],
             cell_words=self._cell_words(reading.result, hand_cell),
         )
 
     def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...]) -> Overlay:
         """Lines of a reading, made once while it is shown."""
-        key = (reading.id, left_out)
+        key = (reading.id, left_out, self.part)
         if self._lines is None or self._lines[0] != key:
-            self._lines = (key, replace(overlay_of(reading.result), zones=tuple((z.x_mm, z.y_mm, z.radius_mm) for z in left_out)))
+            drawn = replace(overlay_of(reading.result), zones=tuple((z.x_mm, z.y_mm, z.radius_mm) for z in left_out))
+            if self.part is not Where.WHOLE:
+                wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
+                rim = zones.rim_mm(wide, high)
+                drawn = replace(drawn, inner=((rim, rim), (wide - rim, high - rim)))
+            self._lines = (key, drawn)
         return self._lines[1]
+
+    def next_part(self) -> None:
+        """Turn to the figures of the middle, of the rim, then of the whole again."""
+        parts = list(Where)
+        self.part = parts[(parts.index(self.part) + 1) % len(parts)]
+        self.desk.changed()
+
+    def _part_figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
+        """What can be told of a part of a panel, so that parts of any size can be held against each other."""
+        units, cells, where = units_of(self.desk), result["cells"], shoot_words.ON[self.part]
+        long, wide = [c["elongation"] for c in cells["items"]], units.length_text(cells["median_diameter_mm"], 1)
+        words = shoot_words.part_cells(where, cells["count"], wide, median(long)) if long else shoot_words.none(where)
+        crack = units.length_text(result["cracks"]["length_mm"])
+        made = [
+            Figure(f"{cells['per_dm2']:.1f}", "cells in each dm²", words),
+            Figure(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
+        ]
+        if not result["spread"].get("doubtful"):
+            made.append(Figure(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
+        if result.get("shimmer"):
+            made.append(Figure(f"{result['shimmer']['index']:.2f}", "shimmer", ""))
+        made.append(Figure(f"{result['colour']['mean_chroma']:.0f}", "C* vivid", ""))
+        return tuple(made)
 
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]

@@ -1,0 +1,54 @@
+"""Read tells a panel's middle and its rim apart."""
+
+from __future__ import annotations
+
+import pytest
+
+from dribbet.bench.parts.keys import KeyButton
+from tests.bench.conftest import press
+
+
+@pytest.fixture
+def reading(open_window, desk):
+    desk.choose_series("d1")
+    desk.take("read", next(p.id for p in desk.need_run().panels if p.code == "D1-d2"))
+    window = open_window(desk)
+    window.walk("read")
+    return window, window.page("read")
+
+
+def keys(page) -> dict[str, str]:
+    return {b.key.cap: b.key.words for b in page.findChildren(KeyButton) if not b.isHidden()}
+
+
+def test_figures_of_middle_and_rim_stand_for_each_square_decimetre(reading, desk):
+    window, page = reading
+    whole = page.view
+    panel = whole.panel
+    count = desk.need_run().counted(panel)["cells"]["count"]
+    assert keys(page)["Z"] == "Zone"
+    told = {}
+    for word in ("Middle", "Rim"):
+        press(window, "Z")
+        assert keys(page)["Z"] == word
+        assert page.view.sentence == whole.sentence
+        figure = page.view.figures[0]
+        assert figure.unit == "cells in each dm²"
+        told[word] = (float(figure.figure), int(figure.words.split()[0]))
+        assert page.view.overlay.inner == ((22.5, 22.5), (177.5, 127.5))  # 15 % of 150 mm
+    assert told["Middle"][1] + told["Rim"][1] == count
+    middle_dm2 = 1.55 * 1.05
+    assert told["Middle"][0] == pytest.approx(told["Middle"][1] / middle_dm2, rel=0.01)
+    assert told["Rim"][0] == pytest.approx(told["Rim"][1] / (3.0 - middle_dm2), rel=0.01)
+    press(window, "Z")
+    assert page.view == whole
+    assert page.view.overlay.inner is None
+
+
+def test_a_cell_in_hand_brings_the_key_that_removes_it(reading):
+    _, page = reading
+    assert "X" not in keys(page)
+    page.stage.hand_cell = 0
+    page._cell_chosen(0)
+    assert keys(page)["X"] == "Remove"
+    assert "Z" not in keys(page)
