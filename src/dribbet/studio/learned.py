@@ -10,7 +10,7 @@ from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
 from dribbet.lab.panel import cracking, pace, pouring, progress, risk
 from dribbet.lab.plan.power import Scatter, scatter_of
-from dribbet.lab.plan.responses import value_of
+from dribbet.lab.plan.responses import doubt_of, value_of
 from dribbet.lab.verdict import gauge
 from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
 
@@ -48,6 +48,7 @@ class Learned:
         self._risk: Risk | None = None
         self._paces: dict[DryStage, Pace] | None = None
         self._rescues: pouring.Rescues | None = None
+        self._doubts: dict[Response, float] = {}
         self._photographed: list[tuple[tuple[Mapping[str, Any], ...], float]] | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
@@ -76,6 +77,7 @@ class Learned:
         """Forget what rests on all series; what rests on single cups stays as long as they do."""
         self._risk = self._rescues = self._paces = self._photographed = None
         self._scatters.clear()
+        self._doubts.clear()
         self._all = self._seen = None
 
     def scatter(self, response: Response) -> Scatter | None:
@@ -87,6 +89,18 @@ class Learned:
     def noise(self, response: Response, area_dm2: float) -> gauge.Noise:
         """What photographing a panel of this face again changes, by the person's own panels that were and by the reader's figures."""
         return gauge.noise_of(response, self._repeated(response), area_dm2)
+
+    def doubt(self, response: Response) -> float:
+        """What the reader says that a figure of a panel here may be off by (root mean square over all dry readings); nought where it says nothing."""
+        if response not in self._doubts:
+            told = [
+                doubt_of(one, response)
+                for run in (self._desk.load(s.id) for s in self._desk.all_series())
+                for p in run.panels
+                for one in run.photographed(p)[:1]
+            ]
+            self._doubts[response] = fmean(d * d for d in told) ** 0.5 if told else 0.0
+        return self._doubts[response]
 
     def _repeated(self, response: Response) -> list[gauge.Repeated]:
         if self._photographed is None:

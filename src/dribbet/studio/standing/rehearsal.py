@@ -73,7 +73,7 @@ def rehearsal(desk: Desk, series: Series) -> Rehearsal | None:
 def _played(desk: Desk, response: Response, area_dm2: float) -> Played:
     known, scale, kind = desk.learned.scatter(response), SCALES[response], verdict.KINDS[response]
     factor = 100.0 if kind is Kind.SHARE else 1.0
-    noise = 0.0 if scale.model is Model.YES_NO else desk.learned.noise(response, area_dm2).sd / factor
+    noise = 0.0 if scale.model is Model.YES_NO else max(desk.learned.noise(response, area_dm2).sd, desk.learned.doubt(response)) / factor
     if known is None:
         mean, sd = (0.5, 0.1) if kind in (Kind.SHARE, Kind.YES_NO) else UNKNOWN
         return Played(name=str(response), kind=Kind.AMOUNT if kind in (Kind.COUNT, Kind.LENGTH, Kind.TIME) else kind, mean=mean, sd=sd)
