@@ -30,6 +30,12 @@ TESTS = {
     "lab": ("tests/lab", "tests/words", "tests/studio"),
     "studio/standing": (
         "tests/studio",
+        "tests/bench/test_again.py",
+        "tests/bench/test_choosing.py",
+        "tests/bench/test_findings.py",
+        "tests/bench/test_scoring.py",
+        "tests/bench/test_shelf.py",
+        "tests/bench/test_why.py",
         "tests/bench/test_mix_cup.py",
         "tests/bench/test_mix_remarks.py",
         "tests/bench/test_mix_ledger.py",

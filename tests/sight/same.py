@@ -22,7 +22,9 @@ from dribbet.sight.corners import find_corners
 from dribbet.sight.drips import read_drips
 from dribbet.sight.network import see
 from dribbet.sight.rings import read_ring
+from tests.kept_constants import constants_of
 from tests.sight import drawn, test_kinds_of_panels, test_places, test_rings
+from tests.studio.kept import plain
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -107,7 +109,13 @@ def more_drips() -> Any:
     return [asdict(d) for d in read_drips(np.clip(photo * (1 - 0.12 * edge)[..., None], 0, 255).astype(np.uint8))]
 
 
+def constants() -> Any:
+    """Tables and thresholds of the reader."""
+    return plain(constants_of("dribbet.sight"))
+
+
 RECORDED: dict[str, Callable[[], Any]] = {
+    "constants": constants,
     "drips": drips,
     "rings": rings,
     "corners": corners,

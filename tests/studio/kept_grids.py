@@ -33,6 +33,7 @@ from dribbet.records import (
     Wanted,
 )
 from dribbet.records.climate import ReadBy
+from tests.kept_constants import constants_of
 
 if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
@@ -287,7 +288,13 @@ def judged(_: Desk) -> Any:
     }
 
 
+def constants(_: Desk) -> Any:
+    """Tables and thresholds of the computing rooms."""
+    return constants_of("dribbet.lab", "dribbet.studio.standing")
+
+
 GRIDS = {
+    "constants": constants,
     "laid out": laid_out,
     "dried": dried,
     "films": films,
