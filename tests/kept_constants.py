@@ -7,7 +7,17 @@ import pkgutil
 import re
 from typing import Any
 
+import numpy as np
+
+LONG = 64
 CONSTANT = re.compile(r"_?[A-Z][A-Z0-9_]*\Z")
+
+
+def _short(value: Any) -> Any:
+    """A value, or of a long array what changes with any part of it."""
+    if isinstance(value, np.ndarray) and value.size > LONG:
+        return [*value.shape, float(value.sum()), float((value.ravel() * np.arange(value.size)).sum())]
+    return value
 
 
 def constants_of(*rooms: str) -> dict[str, dict[str, Any]]:
@@ -19,7 +29,7 @@ def constants_of(*rooms: str) -> dict[str, dict[str, Any]]:
         for name in names:
             module = importlib.import_module(name)
             own = module.__annotations__ | dict.fromkeys(vars(module))
-            told = {k: vars(module)[k] for k in own if CONSTANT.match(k) and k in vars(module)}
+            told = {k: _short(vars(module)[k]) for k in own if CONSTANT.match(k) and k in vars(module)}
             if told:
                 found[name] = told
     return found
