@@ -1,4 +1,4 @@
-"""What moved along is taken in only where it moved by a third; a panel is dry by its own look; a goal's single aims are named where they prefer another."""
+"""What moved along counts where it moved by a third; a panel is dry by its own look; aims that prefer another recipe are named."""
 
 from __future__ import annotations
 
