@@ -101,6 +101,23 @@ def test_a_difference_that_a_few_more_panels_would_show_asks_for_them(desk):
     assert again.panels == 2 * again.repeats
 
 
+@pytest.mark.parametrize(("needed", "more"), [(3, 1), (5, 3), (10, 8), (2, 1)])
+def test_so_many_more_as_the_difference_needs_beside_those_that_are_there(desk, monkeypatch, needed, more):
+    """Two of each are poured: what the difference needs, less two, and one at least; more than eight are too many to ask for."""
+    monkeypatch.setattr(next_pour.sizes, "repeats_for", lambda *asked: needed)
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
+    repeats = [p.repeats for p in found.proposals if p.act is Act.REPEAT]
+    assert repeats == ([more] if needed <= next_pour.FEW_REPEATS else [])
+
+
+def test_what_has_no_price_costs_nothing(desk, monkeypatch):
+    monkeypatch.setattr(next_pour.panel_costs, "of_recipes", lambda *asked: [])
+    found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
+    again = next(p for p in found.proposals if p.act is Act.REPEAT)
+    assert again.cost == 0.0
+    assert again.poured_kg == pytest.approx(again.panels * desk.need_run().series.constants.poured_kg)
+
+
 def test_what_is_real_is_not_repeated(desk):
     found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (10, 12, 11), "b": (90, 96, 93)})
     assert Act.REPEAT not in {p.act for p in found.proposals}
