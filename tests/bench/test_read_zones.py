@@ -52,3 +52,14 @@ def test_a_cell_in_hand_brings_the_key_that_removes_it(reading):
     page._cell_chosen(0)
     assert keys(page)["X"] == "Remove"
     assert "Z" not in keys(page)
+
+
+def test_a_crack_length_says_how_far_it_may_be_off(open_window, desk):
+    desk.choose_series("k2")
+    panel = next(p for p in desk.need_run().panels if p.code == "K2-b1")
+    desk.take("read", panel.id)
+    window = open_window(desk)
+    window.walk("read")
+    sd = desk.need_run().counted(panel)["cracks"]["length_sd"]
+    assert sd > 5.0
+    assert window.page("read").view.figures[1].words.endswith(f"wide. It may be off by {sd:.0f}\u202fmm.")

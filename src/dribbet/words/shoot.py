@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.sight.zones import Where
 from dribbet.words.decide import amount
@@ -31,6 +31,7 @@ AGAIN_KEY = t("Again")
 ENOUGH_KEY = t("Enough")
 
 
+TELLING_MM: Final = 5.0  # less than this, a length is as sure as it is written
 PARTS = {Where.WHOLE: t("Zone"), Where.MIDDLE: t("Middle"), Where.RIM: t("Rim")}
 ON = {Where.WHOLE: t("on the whole panel"), Where.MIDDLE: t("in its middle, dashed on the photo"), Where.RIM: t("on its rim, dashed on the photo")}
 
@@ -44,6 +45,11 @@ def part_cells(where: str, count: int, wide: str, long: float) -> str:
 def none(where: str) -> str:
     """No cells there."""
     return t("None {where}.", where=where)
+
+
+def off(mm: float, units: Units) -> str:
+    """How far a crack length may be off, where that matters."""
+    return " " + t("It may be off by {mm}.", mm=units.length_text(mm)) if mm >= TELLING_MM else ""
 
 
 def waiting(count: int) -> str:

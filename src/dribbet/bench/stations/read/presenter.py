@@ -250,6 +250,7 @@ class ReadPresenter:
         figure, _, unit = crack.partition("\u202f")
         where = (
             f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide."
+            + shoot_words.off(cracks.get("length_sd", 0.0), units)
             if cracks["count"]
             else f"{units.length_text(cracks['doubtful_mm'])} of dotted lines may be cracks (D) or none (P). None is counted until you say."
             if cracks.get("doubtful")
