@@ -9,6 +9,7 @@ import pytest
 from dribbet.lab.plan.responses import mean_of
 from dribbet.lab.verdict import laws
 from dribbet.lab.verdict.gauge import MEASURED_DM2, Noise, Repeated, noise_of
+from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.model import Asked, Test, answers, without
 from dribbet.records import Response
@@ -115,3 +116,11 @@ def test_variance_that_is_mostly_known_noise_is_surer_than_its_panels_alone():
     assert laws.surer(4.0, 1.0, 5.0, 4.0) == pytest.approx(20.0)
     assert laws.surer(2.0, 1.0, 9.0, 4.0) == pytest.approx(6.0)  # few panels: the root of it
     assert laws.surer(4.0, 0.0, 5.0, 4.0) == pytest.approx(4.0e4)  # as good as known
+
+
+def test_noise_that_alike_panels_share_makes_nothing_surer():
+    """Two panels of each, 3 and 3 against 4 and 4 points: alike panels are rounded alike. Two degrees of freedom: t is 4.303."""
+    asked = Asked(name="y", kind=Kind.AMOUNT, values=(3.0, 3.0, 4.0, 4.0), measuring_sd=0.29, independent=False)
+    told = answers(Test(factors={"A": ("1", "1", "2", "2")}, responses=(asked,)))[0]
+    assert told.high - told.difference == pytest.approx(4.302653 * 0.29, rel=1e-4)
+    assert told.word is Word.CHANCE

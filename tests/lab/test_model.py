@@ -214,6 +214,16 @@ def test_asking_more_makes_each_answer_dearer():
     assert among.level == pytest.approx(1 - 0.05 / 5)
 
 
+def test_one_in_twenty_to_the_last_bit_is_not_below_it():
+    """Crossed, three panels each; none of six cracked against one and three of three: exactly 1 in 20, and the last bit says a little more."""
+    factors = {"A": tuple("111111222222"), "B": tuple("111222111222")}
+    values = tuple(map(float, "000000001111"))
+    told = answers(Test(factors=factors, responses=(Asked(name="y", kind=Kind.YES_NO, values=values),)))
+    one = next(a for a in told if a.what == "A")
+    assert one.p is None or one.p == pytest.approx(0.05)
+    assert one.word is not Word.REAL
+
+
 @settings(max_examples=60, deadline=None)
 @given(st.sampled_from(list(Kind)), st.integers(2, 5), st.randoms(use_true_random=False))
 def test_a_word_and_its_interval_never_contradict_each_other(kind, each, chance):

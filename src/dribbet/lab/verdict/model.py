@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 ALPHA: Final = 1.0 - CONFIDENCE
+CLEAR: Final = 1.0 - 1e-9  # of a level: exact tests may come out at one twentieth to the last bit, and that is not below it
 ROUNDING: Final = 1e-12  # of the largest figure: a difference smaller than this is none
 PER_AREA: Final = (Kind.COUNT, Kind.LENGTH)
 MANY_ZEROS: Final = 0.3  # of the panels have none: lengths are then judged by shuffling
@@ -47,6 +48,8 @@ class Asked:
     """Scatter of the same panel photographed again: panels poured alike never scatter less."""
     noise_sd: tuple[float, ...] = ()
     """The same of each panel, where they are known to be unlike: some are of another size, photographed more often, or harder to read."""
+    independent: bool = True
+    """Whether each panel errs for itself; False where panels that are alike err alike, as points that are rounded do."""
     followed: float | None = None
     """Of a time: for how long the panels were followed; None: until the last one that came."""
 
@@ -267,7 +270,7 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, of_rows: 
         own = laws.own_scatter(f) if zeros and shuffled.least_p >= ALPHA else None
         if own is None or not variance > 0.0:
             return _above_noise(shuffled, float(weights**2 @ noise))
-        variance, df = _apart(f, own, noise, weights)  # too few to shuffle: each recipe's own scatter
+        variance, df = _apart(asked, f, own, noise, weights)  # too few to shuffle: each recipe's own scatter
         one = replace(one, variance=variance, df=df, way=Way.APART)
     if not variance > 0.0:
         return replace(one, p=1.0 if d == 0.0 else None)
@@ -291,10 +294,11 @@ def _noise(asked: Asked, rows: Sequence[int], area: Floats) -> Floats:
     return np.asarray((sd / area if asked.kind in PER_AREA else sd) ** 2, np.float64)
 
 
-def _apart(f: laws.Fit, own: dict[int, tuple[float, float]], noise: Floats, weights: Floats) -> tuple[float, float]:
+def _apart(asked: Asked, f: laws.Fit, own: dict[int, tuple[float, float]], noise: Floats, weights: Floats) -> tuple[float, float]:
     """Variance by each recipe's own scatter, never below the measuring noise, and its degrees of freedom."""
     floors = {c: float(noise[f.columns.cells == c].mean()) for c in own}
-    return laws.apart(weights, f, {c: (max(s, floors[c]), laws.surer(d, s, floors[c], LEAST_FOR_ONE)) for c, (s, d) in own.items()})
+    sure = {c: laws.surer(d, s, floors[c], LEAST_FOR_ONE) if asked.independent else d for c, (s, d) in own.items()}
+    return laws.apart(weights, f, {c: (max(s, floors[c]), sure[c]) for c, (s, _) in own.items()})
 
 
 def _scatter(asked: Asked, f: laws.Fit, area: Floats, noise: Floats, weights: Floats) -> tuple[float, float, Way]:
@@ -311,10 +315,10 @@ def _scatter(asked: Asked, f: laws.Fit, area: Floats, noise: Floats, weights: Fl
             law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12))
         own = laws.own_scatter(f)
         if own is not None and laws.unlike(own, {c: float(law[f.columns.cells == c][0]) for c in own}):
-            return (*_apart(f, own, noise, weights), Way.APART)
+            return (*_apart(asked, f, own, noise, weights), Way.APART)
         scatter = laws.alike(f, law, way)
     steadied = replace(scatter, found=np.maximum(scatter.found, noise))
-    if asked.kind is not Kind.COUNT:  # of counts, what needs no estimate is told apart already
+    if asked.kind is not Kind.COUNT and asked.independent:  # of counts, what needs no estimate is told apart already
         steadied = replace(steadied, df=laws.surer(scatter.df, float(weights**2 @ scatter.found), float(weights**2 @ steadied.found), LEAST_FOR_ALL))
     return (*steadied.of(weights), scatter.way)
 
@@ -372,7 +376,7 @@ class _Step:
 def _steps(ps: Sequence[float | None], least: Sequence[float]) -> list[_Step]:
     """Holm's steps over all answers that these panels can tell at all."""
     told = [i for i, p in enumerate(ps) if p is not None]
-    while told and max(least[i] for i in told) >= ALPHA / len(told):  # could never have been real here: it is not asked
+    while told and max(least[i] for i in told) >= ALPHA / len(told) * CLEAR:  # could never have been real here: it is not asked
         told.remove(max(told, key=lambda i: least[i]))
     order = sorted(told, key=lambda i: ps[i] or 0.0)
     steps: dict[int, _Step] = {}
@@ -380,7 +384,7 @@ def _steps(ps: Sequence[float | None], least: Sequence[float]) -> list[_Step]:
     for rank, i in enumerate(order):
         p, alpha = ps[i] or 0.0, ALPHA / (len(order) - rank)
         running = max(running, min(1.0, p * (len(order) - rank)))
-        if not failed and p >= alpha:
+        if not failed and p >= alpha * CLEAR:
             failed = alpha
         steps[i] = _Step(failed or alpha, running, not failed, True)
     return [steps.get(i, _Step(ALPHA / max(len(order), 1), None, False, False)) for i in range(len(ps))]

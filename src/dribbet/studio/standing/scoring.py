@@ -174,7 +174,9 @@ def _judged(means: dict[Response | None, dict[str, float]], recipe: dict[str, st
     if len({recipe[p] for p in panels}) < 2:
         return ()
     asked = tuple(
-        Asked(name=str(c or OVERALL), kind=Kind.AMOUNT, values=tuple(v.get(p) for p in panels), measuring_sd=WHOLE_SD / sittings**0.5)
+        Asked(
+            name=str(c or OVERALL), kind=Kind.AMOUNT, values=tuple(v.get(p) for p in panels), measuring_sd=WHOLE_SD / sittings**0.5, independent=False
+        )
         for c, v in means.items()
         if v
     )
