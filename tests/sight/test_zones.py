@@ -11,9 +11,9 @@ import numpy as np
 import pytest
 
 from dribbet.lab.plan.responses import value_of
-from dribbet.records import Mishap, MishapKind, RecordError, Response
+from dribbet.records import Mishap, MishapKind, RecordError, Response, Where
 from dribbet.sight import patches
-from dribbet.sight.zones import Band, Where, Zone, part_of, rim_mm, share_out, without, zones_of
+from dribbet.sight.zones import Band, Zone, part_of, rim_mm, share_out, without, zones_of
 from tests.conftest import NOW
 
 

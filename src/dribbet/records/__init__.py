@@ -12,7 +12,7 @@ from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh
 from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
 from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
-from dribbet.records.photos import MENDED, PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage
+from dribbet.records.photos import MENDED, PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage, Where
 from dribbet.records.picks import Liked, Pick
 from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark, Still
@@ -142,6 +142,7 @@ __all__ = [
     "WayStep",
     "Weigh",
     "Weighing",
+    "Where",
     "Window",
     "Word",
     "latest",

@@ -43,6 +43,14 @@ class Lamp(StrEnum):
     RIGHT = "right"
 
 
+class Where(StrEnum):
+    """What of a panel a figure is of."""
+
+    WHOLE = "whole"
+    MIDDLE = "middle"
+    RIM = "rim"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Photo(Happened):
     """An original, kept under its SHA-256, and what it shows."""

@@ -9,11 +9,11 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from dribbet.records import Where
 from dribbet.sight import patches
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.corrected import touching_cells
@@ -46,14 +46,6 @@ class Zone:
     def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
         """Which of many points lie in it; shapes as NumPy broadcasts them."""
         return np.asarray(np.hypot(x_mm - self.x_mm, y_mm - self.y_mm) <= self.radius_mm)
-
-
-class Where(StrEnum):
-    """What of a panel a figure is of."""
-
-    WHOLE = "whole"
-    MIDDLE = "middle"
-    RIM = "rim"
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.sight.zones import Where
+from dribbet.records import Where
 from dribbet.words.decide import amount
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, in_words

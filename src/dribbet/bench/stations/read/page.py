@@ -20,8 +20,7 @@ from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
-from dribbet.records import DribbetError, Reading
-from dribbet.sight.zones import Where
+from dribbet.records import DribbetError, Reading, Where
 from dribbet.studio.standing import turning
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight

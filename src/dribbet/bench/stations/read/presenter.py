@@ -11,12 +11,12 @@ from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan.responses import value_of
 from dribbet.notebook.store import new_id
-from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response
+from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
 from dribbet.sight.photographs import ToRead, read
-from dribbet.sight.zones import Where, part_of
+from dribbet.sight.zones import part_of
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import again
 from dribbet.studio.standing import panels as standing
