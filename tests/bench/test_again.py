@@ -6,12 +6,13 @@ from dataclasses import replace
 
 import pytest
 
+from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
-from dribbet.bench.stations.shoot.presenter import ShootPresenter
+from dribbet.bench.stations.shoot.presenter import Aim, ShootPresenter
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.gauge import Repeated
 from dribbet.notebook.store import new_id
-from dribbet.records import MENDED, DribbetError, Lamp, Photo, Reading, Response, Series, SeriesState, Stage
+from dribbet.records import MENDED, DribbetError, Lamp, Photo, Reading, Response, Series, SeriesState, Stage, Word
 from dribbet.sight import READER
 from dribbet.studio.acts.following import follow
 from dribbet.studio.standing import again, verdict
@@ -36,7 +37,7 @@ def photograph(desk, shoot: ShootPresenter, counts: list[int], name: str = "D1-b
     was = desk.need_run().reading(panel)
     assert was.reader == READER
     for photo, count in zip(kept, counts, strict=True):
-        items = (was.result["cells"]["items"] * 3)[:count]
+        items = (was.result["cells"]["items"] * 9)[:count]
         cells = was.result["cells"] | {"count": count, "items": items, "count_sd": 0.0}
         with desk.notebook.transaction():
             desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now(), result=was.result | {"cells": cells}))
@@ -261,3 +262,56 @@ def test_lamps_that_are_still_wanted_are_to_come(desk):
     assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "now", "right": "later"}
     desk.choose_series("d1")
     assert dict(shoot.view().lamps)["left"] == "-"
+
+
+def test_all_lamps_see_a_panel_as_it_lies_and_a_photograph_taken_anew_too(desk):
+    """A glaring photograph is taken once more before anything was moved: the panel lies where it lay."""
+    desk.choose_series("h1")
+    shoot, told = ShootPresenter(desk), []
+    panel = desk.need_run().panels[0]
+    desk.notebook.replace(*[replace(p, left_out=True) for p in desk.need_run().photos if p.panel_id == panel.id])
+    desk.changed()
+    shoot.choose(panel.id)
+
+    def take(data: str) -> None:
+        aim = shoot.target()
+        told.append((aim.lamp, shoot.laid(aim)))
+        shoot.keep(plain_photo(data=data.encode()), aim)
+
+    take("glare")
+    shoot.lamp_by_hand = Lamp.DIFFUSE
+    for data in ("again", "left", "right"):
+        take(data)
+    assert told == [(Lamp.DIFFUSE, 0), (Lamp.DIFFUSE, 0), (Lamp.LEFT, 0), (Lamp.RIGHT, 0)]
+    shoot.photograph_again()
+    for data in ("two", "two left", "two right", "three"):
+        take(data)
+    assert told[4:] == [(Lamp.DIFFUSE, 1), (Lamp.LEFT, 1), (Lamp.RIGHT, 1), (Lamp.DIFFUSE, 2)]
+
+
+def test_a_panel_photographed_at_another_stage_was_laid_down_before(desk):
+    desk.choose_series("k3")
+    shoot = ShootPresenter(desk)
+    panel = next(p for p in desk.need_run().panels if desk.need_run().photo(p, stage=Stage.WET) is not None)
+    shoot.choose(panel.id)
+    assert shoot.laid(Aim(panel, Stage.WET, Lamp.DIFFUSE)) == 0
+    assert shoot.laid(Aim(panel, Stage.DRY, Lamp.DIFFUSE)) == 1
+
+
+def test_a_difference_within_the_noise_says_so(desk, shoot):
+    decide = DecidePresenter(desk)
+    run = desk.need_run()
+    pair = decide.pairs(run)[0]
+    before = dict(decide.differences(run, pair))[Response.CELL_COUNT]
+    assert (before.word, decide.strip(Response.CELL_COUNT, before).said) == (Word.REAL, "real")
+    told = verdict.shown(desk, run)
+    sd = dict(zip((p.code for p in told.panels), next(r for r in told.test.responses if r.name == "cell count").noise_sd, strict=True))
+    by_hand = sum(sd[c] ** 2 / 4.0 for c in ("D1-a1", "D1-a2", "D1-d1", "D1-d2")) ** 0.5 / 3.0  # two panels each, on three dm2
+    assert before.band == pytest.approx(1.96 * by_hand)
+    photograph(desk, shoot, [0, 300, 0, 300])
+    run = desk.need_run()
+    after = dict(decide.differences(run, pair))[Response.CELL_COUNT]
+    assert abs(after.difference) < after.band
+    assert (after.word, decide.strip(Response.CELL_COUNT, after).said) == (Word.CHANCE, "within the noise")
+    yes_no = replace(after, word=Word.TOO_FEW)
+    assert decide.strip(Response.CELL_COUNT, yes_no).said == "too few panels"

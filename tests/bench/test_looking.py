@@ -143,3 +143,12 @@ def test_the_same_ninth_of_every_panel_stands_side_by_side(looking):
     press(window, "Z")
     assert page.view.zone == "Zone: all of it"
     assert {s.place.zoom for s in page.stages} == {1.0}
+
+
+def test_another_sheet_begins_at_the_ninth_that_is_looked_at(looking):
+    window, page = looking
+    press(window, "Z", "Z", "T")
+    assert page.view.over_time
+    assert page.view.zone == "Zone in the far left corner"
+    shown = [s for s, tile in zip(page.stages, page.view.tiles, strict=False) if tile.shot is not None]
+    assert {(s.place.zoom, round(s.place.x, 4), round(s.place.y, 4)) for s in shown} == {(3.0, 0.1667, 0.1667)}

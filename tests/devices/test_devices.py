@@ -90,20 +90,20 @@ def test_scale_of_one_seed_always_reads_the_same():
 def test_camera_hands_over_what_lies_before_it():
     asked = []
 
-    def render(subject: str, lamp: Lamp, lapse: Lapse) -> bytes:
-        asked.append((subject, lamp, lapse))
+    def render(subject: str, lamp: Lamp, lapse: Lapse, laid: int) -> bytes:
+        asked.append((subject, lamp, lapse, laid))
         return b"picture"
 
     camera: Camera = SimulatedCamera(render)
-    frame = camera.shoot("K3-a1", Lamp.LEFT)
+    frame = camera.shoot("K3-a1", Lamp.LEFT, 2)
     assert frame.data == b"picture"
     assert frame.name.endswith("K3-a1-left.jpg")
-    assert asked == [("K3-a1", Lamp.LEFT, Lapse.NONE)]
+    assert asked == [("K3-a1", Lamp.LEFT, Lapse.NONE, 2)]
 
 
 def test_camera_slips_now_and_then():
     lapses = []
-    camera = SimulatedCamera(lambda s, lamp, lapse: lapses.append(lapse) or b"", seed=1, lapses=0.5)
+    camera = SimulatedCamera(lambda s, lamp, lapse, laid: lapses.append(lapse) or b"", seed=1, lapses=0.5)
     for _ in range(60):
         camera.shoot("x", Lamp.DIFFUSE)
     assert set(lapses) == set(Lapse)

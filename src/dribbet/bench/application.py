@@ -64,12 +64,11 @@ def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCam
     """Camera that photographs the panels of this notebook as the demo room draws them."""
     from dribbet.demo.build import practice_photo
     from dribbet.demo.still import step_still
-    from dribbet.records import Panel, Photo, Series
+    from dribbet.records import Panel, Series
 
-    def render(code: str, lamp: Lamp, lapse: Lapse) -> bytes:
+    def render(code: str, lamp: Lamp, lapse: Lapse, laid: int) -> bytes:
         panel = notebook.all(Panel, code=code)[0]
-        before = sum(p.lamp is lamp and not p.left_out for p in notebook.all(Photo, panel_id=panel.id))  # each as the panel lay then
-        return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse, before)
+        return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse, laid)
 
     def bench(code: str, step: str) -> bytes:
         panel = notebook.all(Panel, code=code)[0]

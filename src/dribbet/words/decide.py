@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.responses import SCALES
+from dribbet.records import Word
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.verdict import NoiseFrom
 from dribbet.words.differs import day
@@ -28,6 +29,7 @@ NEXT_QUESTION: Final = t("Next question")
 CLOSE: Final = t("Close it")
 ALL_OF_IT: Final = t("all")
 UNREAD: Final = t("not read yet")
+WITHIN_NOISE: Final = t("within the noise")
 HARDLY: Final = t("hardly moves")
 SHORT_S: Final = 600.0  # below this, minutes are told to a tenth
 FEW_PER_DM2: Final = 10.0  # below this, per dm2 is told to a tenth
@@ -94,6 +96,13 @@ def plotted(response: Response) -> str:
 def minutes(seconds: float) -> str:
     """Time at the bench."""
     return t("{minutes:.0f} min", minutes=seconds / 60.0) if seconds >= SHORT_S else t("{minutes:.1f} min", minutes=seconds / 60.0)
+
+
+def said(word: Word, *, within: bool) -> str:
+    """The word beside a strip; a difference no larger than the noise is said to be within it."""
+    if word is Word.TOO_FEW:
+        return t("too few panels")
+    return WITHIN_NOISE if within and word is Word.CHANCE else str(word)
 
 
 def noise(rests: NoiseFrom, known: Noise) -> str:

@@ -106,13 +106,15 @@ class LookingPage(Page):
             return
         self._laid = shape
         self._stop_blinking()
-        for stage in self.stages:  # another sheet begins unzoomed, all at the same place
-            stage.show_place(Place())
+        place = self._zone_place()
+        for stage in self.stages:  # another sheet begins at the same place, all of it or the ninth that is looked at
+            stage.show_place(place)
         for i, stage in enumerate(self.stages):
             self.grid.removeWidget(stage)
             stage.setVisible(i < shape[0])
         for i in range(shape[0]):
             stage = self._stage(i)
+            stage.show_place(place)
             self.grid.addWidget(stage, i // shape[1], i % shape[1])
             stage.show()
 
@@ -179,9 +181,12 @@ class LookingPage(Page):
             self._to_zone()
 
     def _to_zone(self) -> None:
-        place = self.presenter.place()
         for stage in self.stages[: len(self.view.tiles)]:
-            stage.show_place(Place() if place is None else Place(ZONE_ZOOM, *place))
+            stage.show_place(self._zone_place())
+
+    def _zone_place(self) -> Place:
+        at = self.presenter.place()
+        return Place() if at is None else Place(ZONE_ZOOM, *at)
 
     def _moved(self, which: int, place: Place) -> None:
         for i, stage in enumerate(self.stages[: len(self.view.tiles)]):

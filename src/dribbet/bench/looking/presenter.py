@@ -19,9 +19,9 @@ if TYPE_CHECKING:
 
 MOST: Final = 12
 MOST_ROWS: Final = 3
+"""Recipes over time at once."""
 ZONES: Final = (4, 0, 1, 2, 3, 5, 6, 7, 8)
 """Ninths of a panel in the order in which they are looked at: the middle, then row by row."""
-"""Recipes over time at once."""
 
 
 @dataclass(frozen=True, slots=True)

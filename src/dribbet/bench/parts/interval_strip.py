@@ -31,6 +31,8 @@ class StripView:
     high: float | None
     word: Word
     words: str
+    said: str = ""
+    """The word as it is written."""
 
 
 class IntervalStrips(Part):
@@ -45,7 +47,7 @@ class IntervalStrips(Part):
 
     def show_strips(self, head: str, strips: tuple[StripView, ...], foot: str = "") -> None:
         self.head, self.strips, self.foot = head, strips, foot
-        self.name(head, "; ".join(f"{s.name}: {s.words}, {s.word}" for s in strips))
+        self.name(head, "; ".join(f"{s.name}: {s.words}, {s.said or s.word}" for s in strips))
         self._make_room()
         self.update()
 
@@ -95,7 +97,7 @@ class IntervalStrips(Part):
                 p.fillRect(plate, QColor("#FFFFFF"))
                 draw_text(p, plate, "real", 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
             else:
-                draw_text(p, box, "too few panels" if strip.word is Word.TOO_FEW else strip.word, 16, 400, inks.note)
+                draw_text(p, box, strip.said or strip.word, 16, 400, inks.note)
         if self.foot:
             draw_text(p, QRectF(0, bottom + 2, self.width(), self._foot_px() - 2), self.foot, 14, 400, inks.note, top, wrap=True)
 

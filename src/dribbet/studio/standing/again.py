@@ -61,6 +61,12 @@ def stands(run: Run, panel: Panel) -> Again:
     return Again(take=last if missing else last + 1, lamp=(missing or wanted)[0], whole=whole, newest=mine[-1] if mine else None)
 
 
+def laid(run: Run, panel: Panel, stage: Stage, take: int) -> int:
+    """How often a panel was laid before a camera until this photograph, whose lamps all see it in one place: at other stages, and other takes."""
+    mine = {(p.stage, p.take) for p in (*run.photos, *run.again) if p.panel_id == panel.id and not p.left_out}
+    return len(mine - {(stage, take)})
+
+
 def unread(run: Run, reader: str) -> list[tuple[Panel, Photo]]:
     """Photographs taken again that this reader has not read, each with its panel."""
     known = {r.photo_id for r in run.read_again if r.reader == reader}

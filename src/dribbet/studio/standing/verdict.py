@@ -183,6 +183,24 @@ def noise(told: Shown, response: Response) -> float:
     return math.sqrt(sum(n * n for n in asked.noise_sd) / len(asked.noise_sd)) * factor
 
 
+def noise_between(told: Shown, response: Response, first: str, second: str) -> float:
+    """Noise of the difference of two groups of recipes, by their letters, as `figures` are told: what photographs and reader alone make of it."""
+    asked = next((r for r in told.test.responses if r.name == str(response)), None)
+    if asked is None or not asked.noise_sd:
+        return 0.0
+    areas = told.test.area_dm2 or (1.0,) * len(told.panels)
+    factor = 100.0 if asked.kind is Kind.SHARE else 1.0
+    variance = 0.0
+    for letters in (first, second):
+        mine = [
+            (n * factor / (a if asked.kind in model.PER_AREA else 1.0)) ** 2
+            for p, n, a, v in zip(told.panels, asked.noise_sd, areas, asked.values, strict=True)
+            if p.recipe in letters and v is not None
+        ]
+        variance += sum(mine) / len(mine) ** 2 if mine else 0.0
+    return math.sqrt(variance)
+
+
 def _hours(run: Run, chosen: Sequence[Panel]) -> tuple[tuple[float | None, ...], float]:
     """Hours to the first crack, and for how long those without one were followed.
 

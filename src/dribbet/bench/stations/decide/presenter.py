@@ -10,7 +10,6 @@ from dribbet.bench.parts.interval_strip import StripView
 from dribbet.bench.parts.response_plots import PlotView
 from dribbet.bench.stations.decide import liked
 from dribbet.bench.stations.decide.following import NextPresenter
-from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict import judge, predicted
 from dribbet.lab.verdict.judge import Word
@@ -207,14 +206,11 @@ class DecidePresenter:
         return [(r, self._difference(run, pair, r, answers.get(str(r)))) for r, _ in run.series.responses]
 
     def _difference(self, run: Run, pair: Pair, response: Response, answer: Answer | None) -> Difference:
-        scale = SCALES[response]
         first, second = (self._count(run, letters, response) for letters in (pair.first, pair.second))
         if answer is None or answer.difference is None or not first or not second:
             return Difference(None, float("nan"), None, None, Word.TOO_FEW, first, second, 0.0)
         factor = 100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0
-        area = self._area_dm2(run) if scale.per_area else 1.0
-        noise = verdict.noise(verdict.shown(self.desk, run), response) / area
-        band = 0.0 if scale.model is Model.YES_NO else NOISE_SD * noise * (1.0 / first + 1.0 / second) ** 0.5
+        band = NOISE_SD * verdict.noise_between(verdict.shown(self.desk, run), response, pair.first, pair.second)
         low, high = (None if v is None else v * factor for v in (answer.low, answer.high))
         return Difference(answer, answer.difference * factor, low, high, answer.word, first, second, band)
 
@@ -329,10 +325,11 @@ class DecidePresenter:
         """A response as its strip shows it."""
         called = verdict_words.SHORT.get(response) or first_up(name(response))
         if d.difference != d.difference:
-            return StripView(called, None, None, None, d.word, decide_words.UNREAD)
+            return StripView(called, None, None, None, d.word, decide_words.UNREAD, decide_words.said(d.word, within=False))
         band = d.band or 1.0
         low, high = (None, None) if d.low is None or d.high is None else (d.low / band, d.high / band)
-        return StripView(called, d.difference / band, low, high, d.word, decide_words.difference(response, d.difference, units_of(self.desk)))
+        words = decide_words.difference(response, d.difference, units_of(self.desk))
+        return StripView(called, d.difference / band, low, high, d.word, words, decide_words.said(d.word, within=abs(d.difference) < d.band))
 
     def _sentence(self, run: Run, pair: Pair, found: list[tuple[Response, Difference]]) -> str:
         names = [self._named(run, pair, words) for words in (pair.first_words, pair.second_words)]

@@ -69,9 +69,9 @@ class ReadView:
     one_key: str = ""
     is_read: bool = False
     base_open: bool = False
+    """Whether a field may be base or paint, and nobody has said which."""
     lines_open: bool = False
     """Whether it is asked what lines are: cracks or none."""
-    """Whether a field may be base or paint, and nobody has said which."""
     cell_words: str = ""
     part: str = ""
     """Words of the part of the panel that the figures are of."""
@@ -141,9 +141,11 @@ class ReadPresenter:
             )  # fmt: skip
         result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
         whole = result
-        if self.part is not Where.WHOLE:
+        base_open, lines_open = bool(whole["spread"].get("doubtful")), bool(whole["cracks"].get("doubtful"))
+        part = Where.WHOLE if base_open or lines_open else self.part  # what is asked of the whole panel comes first
+        if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
-            result = run.once(("part", reading.id, self.part), lambda: part_of(reading.result, self.part, left_out))
+            result = run.once(("part", reading.id, part), lambda: part_of(reading.result, part, left_out))
         out = zones.share_out(run.zones(panel), *size)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
@@ -161,9 +163,9 @@ class ReadPresenter:
             photo=shot,
             corners=corners,
             size_mm=size,
-            overlay=self._overlay(reading, run.zones(panel)),
-            figures=self._part_figures(result)
-            if self.part is not Where.WHOLE
+            overlay=self._overlay(reading, run.zones(panel), part),
+            figures=self._part_figures(result, part)
+            if part is not Where.WHOLE
             else self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
             shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
@@ -172,18 +174,18 @@ class ReadPresenter:
             unread_again=waiting_again,
             one_key="Next panel" if waiting else "Go to Decide",
             is_read=True,
-            base_open=bool(whole["spread"].get("doubtful")),
-            lines_open=bool(whole["cracks"].get("doubtful")),
-            part=shoot_words.PARTS[self.part],
+            base_open=base_open,
+            lines_open=lines_open,
+            part=shoot_words.PARTS[part],
             cell_words=self._cell_words(reading.result, hand_cell),
         )
 
-    def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...]) -> Overlay:
+    def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...], part: Where) -> Overlay:
         """Lines of a reading, made once while it is shown."""
-        key = (reading.id, left_out, self.part)
+        key = (reading.id, left_out, part)
         if self._lines is None or self._lines[0] != key:
             drawn = replace(overlay_of(reading.result), zones=tuple((z.x_mm, z.y_mm, z.radius_mm) for z in left_out))
-            if self.part is not Where.WHOLE:
+            if part is not Where.WHOLE:
                 wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
                 rim = zones.rim_mm(wide, high)
                 drawn = replace(drawn, inner=((rim, rim), (wide - rim, high - rim)))
@@ -196,9 +198,9 @@ class ReadPresenter:
         self.part = parts[(parts.index(self.part) + 1) % len(parts)]
         self.desk.changed()
 
-    def _part_figures(self, result: dict[str, Any]) -> tuple[Figure, ...]:
+    def _part_figures(self, result: dict[str, Any], part: Where) -> tuple[Figure, ...]:
         """What can be told of a part of a panel, so that parts of any size can be held against each other."""
-        units, cells, where = units_of(self.desk), result["cells"], shoot_words.ON[self.part]
+        units, cells, where = units_of(self.desk), result["cells"], shoot_words.ON[part]
         long, wide = [c["elongation"] for c in cells["items"]], units.length_text(cells["median_diameter_mm"], 1)
         words = shoot_words.part_cells(where, cells["count"], wide, median(long)) if long else shoot_words.none(where)
         crack = units.length_text(result["cracks"]["length_mm"])
@@ -206,8 +208,7 @@ class ReadPresenter:
             Figure(f"{cells['per_dm2']:.1f}", "cells in each dm²", words),
             Figure(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
         ]
-        if not result["spread"].get("doubtful"):
-            made.append(Figure(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
+        made.append(Figure(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
         if result.get("shimmer"):
             made.append(Figure(f"{result['shimmer']['index']:.2f}", "shimmer", ""))
         made.append(Figure(f"{result['colour']['mean_chroma']:.0f}", "C* vivid", ""))
@@ -233,9 +234,9 @@ class ReadPresenter:
             return ""
         return " " + shoot_words.ranged(response, min(known), max(known), len(known), units_of(self.desk))
 
-    def _figures(self, result: dict[str, Any], again: tuple[Mapping[str, Any], ...] = ()) -> tuple[Figure, ...]:
+    def _figures(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...] = ()) -> tuple[Figure, ...]:
         units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
-        lie = self._ranged(again, Response.CELL_COUNT) or _lie(result, units)
+        lie = self._ranged(photographed, Response.CELL_COUNT) or _lie(result, units)
         made = [
             Figure(
                 str(cells["count"]),
@@ -258,14 +259,14 @@ class ReadPresenter:
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else "None found."
         )
-        made.append(Figure(figure, f"{unit} of crack", where + self._ranged(again, Response.CRACK_LENGTH)))
+        made.append(Figure(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
         bare = spread["bare_corners"]
         words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "No bare corner is seen."
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
         if open_:
             words = f"{percent(open_)} of the face, hatched on the photo, may be base (D) or paint (P)."
         else:
-            words += self._ranged(again, Response.SPREAD)
+            words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")

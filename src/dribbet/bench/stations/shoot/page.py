@@ -330,11 +330,11 @@ class ShootPage(Page):
         camera = self.desk.camera
         assert camera is not None
         target = self.presenter.target()
-        size = self.presenter.size_mm(target[0])
+        size, laid = self.presenter.size_mm(target.panel), self.presenter.laid(target)
 
         def work(report: Report) -> Inspected:
             report(0, 4)
-            frame = camera.shoot(target[0].code, target[2])
+            frame = camera.shoot(target.panel.code, target.lamp, laid)
             return inspect(None, frame.data, frame.name, size, report)
 
         self._start(work, target)

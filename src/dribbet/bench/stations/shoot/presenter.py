@@ -227,6 +227,10 @@ class ShootPresenter:
         """Size of the panel that a photo is of, whichever series is in hand."""
         return self.desk.load(panel.series_id).sheet_mm(panel)
 
+    def laid(self, target: Aim) -> int:
+        """How often the panel was laid before the camera before this photograph."""
+        return again.laid(self.desk.load(target.panel.series_id), target.panel, target.stage, target.take)
+
     def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
         """Read a file from disk and look at it."""
         if path.suffix.lower() not in SUFFIXES:
