@@ -213,7 +213,7 @@ def test_in_the_window_it_is_photographed_read_and_judged(open_window, desk, mon
     press(window, "A")
     assert [(panel.code, photo.id) for panel, photo in started[0]] == [("D1-b1", kept.id)]
     window.walk("decide")
-    assert "Noise: " in window.page("decide").view.foot
+    assert "Noise of cells: " in window.page("decide").view.foot
     assert SCALES[Response.CELL_COUNT].measuring_sd == 2.5
 
 

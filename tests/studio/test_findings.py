@@ -9,7 +9,7 @@ import pytest
 from dribbet.lab.verdict.causes import Figure
 from dribbet.lab.verdict.pooled import Strength
 from dribbet.lab.verdict.poured import level_name
-from dribbet.records import Aim, BasePlan, Factor, Goal, Level, Response, SeriesState, Wanted
+from dribbet.records import Aim, BasePlan, Factor, Goal, Level, Response, SeriesState, Wanted, Word
 from dribbet.studio.acts import following
 from dribbet.studio.standing import differs, findings, how_made, verdict
 from dribbet.words import findings as words
@@ -176,3 +176,13 @@ def test_a_goal_says_which_recipe_would_be_first_by_one_response_alone(desk):
     first_alone = dict(fact.record)
     assert first_alone.get(Response.CELL_COUNT, fact.codes[0]) == "b"
     assert fact.names == ("many that cover",)
+
+
+def test_a_test_that_says_nothing_yet_does_not_choose_for_what_step_a_claim_is_told(desk):
+    """Dulse 01 poured none to four drops; Squall 01, none to two, has one panel read: nobody poured the three drops between them."""
+    one = next(c for c in findings.claims(desk) if c.response is Response.CELL_WIDTH and c.varied.factor is Factor.SILICONE)
+    assert [t.series.code for t in one.tests if t.word is not Word.TOO_FEW] == ["D1"]
+    assert (one.first.value, one.second.value) == (0.0, 4.0)
+    desk.choose_series("d1")
+    told = verdict.shown(desk, desk.need_run())
+    assert one.pooled.difference == pytest.approx(told.pair("0", "003", "000")["cell width"].difference)

@@ -105,14 +105,14 @@ def said(word: Word, *, within: bool) -> str:
     return WITHIN_NOISE if within and word is Word.CHANCE else str(word)
 
 
-def noise(rests: NoiseFrom, known: Noise) -> str:
-    """What the noise rests on."""
+def noise(what: str, rests: NoiseFrom, known: Noise) -> str:
+    """What the noise of a response rests on."""
     if rests is NoiseFrom.DOUBT:
-        return t("Noise: the reader's doubt of these panels.")
+        return t("Noise of {what}: the reader's doubt of these panels.", what=what)
     if rests is NoiseFrom.OWN:
         of = n("{count} panel", "{count} panels", known.panels, count=in_words(known.panels))
-        return t("Noise: your own {count} photographs of {panels}.", count=in_words(known.photographs), panels=of)
-    return t("Noise: the reader's usual; R on Shoot measures yours.")
+        return t("Noise of {what}: your own {count} photographs of {panels}.", what=what, count=in_words(known.photographs), panels=of)
+    return t("Noise of {what}: the reader's usual; R on Shoot measures yours.", what=what)
 
 
 def foot(first: int, second: int, way: Way | None, asked: int) -> str:

@@ -123,7 +123,7 @@ def _claim(desk: Desk, group: Sequence[tuple[Run, int, Response]]) -> Claim | No
     response = group[0][2]
     numeric = _numeric(group[0][0].series.varied[group[0][1]])
     varied = group[-1][0].series.varied[group[-1][1]]
-    first, second = _ends(group, numeric=numeric)
+    first, second = _ends([one for one in group if _says(desk, one)] or group, numeric=numeric)
     step = _place(varied, second, group) - _place(varied, first, group)
     tests, points, unread = [], [], 0
     for run, which, _ in group:
@@ -146,8 +146,15 @@ def _claim(desk: Desk, group: Sequence[tuple[Run, int, Response]]) -> Claim | No
     )  # fmt: skip
 
 
+def _says(desk: Desk, one: tuple[Run, int, Response]) -> bool:
+    """Whether a test was judged in this: one that is only planned, or has too few panels, does not choose for what step a claim is told."""
+    run, which, response = one
+    answers = verdict.shown(desk, run).answers
+    return any(a.response == str(response) and a.factors == (str(which),) and a.word is not Word.TOO_FEW for a in answers)
+
+
 def _ends(group: Sequence[tuple[Run, int, Response]], *, numeric: bool) -> tuple[Level, Level]:
-    """The step that a claim is told for: the middle of the lowest and of the highest levels of its tests."""
+    """The step that a claim is told for: the middle of the lowest and of the highest levels of these tests."""
     all_varied = [run.series.varied[which] for run, which, _ in group]
     if not numeric:
         return all_varied[-1].levels[0], all_varied[-1].levels[-1]

@@ -343,7 +343,8 @@ class DecidePresenter:
         response, d = found[0]
         asked = sum(a.p is not None for a in verdict.shown(self.desk, run).answers)
         words = decide_words.foot(d.n_first, d.n_second, None if d.answer is None or d.low is None else d.answer.way, asked)
-        return f"{words} {decide_words.noise(*verdict.noise_from(self.desk, run, response))}" if d.band else words
+        what = (verdict_words.SHORT.get(response) or name(response)).lower()
+        return f"{words} {decide_words.noise(what, *verdict.noise_from(self.desk, run, response))}" if d.band else words
 
     def _side(self, run: Run, letters: str, which: int, words: str) -> Side | None:
         panels = self.read_panels(run, letters)
