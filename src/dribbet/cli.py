@@ -44,6 +44,7 @@ def parser() -> argparse.ArgumentParser:
     c = command("measure", "measure one panel from its photographs", _measure)
     c.add_argument("photo", type=Path, nargs="?", metavar="PHOTO")
     c.add_argument("--size", required=True, metavar="WxH", help="size of the panel in mm, such as 200x150")
+    c.add_argument("--round", action="store_true", help="the panel is a disc or an ellipse of that size; corners are of the square round it")
     where = c.add_mutually_exclusive_group()
     where.add_argument("--corners", metavar="x,y,x,y,x,y,x,y", help="corners in photo pixels, clockwise from the panel's top left")
     where.add_argument("--auto", action="store_true", help="find the corners (what happens without --corners too)")
@@ -171,6 +172,7 @@ def _measure(words: argparse.Namespace) -> None:
 
     from dribbet.sight import measure as sight
     from dribbet.sight.load import load
+    from dribbet.sight.round_face import Disc
 
     main_photo = words.photo or words.diffuse
     if main_photo is None:
@@ -193,7 +195,10 @@ def _measure(words: argparse.Namespace) -> None:
         )
         if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
             raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
-        found = sight.measure(photos, width, height, corners_px=None if corners is None else corners / main.shrink, report=report)
+        found = sight.measure(
+            photos, width, height, corners_px=None if corners is None else corners / main.shrink,
+            disc=Disc.within(width, height) if words.round else None, report=report,
+        )  # fmt: skip
     result = sight.as_json(found, shrink=main.shrink)
     result["light"]["warnings"] += [*main.remarks, *_open_questions(result)]
     if words.masks:

@@ -34,6 +34,7 @@ from dribbet.records import (
     Look,
     Mishap,
     MishapKind,
+    Outline,
     Panel,
     PanelWeighing,
     PanelWeight,
@@ -112,7 +113,7 @@ def jpeg(picture: Any, quality: int = 84) -> bytes:
     return out.getvalue()
 
 
-def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int) -> bytes:
+def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int, is_round: bool = False) -> bytes:
     """Draw a panel and photograph it, with the lapse that the practice camera asks for."""
     from dribbet.demo.camera import Shot, photograph
     from dribbet.demo.painter import draw_panel
@@ -122,7 +123,7 @@ def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int) -> bytes:
         exposure_ev=0.05 + 0.1 * ((seed % 7) / 7 - 0.5), card=lapse is not Lapse.NO_CARD, glare=1.6 if lapse is Lapse.GLARE else 0.0,
         blur_px=3.2 if lapse is Lapse.BLUR else 0.6, fill=1.0, gradient=0.06,
     )  # fmt: skip
-    picture, _ = photograph(draw_panel(pour), shot, lamp)
+    picture, _ = photograph(draw_panel(pour), shot, lamp, is_round=is_round)
     return jpeg(picture)
 
 
@@ -150,7 +151,9 @@ def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid:
     if lapse is Lapse.NONE and not laid and (PHOTOS / name).exists():
         return (PHOTOS / name).read_bytes()
     told = next((shot.pour for shot in planned_shots() if shot.key == panel.code), None) if (PHOTOS / name).exists() else None
-    return shoot_panel(told or _made_up_pour(series, panel), lamp, lapse, seed=zlib.crc32(panel.code.encode()) % 9973 + ANEW * laid)
+    seed = zlib.crc32(panel.code.encode()) % 9973 + ANEW * laid
+    arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
+    return shoot_panel(told or _made_up_pour(series, panel), lamp, lapse, seed=seed, is_round=arm.held.outline is Outline.ROUND)
 
 
 def _made_up_pour(series: Series, panel: Panel) -> Pour:

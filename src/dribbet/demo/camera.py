@@ -11,6 +11,7 @@ import numpy as np
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.painter import Drawn, linear_of
 from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_MM, PATCH_X_MM, PATCH_Y_MM, PHOTO_CARD, patch_reflectance
+from dribbet.sight.round_face import Disc
 
 CARD_MM = (PHOTO_CARD.width_mm, PHOTO_CARD.height_mm)
 
@@ -49,8 +50,8 @@ def draw_card(k: float) -> Image:
     return np.repeat(card[..., None], 3, axis=2)
 
 
-def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse") -> tuple[Any, Any]:
-    """Take one photograph; returns uint8 RGB and the panel's corners in px, clockwise from its top-left.
+def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse", *, is_round: bool = False) -> tuple[Any, Any]:
+    """Take one photograph; returns uint8 RGB and the panel's corners in px, clockwise from its top-left; `is_round`: a disc cut out of it lies there.
 
     `lamp` is left, right or diffuse: mica flakes flash under the lamp that they face, so left and right differ by them.
     """
@@ -67,7 +68,7 @@ def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse") -> tuple[Any, An
         flakes /= flakes.std()
         facing = {"left": np.clip(flakes, 0, 3), "right": np.clip(-flakes, 0, 3), "diffuse": np.full_like(flakes, 0.4)}[lamp]
         linear = linear * (1.0 + panel.mica * 1.3 * (facing - 0.4))[..., None]
-    _paste(picture, linear, corners, shadow=0.25)
+    _paste(picture, linear, corners, shadow=0.25, is_round=is_round)
     if shot.card:
         _paste(picture, draw_card(k), card_corners, shadow=0.08)
     rows, columns = np.mgrid[0:height, 0:width].astype(np.float32)
@@ -137,7 +138,7 @@ def _places(shot: Shot, panel_mm: tuple[float, float], rng: np.random.Generator)
     return placed[0].astype(np.float32), placed[1].astype(np.float32)
 
 
-def _paste(picture: Image, linear: Image, corners: Any, shadow: float) -> None:
+def _paste(picture: Image, linear: Image, corners: Any, shadow: float, *, is_round: bool = False) -> None:
     height, width = linear.shape[:2]
     flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32) - 0.5
     matrix = cv2.getPerspectiveTransform(flat, corners.astype(np.float32))
@@ -145,7 +146,10 @@ def _paste(picture: Image, linear: Image, corners: Any, shadow: float) -> None:
     shrink = np.linalg.norm(corners[1] - corners[0]) / width
     if shrink < 0.8:
         linear = cv2.GaussianBlur(linear, (0, 0), 0.4 / shrink)
-    cover = cv2.warpPerspective(np.ones((height, width), np.float32), matrix, size, flags=cv2.INTER_LINEAR)
+    face = np.ones((height, width), np.float32)
+    if is_round:
+        face = Disc.within(width, height).mask((height, width), 1.0).astype(np.float32)
+    cover = cv2.warpPerspective(face, matrix, size, flags=cv2.INTER_LINEAR)
     soft = cv2.GaussianBlur(np.roll(cover, (6, 4), (0, 1)), (0, 0), 9)
     picture *= 1.0 - shadow * soft[..., None]
     warped = cv2.warpPerspective(linear, matrix, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)

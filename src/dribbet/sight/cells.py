@@ -32,6 +32,7 @@ CELL_PX_PER_MM: Final = 6.0
 LEAST_MM: Final = 1.0
 FOREST: Final = "cells"
 ACCEPT: Final = -0.5  # log odds; where F1 is flat on held-out panels of our own
+HALF: Final = 0.5  # of a cell that is mirrored at a round panel's rim lies on the panel
 OVERLAP: Final = 0.25  # of the smaller one
 HOPELESS: Final = 0.5  # of an outline on better ones: no rim is moved that far, so it is not looked at more closely
 LEAST_LIKELY: Final = -2.5  # log odds down to which a candidate that was passed over may still be a cell
@@ -90,7 +91,7 @@ def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: 
     return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32)
 
 
-def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Maps, report: Report = silent) -> Cells:
+def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Maps, *, face: Mask | None = None, report: Report = silent) -> Cells:
     """Cells of a rectified panel.
 
     Parameters
@@ -103,12 +104,15 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
         Where there is paint; satellites of the pour on bare base are no cells.
     maps : Maps
         What the network saw of the panel.
+    face : ndarray of bool, optional
+        Of a round panel: the paint beyond its rim is a mirror image, and a cell that reaches there ends at the rim.
     """
     k = min(CELL_PX_PER_MM, px_per_mm)
     shrink = k / px_per_mm
     small = cv2.resize(lab, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA) if shrink < 1.0 else lab
     k = small.shape[1] / lab.shape[1] * px_per_mm
     cover = cv2.resize(film.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
+    there = None if face is None else cv2.resize(face.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST) > 0
     found, features = candidates(np.asarray(small, np.float32), centres, k, maps, report)
     odds = trees.scores(FOREST, features)[:, 0]
     fine = np.ascontiguousarray(small, dtype=np.float32)
@@ -131,6 +135,12 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
             continue
         outline = at_half_step(fine, found.contours[i], k)
         window, inside = _filled(np.round(outline).astype(np.int32))
+        if there is not None:
+            whole, inside = inside, inside & there[window]
+            if np.count_nonzero(inside) < HALF * np.count_nonzero(whole):  # the image, not the cell
+                continue
+            if not np.array_equal(inside, whole):
+                outline = _traced(inside, window)
         pixels = int(inside.sum())
         if cover[window][inside].mean() < ON_FILM:
             continue
@@ -169,6 +179,12 @@ def _filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:
     blob = np.zeros((height, width), np.uint8)
     cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
     return np.s_[top : top + height, left : left + width], blob.astype(bool)
+
+
+def _traced(inside: Mask, window: tuple[slice, slice]) -> npt.NDArray[np.float32]:
+    """Outline of what is enclosed in a window, px of the whole picture."""
+    lines, _ = cv2.findContours(inside.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE, offset=(window[1].start, window[0].start))
+    return np.asarray(max(lines, key=len), np.float32)
 
 
 def _cell(found: Outlines, i: int, contour: npt.NDArray[np.float32], pixels: float, k: float, odds: float) -> Cell:

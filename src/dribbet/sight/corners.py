@@ -76,7 +76,8 @@ def _table_model(lab: Lab) -> tuple[Lab, float]:
     return fitted, scatter
 
 
-def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
+def foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, float]:
+    """What is not of the table's colour, the card left out, on a small copy of a photograph; and how many times smaller that is."""
     shrink = min(1.0, COARSE_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
     small = cv2.medianBlur(small, LINE_PX)  # a mat's printed lines are neither table nor panel
@@ -91,11 +92,17 @@ def _foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, Lab, float]:
         blank = np.zeros(mask.shape, np.uint8)
         cv2.fillConvexPoly(blank, np.round(outline * shrink).astype(np.int32), 1)
         mask &= ~blank.astype(bool)
-    return mask, np.asarray(lab, np.float32), shrink
+    return mask, shrink
 
 
-def _coarse(mask: Mask, aspect: float) -> Points:
-    """Four sides round the panel on a mask of what is foreign to the table: its largest piece, or all that is near."""
+def pieces(mask: Mask) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32], int]:
+    """Closed pieces of what is foreign to the table, their measures, and the number of the largest.
+
+    Raises
+    ------
+    SightError
+        If none is as large as a panel.
+    """
     closed = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     closed = cv2.morphologyEx(closed, cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(closed)
@@ -104,19 +111,29 @@ def _coarse(mask: Mask, aspect: float) -> Points:
     best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
     if stats[best, cv2.CC_STAT_AREA] < LEAST_SHARE * mask.size:
         raise SightError("No panel stands out from the table. Mark its four corners by hand, or go closer.")
-    largest = labels == best
-    sides = _four_sides(_hull(largest))
-    # Pieces of one panel that its base coat, or paint of the table's colour, parts from each other.
-    away = cv2.distanceTransform((~largest).astype(np.uint8), cv2.DIST_L2, 3)
+    return np.asarray(labels, np.int32), np.asarray(stats, np.int32), best
+
+
+def near_pieces(labels: npt.NDArray[np.int32], stats: npt.NDArray[np.int32], best: int) -> list[int]:
+    """Pieces of one panel that its base coat, or paint of the table's colour, may part from each other: the largest and what lies near."""
+    away = cv2.distanceTransform((labels != best).astype(np.uint8), cv2.DIST_L2, 3)
     near = np.unique(labels[away < PIECE_REACH * np.sqrt(stats[best, cv2.CC_STAT_AREA])])
-    pieces = [n for n in near if n and stats[n, cv2.CC_STAT_AREA] >= PIECE_SHARE * stats[best, cv2.CC_STAT_AREA]]
-    if len(pieces) < 2:
+    return [int(n) for n in near if n and stats[n, cv2.CC_STAT_AREA] >= PIECE_SHARE * stats[best, cv2.CC_STAT_AREA]]
+
+
+def _coarse(mask: Mask, aspect: float) -> Points:
+    """Four sides round the panel on a mask of what is foreign to the table: its largest piece, or all that is near."""
+    labels, stats, best = pieces(mask)
+    sides = _four_sides(hull_of(labels == best))
+    near = near_pieces(labels, stats, best)
+    if len(near) < 2:
         return sides
-    together = _four_sides(_hull(np.isin(labels, pieces)))
+    together = _four_sides(hull_of(np.isin(labels, near)))
     return together if _off_shape(together, aspect) < SHAPE_BETTER * _off_shape(sides, aspect) else sides
 
 
-def _hull(region: Mask) -> Points:
+def hull_of(region: Mask) -> Points:
+    """Convex hull of a mask, px, shape (n, 2)."""
     points = cv2.findNonZero(region.astype(np.uint8))
     return np.asarray(cv2.convexHull(points)[:, 0], np.float64)
 
@@ -176,9 +193,43 @@ def _apart(lab: Lab, near_px: int, far_px: int) -> Plane:
     return np.asarray(np.linalg.norm(inner - outer, axis=2), np.float32)
 
 
+def steps_along(rgb: Rgb, places: Points, outward: Points, reach_px: float, px_per_mm: float) -> list[tuple[int, float, float]]:
+    """Colour steps from panel to table along profiles that run outwards, the outermost few of each: profile, offset outwards in px, weight.
+
+    Parameters
+    ----------
+    places, outward : ndarray, shape (n, 2)
+        Middle of each profile, and its direction (unit vectors); neighbours are averaged.
+    reach_px : float
+        How far a profile runs to either side.
+    """
+    near_px, far_px = (max(round(mm * px_per_mm / STEP_PX), n) for n, mm in enumerate(BEYOND_MM, 2))
+    offsets = np.arange(-reach_px, reach_px + STEP_PX, STEP_PX)
+    grid = places[:, None, :] + offsets[None, :, None] * outward[:, None, :]
+    sampled = cv2.remap(rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    lab = cv2.cvtColor(sampled.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
+    lab = cv2.blur(lab, (1, 3))  # averaged along the side
+    half = 3
+    step = np.zeros(lab.shape[:2], np.float32)
+    inner = cv2.blur(lab, (half, 1), anchor=(half - 1, 0))
+    outer = cv2.blur(lab, (half, 1), anchor=(0, 0))
+    step[:, :-1] = np.linalg.norm(inner[:, :-1] - outer[:, 1:], axis=2)
+    apart = _apart(lab, near_px, far_px)
+    found = []
+    for row, profile in enumerate(step):
+        strong = max(7.0, 0.35 * float(profile.max()))
+        peaks = np.flatnonzero((profile[1:-1] >= profile[:-2]) & (profile[1:-1] > profile[2:]) & (profile[1:-1] > strong)) + 1
+        unlike = apart[row, peaks]
+        peaks = peaks[unlike > max(LEAST_APART, APART_SHARE * float(unlike.max(initial=0.0)))]
+        for p in peaks[-MOST_STEPS:].tolist():
+            d = profile[p - 1] - 2 * profile[p] + profile[p + 1]
+            shift = 0.5 * float(profile[p - 1] - profile[p + 1]) / float(d) if d < 0 else 0.0
+            found.append((row, float(offsets[p] + 0.25 + 0.5 * shift), min(float(apart[row, p]), PLAIN_APART)))
+    return found
+
+
 def _move_sides(rgb: Rgb, corners: Points, px_per_mm: float, search: float = SEARCH_SHARE) -> tuple[Points, float]:
     """Move each side to its outermost strong colour step, at full scale; returns corners and the least support."""
-    near_px, far_px = (max(round(mm * px_per_mm / STEP_PX), n) for n, mm in enumerate(BEYOND_MM, 2))
     lines = []
     support = []
     for i in range(4):
@@ -187,29 +238,8 @@ def _move_sides(rgb: Rgb, corners: Points, px_per_mm: float, search: float = SEA
         outward = np.array([along[1], -along[0]])
         length = float(np.linalg.norm(b - a))
         reach = max(10.0, search * length)
-        offsets = np.arange(-reach, reach + STEP_PX, STEP_PX)
         places = a + np.linspace(0.04, 0.96, SAMPLES)[:, None] * (b - a)
-        grid = places[:, None, :] + offsets[None, :, None] * outward
-        sampled = cv2.remap(rgb, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        lab = cv2.cvtColor(sampled.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
-        lab = cv2.blur(lab, (1, 3))  # averaged along the side
-        half = 3
-        step = np.zeros(lab.shape[:2], np.float32)
-        inner = cv2.blur(lab, (half, 1), anchor=(half - 1, 0))
-        outer = cv2.blur(lab, (half, 1), anchor=(0, 0))
-        step[:, :-1] = np.linalg.norm(inner[:, :-1] - outer[:, 1:], axis=2)
-        apart = _apart(lab, near_px, far_px)
-        found = []
-        for row in range(SAMPLES):
-            profile = step[row]
-            strong = max(7.0, 0.35 * float(profile.max()))
-            peaks = np.flatnonzero((profile[1:-1] >= profile[:-2]) & (profile[1:-1] > profile[2:]) & (profile[1:-1] > strong)) + 1
-            unlike = apart[row, peaks]
-            peaks = peaks[unlike > max(LEAST_APART, APART_SHARE * float(unlike.max(initial=0.0)))]
-            for p in peaks[-MOST_STEPS:].tolist():
-                d = profile[p - 1] - 2 * profile[p] + profile[p + 1]
-                shift = 0.5 * float(profile[p - 1] - profile[p + 1]) / float(d) if d < 0 else 0.0
-                found.append((row, offsets[p] + 0.25 + 0.5 * shift, min(float(apart[row, p]), PLAIN_APART)))
+        found = steps_along(rgb, places, np.broadcast_to(outward, places.shape), reach, px_per_mm)
         rows_found = np.array([row for row, _, _ in found], np.int64)
         known = len(np.unique(rows_found))
         if known < 12:
@@ -275,7 +305,7 @@ def find_corners(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None)
     SightError
         If nothing on the table looks like a panel.
     """
-    mask, _, shrink = _foreign(rgb, card)
+    mask, shrink = foreign(rgb, card)
     coarse = (_coarse(mask, width_mm / height_mm) + 0.5) / shrink - 0.5
     corners = _clockwise_from_top_left(coarse)
     px_per_mm = photo_scale(_turn_to_size(corners, width_mm, height_mm), width_mm, height_mm)

@@ -35,7 +35,7 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
     lines = dict(result.get("outlines", {}))
     before = lines.get("cells", [])
     lines["cells"] = [c for j, c in enumerate(before) if j != i]
-    area = result["panel"]["width_mm"] * result["panel"]["height_mm"]
+    area = face_mm2(result["panel"])
     touching = round(cells["touching_fraction"] * len(cells["items"])) - (len(touching_cells(before)) - len(touching_cells(lines["cells"])))
     counted = {
         **cell_figures([c["diameter_mm"] for c in items], [c["circularity"] for c in items], area),
@@ -46,6 +46,11 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
     made = {**result, "cells": {**cells, **counted}, "outlines": lines}
     made.pop("arrangement", None)
     return made
+
+
+def face_mm2(panel: Mapping[str, Any]) -> float:
+    """Face of the panel that a reading is of: less than its width times its height where it is round."""
+    return float(panel["width_mm"]) * float(panel["height_mm"]) * float(panel.get("face_share", 1.0))
 
 
 def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
@@ -70,7 +75,7 @@ def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
     told = {
         **spread,
         "fraction": round(fraction, 5),
-        "area_mm2": round(fraction * width * height, 1),
+        "area_mm2": round(fraction * face_mm2(panel), 1),
         "bare_corners": [name for name in corners if name in {*spread["bare_corners"], *near}],
         "doubtful": 0.0,
     }

@@ -65,8 +65,10 @@ class Lacing:
     length_mm: float
 
 
-def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float) -> tuple[Cracks, Lacing]:
-    """Judge all thin lines once, and collect the two kinds that count."""
+def find_cracks_and_lacing(
+    lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float, face: Mask | None = None
+) -> tuple[Cracks, Lacing]:
+    """Judge all thin lines once, and collect the two kinds that count; `face`: of a round panel, whose edge is its rim."""
     scene = Scene.of(lab, centres, cell_labels, film, maps, px_per_mm)
     shape = lab.shape[:2]
     crack, lace = np.zeros(shape, bool), np.zeros(shape, bool)
@@ -77,7 +79,7 @@ def find_cracks_and_lacing(lab: Lab, centres: Floats, cell_labels: Labels, film:
     for polarity in RIDGES:
         segments = find_segments(scene, polarity)
         kinds, odds = classify(segments)
-        inside = ~_along_the_edge(segments, px_per_mm)
+        inside = ~_along_the_edge(segments, px_per_mm, face)
         kinds[~inside & (kinds == CRACK)] = NEITHER
         unsure += turned(segments.length_px[inside], odds[inside]) / px_per_mm
         this_length = float(segments.length_px[kinds == CRACK].sum())
@@ -138,11 +140,13 @@ def _apart(lines: Mask, known: Mask, reach_px: float, least_px: float) -> Mask:
     return np.asarray(keep[pieces], dtype=bool)
 
 
-def _along_the_edge(segments: Segments, k: float) -> npt.NDArray[np.bool_]:
+def _along_the_edge(segments: Segments, k: float, face: Mask | None) -> npt.NDArray[np.bool_]:
     """Which segments run along the panel's edge: a sliver of table, or the side of the canvas, that squaring up left in view."""
     reach = round(EDGE_MM * k)
     n = len(segments.length_px)
     inside = segments.skeleton[reach:-reach, reach:-reach]
+    if face is not None:
+        inside = segments.skeleton[cv2.erode(face.astype(np.uint8), np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)) > 0]
     within, every = (np.bincount(labels.ravel(), minlength=n + 1)[1:] for labels in (inside, segments.skeleton))
     return np.asarray(within <= ALONG * every, dtype=bool)
 

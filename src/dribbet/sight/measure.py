@@ -17,11 +17,13 @@ from dribbet.sight.cells import Cell, Cells, find_cells
 from dribbet.sight.corners import Found, find_corners
 from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
 from dribbet.sight.network import see
+from dribbet.sight.round_corners import find_round
 from dribbet.sight.shimmer import Shimmer, find_shimmer
 from dribbet.sight.spread import Spread, find_spread
 
 if TYPE_CHECKING:
-    from dribbet.sight.arrays import Lab, Labels, Mask, Points, Rgb
+    from dribbet.sight.arrays import Lab, Labels, Mask, Plane, Points, Rgb
+    from dribbet.sight.round_face import Disc
 
 SCHEMA = "dribbet-measure/1"
 STEPS = 9
@@ -49,6 +51,10 @@ class Measured:
     quality: quality.Quality
     warnings: tuple[str, ...]
     flat: Rgb
+    disc: Disc | None
+    """The face of a round panel; None: the whole rectangle."""
+    face_share: float
+    """Of the rectangle."""
     lab: Lab
     spread: Spread
     cells: Cells
@@ -60,17 +66,21 @@ class Measured:
     shares: tuple[tuple[str, float], ...]
 
 
-def locate(rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None) -> tuple[Points, str, Card | None, Found | None]:
-    """Corners of the panel, where they came from, the card, and what was found where they were not given."""
+def locate(
+    rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None, *, is_round: bool = False
+) -> tuple[Points, str, Card | None, Found | None]:
+    """Corners of the panel (of the rectangle round it), where they came from, the card, and what was found where they were not given."""
     card = find_card(rgb)
     if corners_px is not None:
         geometry.check_corners(corners_px, rgb.shape[1], rgb.shape[0])
         return corners_px, "given", card, None
-    found = find_corners(rgb, width_mm, height_mm, card)
+    found = (find_round if is_round else find_corners)(rgb, width_mm, height_mm, card)
     return found.corners_px, "found", card, found
 
 
-def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Points | None = None, report: Report = silent) -> Measured:
+def measure(
+    photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Points | None = None, disc: Disc | None = None, report: Report = silent
+) -> Measured:
     """Measure one panel.
 
     Parameters
@@ -81,6 +91,8 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
         Size of the panel, as it lies in the photograph.
     corners_px : ndarray, shape (4, 2), optional
         Clockwise from the panel's top left; found where not given.
+    disc : Disc, optional
+        The face of a round panel within that size; what lies beyond its rim is no panel.
     report : callable
         Told of each step; may raise `Cancelled`.
 
@@ -92,10 +104,12 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     if not (np.isfinite(width_mm) and np.isfinite(height_mm) and 20.0 <= min(width_mm, height_mm) and max(width_mm, height_mm) <= 3000.0):
         raise SightError(f"A panel of {width_mm:g} × {height_mm:g} mm cannot be measured. Give its size in millimetres, such as 200x150.")
     report(0, STEPS)
-    corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px)
+    corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px, is_round=disc is not None)
     k = geometry.working_scale(width_mm, height_mm)
     report(1, STEPS)
     flat = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
+    if disc is not None:
+        flat = disc.mirrored(flat, k)
     scale = geometry.photo_scale(corners, width_mm, height_mm)
     fitness = quality.assess(flat, corners, width_mm, height_mm, k, scale)
     report(2, STEPS)
@@ -105,12 +119,13 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     report(3, STEPS)
     maps = see(even, k, report=lambda done, total: report(3, STEPS))
     report(4, STEPS)
-    spread = find_spread(lab, maps.bare, k)
+    spread = find_spread(lab, maps.bare, k) if disc is None else _round_spread(lab, maps.bare, disc, k)
+    face = None if disc is None else disc.mask(lab.shape, k)
     centres, _ = colour.modes(lab, spread.covered)
     report(5, STEPS)
-    cells = find_cells(lab, centres, k, spread.covered, maps, report=lambda done, total: report(5, STEPS))
+    cells = find_cells(lab, centres, k, spread.covered, maps, face=face, report=lambda done, total: report(5, STEPS))
     report(6, STEPS)
-    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k)
+    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face)
     report(7, STEPS)
     shimmer = None
     if photos.left is not None and photos.right is not None:
@@ -137,6 +152,8 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
         quality=fitness,
         warnings=tuple(warnings),
         flat=flat,
+        disc=disc,
+        face_share=1.0 if face is None else float(face.mean()),
         lab=lab,
         spread=spread,
         cells=cells,
@@ -151,9 +168,16 @@ def measure(photos: Lamps, width_mm: float, height_mm: float, *, corners_px: Poi
     return result
 
 
+def _round_spread(lab: Lab, bare: Plane, disc: Disc, k: float) -> Spread:
+    """Spread on a round face: base that reaches its rim is carried out to where the sides of a square are asked."""
+    whole = find_spread(disc.carried_out(lab, k), disc.carried_out(bare, bare.shape[1] / lab.shape[1] * k), k)
+    face = disc.mask(lab.shape, k)
+    return Spread(covered=whole.covered & face, fraction=float(whole.covered[face].mean()), bare_corners=(), doubtful=whole.doubtful & face)
+
+
 def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
     """The result as `dribbet measure` writes it: `dribbet-measure/1`; corners in pixels of a file that was read `shrink` times smaller."""
-    area = m.width_mm * m.height_mm
+    area = m.width_mm * m.height_mm * m.face_share
     card = m.card
     counted = cell_figures([c.diameter_mm for c in m.cells.items], [c.circularity for c in m.cells.items], area)
     return {
@@ -164,6 +188,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "px_per_mm": round(m.px_per_mm, 4),
             "corners_px": [[round(float(x) * shrink, 2), round(float(y) * shrink, 2)] for x, y in m.corners_px],
             "corner_source": m.corner_source,
+            **({"disc_mm": m.disc.told, "face_share": round(m.face_share, 5)} if m.disc is not None else {}),
         },
         "light": {
             "card_found": card is not None,
@@ -176,7 +201,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "count": counted["count"],
             "count_sd": round(m.cells.count_sd, 1),
             "per_dm2": counted["per_dm2"],
-            "area_fraction": round(float((m.cells.labels > 0).mean()), 5),
+            "area_fraction": round(float((m.cells.labels > 0).mean()) / m.face_share, 5),
             "median_diameter_mm": counted["median_diameter_mm"],
             "d10_mm": counted["d10_mm"],
             "d90_mm": counted["d90_mm"],
@@ -186,18 +211,18 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         },
         "arrangement": arrangement([c.outline_mm for c in m.cells.items]),
         "pinholes": {"count": m.cells.pinholes},
-        "lacing": {"area_fraction": round(m.lacing.area_fraction, 5), "length_mm": round(m.lacing.length_mm, 1)},
+        "lacing": {"area_fraction": round(m.lacing.area_fraction / m.face_share, 5), "length_mm": round(m.lacing.length_mm, 1)},
         "cracks": {
-            **_cracks(m.cracks),
+            **_cracks(m.cracks, m.face_share),
             "length_sd": round(m.cracks.length_sd_mm, 1),
             "doubtful_mm": round(m.cracks.doubtful_mm, 1),
-            **({"doubtful": _cracks(m.cracks.doubtful)} if m.cracks.doubtful is not None else {}),
+            **({"doubtful": _cracks(m.cracks.doubtful, m.face_share)} if m.cracks.doubtful is not None else {}),
         },
         "spread": {
             "fraction": round(m.spread.fraction, 5),
             "area_mm2": round(m.spread.fraction * area, 1),
             "bare_corners": list(m.spread.bare_corners),
-            "doubtful": round(float(m.spread.doubtful.mean()), 5),
+            "doubtful": round(float(m.spread.doubtful.mean()) / m.face_share, 5),
         },
         "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
         "colour": {
@@ -222,7 +247,7 @@ def outlines(m: Measured) -> dict[str, Any]:
         "cells": [[list(p) for p in c.outline_mm] for c in m.cells.items],
         "cracks": [[list(p) for p in line] for line in m.cracks.lines_mm],
         **({"lines": [[list(p) for p in line] for line in m.cracks.doubtful.lines_mm]} if m.cracks.doubtful is not None else {}),
-        "edge": round_about(~m.spread.covered),
+        "edge": round_about(~m.spread.covered if m.disc is None else ~m.spread.covered & m.disc.mask(m.lab.shape, k)),
         "unsure": round_about(m.spread.doubtful),
     }
 
@@ -232,10 +257,10 @@ def masks(m: Measured) -> dict[str, Labels | Mask]:
     return {"cells": m.cells.labels, "cracks": m.cracks.mask, "spread": m.spread.covered, "lacing": m.lacing.mask}
 
 
-def _cracks(c: Cracks) -> dict[str, float]:
+def _cracks(c: Cracks, face_share: float) -> dict[str, float]:
     return {
         "length_mm": round(c.length_mm, 1),
-        "area_fraction": round(c.area_fraction, 6),
+        "area_fraction": round(c.area_fraction / face_share, 6),
         "mean_width_mm": round(c.mean_width_mm, 3),
         "max_width_mm": round(c.max_width_mm, 3),
         "count": c.count,

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
 PATCH_MM: Final = 2.5
 FINE: Final = 8  # points of a patch along each side, by which a zone covers part of it
+LEAST_FACE: Final = 1e-3  # of a patch
 CHROMA_STEP: Final = 0.6  # C* of one byte
 SHIMMER_STEP: Final = 1.5 / 255.0
 NAMES: Final = ("covered", "lacing", "chroma", "shimmer")
@@ -93,35 +94,37 @@ def _packed(plane: Floats) -> str:
     return base64.b64encode(np.round(np.clip(plane, 0, 255)).astype(np.uint8).tobytes()).decode("ascii")
 
 
-def without(result: Mapping[str, Any], patches: Mapping[str, Any], keep: Floats) -> dict[str, Any]:
-    """Groups of a result that follow from the patches, with only so much of each patch kept."""
+def without(result: Mapping[str, Any], patches: Mapping[str, Any], keep: Floats, face: Floats) -> dict[str, Any]:
+    """Groups of a result that follow from the patches, with only so much of each patch kept; `face`: how much of each there was."""
     covered = _plane(patches, "covered")
     if covered is None or covered.shape != keep.shape or keep.sum() <= 0.0:
         return {}
     made: dict[str, Any] = {}
-    share = covered / 255.0
+    some = np.maximum(face, LEAST_FACE)
+    share = np.minimum(covered / 255.0 / some, 1.0)
+    every = np.ones_like(keep)
     panel = result["panel"]
-    face = float(panel["width_mm"]) * float(panel["height_mm"]) * float(keep.mean())
-    fraction = min(result["spread"]["fraction"] * _ratio(share, np.ones_like(keep), keep), 1.0)
-    made["spread"] = {**result["spread"], "fraction": round(fraction, 5), "area_mm2": round(fraction * face, 1)}
+    left_mm2 = float(panel["width_mm"]) * float(panel["height_mm"]) * float(keep.mean())
+    fraction = min(result["spread"]["fraction"] * _ratio(share, every, keep, face), 1.0)
+    made["spread"] = {**result["spread"], "fraction": round(fraction, 5), "area_mm2": round(fraction * left_mm2, 1)}
     lacing = _plane(patches, "lacing")
     if lacing is not None:
-        scale = _ratio((lacing / 255.0) ** 2, np.ones_like(keep), keep)
+        scale = _ratio((lacing / 255.0) ** 2 / some, every, keep, face)
         made["lacing"] = {
             **result["lacing"],
             "area_fraction": round(min(result["lacing"]["area_fraction"] * scale, 1.0), 5),
-            "length_mm": round(result["lacing"]["length_mm"] * scale * float(keep.mean()), 1),
+            "length_mm": round(result["lacing"]["length_mm"] * scale * float(keep.mean() / face.mean()), 1),
         }
     chroma = _plane(patches, "chroma")
     if chroma is not None:
-        made["colour"] = {**result["colour"], "mean_chroma": round(result["colour"]["mean_chroma"] * _ratio(chroma, share, keep), 2)}
+        made["colour"] = {**result["colour"], "mean_chroma": round(result["colour"]["mean_chroma"] * _ratio(chroma, share, keep, face), 2)}
     shimmer = _plane(patches, "shimmer")
     if shimmer is not None and isinstance(result.get("shimmer"), dict):
-        made["shimmer"] = {**result["shimmer"], "index": round(result["shimmer"]["index"] * math.sqrt(_ratio(shimmer**2, share, keep)), 4)}
+        made["shimmer"] = {**result["shimmer"], "index": round(result["shimmer"]["index"] * math.sqrt(_ratio(shimmer**2, share, keep, face)), 4)}
     return made
 
 
-def _ratio(plane: Floats, weight: Floats, keep: Floats) -> float:
-    """Weighted mean of what is kept over that of the whole."""
-    whole, rest = float((plane * weight).sum() / max(weight.sum(), 1e-9)), float((plane * weight * keep).sum() / max((weight * keep).sum(), 1e-9))
+def _ratio(plane: Floats, weight: Floats, keep: Floats, face: Floats) -> float:
+    """Weighted mean of what is kept over that of the whole face."""
+    whole, rest = (float((plane * weight * part).sum() / max((weight * part).sum(), 1e-9)) for part in (face, keep))
     return rest / whole if whole > 0.0 else 1.0

@@ -35,6 +35,8 @@ class ToRead:
     sheet_mm: tuple[float, float] | None = None
     piece: tuple[float, float, float, float] | None = None
     """Of a piece of a sheet: the sheet's size, whose corners are given, and the piece's box as shares of it."""
+    is_round: bool = False
+    """The panel (the sheet, of a piece) is a disc that touches the four sides of its size."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,7 +57,7 @@ ENOUGH_PX_PER_MM: Final = 6.0
 """To tell sharpness and glare by."""
 
 
-def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[float, float]) -> Looks:
+def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[float, float], *, is_round: bool = False) -> Looks:
     """Upright size, corners and fitness of a photograph in a file, or of a file's bytes.
 
     Raises
@@ -66,6 +68,7 @@ def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[floa
     from dribbet.sight import geometry, quality
     from dribbet.sight.load import load
     from dribbet.sight.measure import locate
+    from dribbet.sight.round_face import Disc
 
     report(0, 3)
     if isinstance(file, bytes):
@@ -79,7 +82,7 @@ def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[floa
     h, w = loaded.rgb.shape[:2]
     seen = list(loaded.signs)
     try:
-        found, _, card, how = locate(loaded.rgb, *size_mm, None)
+        found, _, card, how = locate(loaded.rgb, *size_mm, None, is_round=is_round)
     except SightError:
         near, far = NO_PANEL_INSET, 1 - NO_PANEL_INSET
         corners = tuple((float(x * w), float(y * h)) for x, y in ((near, near), (far, near), (far, far), (near, far)))
@@ -87,7 +90,10 @@ def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[floa
         return Looks(width_px=w, height_px=h, taken_at=loaded.taken_at, corners_px=corners, seen=tuple(seen))
     report(2, 3)
     k = min(ENOUGH_PX_PER_MM, geometry.working_scale(*size_mm))
-    fit = quality.assess(geometry.rectify(loaded.rgb, found, *size_mm, k), found, *size_mm, k, geometry.photo_scale(found, *size_mm))
+    flat = geometry.rectify(loaded.rgb, found, *size_mm, k)
+    if is_round:
+        flat = Disc.within(*size_mm).mirrored(flat, k)
+    fit = quality.assess(flat, found, *size_mm, k, geometry.photo_scale(found, *size_mm))
     light = {Sign.WHITE_OUT, Sign.BLACK}
     for sign in fit.signs:
         if sign.sign in (Sign.TILT, Sign.STEEP):
@@ -117,6 +123,7 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     from dribbet.sight import patches
     from dribbet.sight.geometry import part_of
     from dribbet.sight.load import load
+    from dribbet.sight.round_face import Disc
 
     main = load(order.main).rgb
     left, right = (load(path).rgb if path is not None else None for path in (order.left, order.right))
@@ -125,8 +132,11 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     corners = np.array(order.corners_px) / wider if order.corners_px else None
     if order.piece is not None and order.sheet_mm is not None:  # measured as a panel of its own, cut out along the borders' strips
         if corners is None:
-            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None)
+            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.is_round)
         corners = part_of(corners, order.piece)
     photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None)
-    found = sight.measure(photos, *order.size_mm, corners_px=corners, report=report)
+    disc = None
+    if order.is_round:
+        disc = Disc.within(*order.size_mm) if order.piece is None or order.sheet_mm is None else Disc.of_piece(order.sheet_mm, order.piece)
+    found = sight.measure(photos, *order.size_mm, corners_px=corners, disc=disc, report=report)
     return sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found), "patches": patches.of_measured(found)}

@@ -17,6 +17,7 @@ from dribbet.records import Where
 from dribbet.sight import patches
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.corrected import touching_cells
+from dribbet.sight.round_face import Disc
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -56,6 +57,8 @@ class Band:
     height_mm: float
     rim_mm: float
     turned_round: bool = False
+    disc: Disc | None = None
+    """Of a round panel: its rim runs round."""
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
@@ -63,10 +66,28 @@ class Band:
 
     def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
         """Which of many points lie in it; shapes as NumPy broadcasts them."""
+        if self.disc is not None:
+            inner = self.disc.smaller(self.rim_mm).away(x_mm, y_mm) <= 1.0
+            return np.asarray(inner if self.turned_round else ~inner)
         inner = (np.abs(x_mm - self.width_mm / 2) <= self.width_mm / 2 - self.rim_mm) & (
             np.abs(y_mm - self.height_mm / 2) <= self.height_mm / 2 - self.rim_mm
         )
         return np.asarray(inner if self.turned_round else ~inner)
+
+
+@dataclass(frozen=True, slots=True)
+class Beyond:
+    """What lies beyond the rim of a round panel."""
+
+    disc: Disc
+
+    def holds(self, x_mm: float, y_mm: float) -> bool:
+        """Whether a point lies in it."""
+        return not self.disc.holds(x_mm, y_mm)
+
+    def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
+        """Which of many points lie in it; shapes as NumPy broadcasts them."""
+        return np.asarray(self.disc.away(x_mm, y_mm) > 1.0)
 
 
 def rim_mm(width_mm: float, height_mm: float) -> float:
@@ -79,7 +100,7 @@ def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = ()) 
     if part is Where.WHOLE:
         return without(result, zones)
     width, height = (float(result["panel"][k]) for k in ("width_mm", "height_mm"))
-    other = Band(width, height, rim_mm(width, height), turned_round=part is Where.RIM)
+    other = Band(width, height, rim_mm(width, height), turned_round=part is Where.RIM, disc=Disc.of_result(result["panel"]))
     return without(result, [*zones, other])
 
 
@@ -92,7 +113,7 @@ def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tu
     )
 
 
-def share_out(zones: Sequence[Zone | Band], width_mm: float, height_mm: float) -> float:
+def share_out(zones: Sequence[Zone | Band | Beyond], width_mm: float, height_mm: float) -> float:
     """Share of a panel's face that its zones cover, overlaps counted once."""
     if not zones:
         return 0.0
@@ -104,12 +125,15 @@ def share_out(zones: Sequence[Zone | Band], width_mm: float, height_mm: float) -
     return float(out.mean())
 
 
-def without(result: Mapping[str, Any], zones: Sequence[Zone | Band]) -> dict[str, Any]:
+def without(result: Mapping[str, Any], zones: Sequence[Zone | Band | Beyond]) -> dict[str, Any]:
     """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
     if not zones:
         return dict(result)
     panel = result["panel"]
     width, height = float(panel["width_mm"]), float(panel["height_mm"])
+    disc = Disc.of_result(panel)
+    beyond = [Beyond(disc)] if disc is not None else []
+    zones = [*zones, *beyond]
     left = 1.0 - share_out(zones, width, height)
     area = width * height * left
 
@@ -117,7 +141,7 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone | Band]) -> dict[str
         return any(z.holds(x, y) for z in zones)
 
     made = dict(result)
-    made["panel"] = {**panel, "left_out": round(1.0 - left, 5)}
+    made["panel"] = {**panel, "left_out": round(max(1.0 - left / float(panel.get("face_share", 1.0)), 0.0), 5)}
     made.pop("arrangement", None)
     cells = result.get("cells")
     if isinstance(cells, dict):
@@ -153,7 +177,7 @@ def without(result: Mapping[str, Any], zones: Sequence[Zone | Band]) -> dict[str
     held = result.get("patches")
     if isinstance(held, dict):
         keep = patches.left(held, zones, width, height)
-        made |= patches.without(result, held, keep)
+        made |= patches.without(result, held, keep, patches.left(held, beyond, width, height))
     return made
 
 

@@ -23,6 +23,7 @@ from dribbet.records import (
     Mishap,
     Mix,
     MixMark,
+    Outline,
     Panel,
     PanelWeighing,
     PanelWeight,
@@ -121,9 +122,17 @@ class Run:
         """Size of the whole panel, as it is photographed."""
         return pieces.whole_mm(self._planned[panel.recipe])
 
+    def is_round(self, panel: Panel) -> bool:
+        """Whether the whole panel is a disc (or an ellipse)."""
+        return self._planned[panel.recipe].held.outline is Outline.ROUND
+
     def size_mm(self, panel: Panel) -> tuple[float, float]:
         """Size of what is measured: the panel, or its region without the strips."""
         return pieces.measured_mm(self.series, self._planned[panel.recipe], panel)
+
+    def face_dm2(self, panel: Panel) -> float:
+        """Area of what is measured, zones or not."""
+        return pieces.measured_dm2(self.series, self._planned[panel.recipe], panel)
 
     def box(self, panel: Panel) -> tuple[float, float, float, float]:
         """Part of the panel that is measured, as shares."""

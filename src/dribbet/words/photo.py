@@ -77,6 +77,11 @@ def _of_corners_or_file(seen: Seen) -> tuple[str, str]:
             return "Corners", t("One side of the panel hardly stands out from the table. Check the corners.")
         case Sign.CORNERS_NONE:
             return "Corners", t("No panel stands out here. Drag the four corners onto the panel.")
+        case Sign.LEAN_UNKNOWN:
+            said = t(
+                "Without the card nobody can see how the camera leans over a round panel: widths may be off by some percent. Lay the card beside it."
+            )
+            return "Lean", said
         case Sign.CORNERS_BY_HAND:
             return "Corners", t("Moved by hand.")
         case Sign.REDUCED:

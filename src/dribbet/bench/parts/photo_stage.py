@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform, QWheelEvent
 
@@ -12,7 +13,9 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PIT, WALL, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import width as text_width
+from dribbet.sight.round_face import rim_on
 
+CORNERS = 4
 GRAB_PX = 22.0
 MOST_ZOOM = 12.0
 SCALE_STEPS_MM = (1, 2, 5, 10, 20, 30, 50, 100, 200)
@@ -81,6 +84,8 @@ class PhotoStage(Part):
         self.hand_cell: int | None = None
         self.corners: list[QPointF] = []
         self.corners_sure = True
+        self.round_face = False
+        """Whether the corners are of the square round a disc, whose rim is drawn too: it is the rim that a person fits."""
         self.empty = empty
         self.loading: tuple[str, float] | None = None
         self.error = ""
@@ -310,6 +315,9 @@ class PhotoStage(Part):
         for pen in (QPen(BLACK, 4.0), QPen(QColor("#FFFFFF"), 2.0) if self.corners_sure else dashed(QColor("#FFFFFF"), 2.0)):
             p.setPen(pen)
             p.drawPolygon(poly)
+            if self.round_face and len(self.corners) == CORNERS:
+                rim = rim_on(np.array([(c.x(), c.y()) for c in self.corners]))
+                p.drawPolygon(QPolygonF([self.to_screen(x, y) for x, y in rim.tolist()]))
         for i, at in enumerate(self.to_screen(c.x(), c.y()) for c in self.corners):
             p.setPen(solid(BLACK, 2.5))
             p.setBrush(self.inks.tape if i == self._corner else QColor("#FFFFFF"))

@@ -74,8 +74,7 @@ def _middle(known: list[tuple[Panel, dict[Figure, float], dict[Response, float]]
 
 
 def _per_dm2(run: Run, panel: Panel, response: Response, value: float) -> float:
-    wide, high = run.size_mm(panel)
-    return value / (wide * high / 1e4) if response in (Response.CELL_COUNT, Response.CRACK_LENGTH) else value
+    return value / run.face_dm2(panel) if response in (Response.CELL_COUNT, Response.CRACK_LENGTH) else value
 
 
 def _known(desk: Desk) -> list[tuple[Panel, dict[Figure, float], dict[Response, float]]]:

@@ -52,10 +52,7 @@ def rehearsal(desk: Desk, series: Series) -> Rehearsal | None:
     letters = {a.letter: a for a in recipes}
     factors = factors_of(series, recipes, [(p.recipe, p.settings) for p in planned])
     blocks = tuple(str(p.block) for p in planned)
-    areas = []
-    for p in planned:
-        wide, high = pieces.measured_mm(series, letters[p.recipe], p)
-        areas.append(wide * high / 1e4)
+    areas = [pieces.measured_dm2(series, letters[p.recipe], p) for p in planned]
     way = series.prediction.more_or_less if series.prediction is not None else wanted
     signed = size if way is Wanted.MORE else -size
     factor = 100.0 if verdict.KINDS[response] is Kind.SHARE else 1.0

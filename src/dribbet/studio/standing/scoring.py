@@ -131,7 +131,7 @@ def anchors(desk: Desk, run: Run, response: Response) -> tuple[tuple[Run, Panel]
                 reading = other.reading(panel)
                 value = value_of(reading.result, response) if reading is not None else None
                 if value is not None:
-                    area = other.size_mm(panel)[0] * other.size_mm(panel)[1] if response in PER_AREA else 1.0
+                    area = other.face_dm2(panel) if response in PER_AREA else 1.0
                     known.append((value / area, panel.code, other, panel))
     if not known:
         return None
@@ -209,6 +209,6 @@ def _measured(run: Run, response: Response) -> dict[str, float]:
         reading = run.reading(panel) if run.photo(panel, Lamp.DIFFUSE, Stage.DRY) is not None else None
         value = value_of(reading.result, response) if reading is not None else None
         if value is not None:
-            area = run.size_mm(panel)[0] * run.size_mm(panel)[1] if response in PER_AREA else 1.0
+            area = run.face_dm2(panel) if response in PER_AREA else 1.0
             found[panel.id] = value / area
     return found

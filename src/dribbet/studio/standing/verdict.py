@@ -234,8 +234,7 @@ def _left_out(result: Any) -> float:
 
 
 def _area_dm2(run: Run, panel: Panel) -> float:
-    wide, high = run.size_mm(panel)
-    return wide * high / 1e4 * (1.0 - _left_out(run.counted(panel) or {}))
+    return run.face_dm2(panel) * (1.0 - _left_out(run.counted(panel) or {}))
 
 
 def _beside(desk: Desk, run: Run, chosen: Sequence[Panel]) -> dict[str, tuple[float, ...]]:

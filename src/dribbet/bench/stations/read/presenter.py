@@ -307,6 +307,7 @@ class ReadPresenter:
             corners_px=main.corners_px,
             sheet_mm=run.sheet_mm(panel) if panel.region else None,
             piece=run.box(panel) if panel.region else None,
+            is_round=run.is_round(panel),
         )
 
     def reading_of(self, panel: Panel, photo: Photo | None = None) -> Callable[[Report], Reading]:

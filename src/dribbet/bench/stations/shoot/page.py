@@ -297,6 +297,7 @@ class ShootPage(Page):
         if photo is None:
             return
         self.stage.corners = [QPointF(x, y) for x, y in photo.corners_px]
+        self.stage.round_face = self.view.round_face
         self.stage.corners_sure = not any(seen.sign in OF_CORNERS and seen.doubtful for seen in photo.quality)
         # Glare is given on the panel; the marker needs it on the photo.
         where = glare_at(photo)
@@ -330,12 +331,12 @@ class ShootPage(Page):
         camera = self.desk.camera
         assert camera is not None
         target = self.presenter.target()
-        size, laid = self.presenter.size_mm(target.panel), self.presenter.laid(target)
+        size, laid, is_round = self.presenter.size_mm(target.panel), self.presenter.laid(target), self.presenter.is_round(target.panel)
 
         def work(report: Report) -> Inspected:
             report(0, 4)
             frame = camera.shoot(target.panel.code, target.lamp, laid)
-            return inspect(None, frame.data, frame.name, size, report)
+            return inspect(None, frame.data, frame.name, size, report, is_round=is_round)
 
         self._start(work, target)
 
@@ -360,8 +361,8 @@ class ShootPage(Page):
         if self._busy or not self._queue:
             return
         path, target = self._queue.pop(0)
-        size = self.presenter.size_mm(target[0])
-        self._start(lambda report: self.presenter.inspect_file(path, size, report), target)
+        size, is_round = self.presenter.size_mm(target[0]), self.presenter.is_round(target[0])
+        self._start(lambda report: self.presenter.inspect_file(path, size, report, is_round=is_round), target)
 
     # ------------------------------------------------------------ doubtful files
 

@@ -74,6 +74,8 @@ class ShootView:
     """Whether the panel can be photographed again beside the photograph that stands for it."""
     again: bool = False
     note: str = ""
+    round_face: bool = False
+    """The panel is a disc: its corners are those of the square round it."""
 
 
 class ShootPresenter:
@@ -189,6 +191,7 @@ class ShootPresenter:
             camera=source,
             panel_words=units_of(self.desk).size_text(*run.sheet_mm(panel)),
             wants_three=self.three(run),
+            round_face=run.is_round(panel),
         )
 
     def again(self, run: Run, panel: Panel) -> bool:
@@ -227,11 +230,15 @@ class ShootPresenter:
         """Size of the panel that a photo is of, whichever series is in hand."""
         return self.desk.load(panel.series_id).sheet_mm(panel)
 
+    def is_round(self, panel: Panel) -> bool:
+        """Whether it is a disc."""
+        return self.desk.load(panel.series_id).is_round(panel)
+
     def laid(self, target: Aim) -> int:
         """How often the panel was laid before the camera before this photograph."""
         return again.laid(self.desk.load(target.panel.series_id), target.panel, target.stage, target.take)
 
-    def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report) -> Inspected:
+    def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report, *, is_round: bool = False) -> Inspected:
         """Read a file from disk and look at it."""
         if path.suffix.lower() not in SUFFIXES:
             raise DribbetError(f"{path.name} is not a photo that can be read. Use JPEG, PNG, TIFF, WebP or HEIC.")
@@ -239,7 +246,7 @@ class ShootPresenter:
             data = path.read_bytes()
         except OSError:
             raise DribbetError(f"{path.name} cannot be read. Check that it is still there.") from None
-        return inspect(path, data, path.name, size_mm, report)
+        return inspect(path, data, path.name, size_mm, report, is_round=is_round)
 
     # ------------------------------------------------------------ what a press does
 
@@ -451,10 +458,10 @@ def lamp_named(stem: str) -> Lamp | None:
     return told[0] if len(told) == 1 else None
 
 
-def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, float], report: Report) -> Inspected:
+def inspect(path: Path | None, data: bytes, name: str, size_mm: tuple[float, float], report: Report, *, is_round: bool = False) -> Inspected:
     """Look at a photo: upright size, corners, fitness (in a job)."""
     suffix = PurePath(name).suffix.lower()
-    return Inspected(data, name, suffix, apart_told(report, look_at, path if path is not None else data, suffix, size_mm))
+    return Inspected(data, name, suffix, apart_told(report, look_at, path if path is not None else data, suffix, size_mm, is_round=is_round))
 
 
 def glare_at(photo: Photo | None) -> tuple[float, float] | None:
