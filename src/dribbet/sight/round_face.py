@@ -59,6 +59,12 @@ class Disc:
         """As it stands in a reading."""
         return [round(v, 3) for v in (self.x_mm, self.y_mm, self.half_width_mm, self.half_height_mm)]
 
+    @property
+    def box(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Top left and bottom right of the rectangle round it."""
+        wide, high = self.half_width_mm, self.half_height_mm
+        return (self.x_mm - wide, self.y_mm - high), (self.x_mm + wide, self.y_mm + high)
+
     def away(self, x_mm: Any, y_mm: Any) -> Any:
         """How far points are from the middle, 1 at the rim; shapes as NumPy broadcasts them."""
         return np.hypot((x_mm - self.x_mm) / self.half_width_mm, (y_mm - self.y_mm) / self.half_height_mm)

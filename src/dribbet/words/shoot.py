@@ -31,6 +31,11 @@ AGAIN_KEY = t("Again")
 ENOUGH_KEY = t("Enough")
 
 
+def size(size_text: str, *, is_round: bool) -> str:
+    """How large the panel is that is photographed."""
+    return t("{size}, round", size=size_text) if is_round else size_text
+
+
 TELLING_MM: Final = 5.0  # less than this, a length is as sure as it is written
 PARTS = {Where.WHOLE: t("Zone"), Where.MIDDLE: t("Middle"), Where.RIM: t("Rim")}
 ON = {Where.WHOLE: t("on the whole panel"), Where.MIDDLE: t("in its middle, dashed on the photo"), Where.RIM: t("on its rim, dashed on the photo")}

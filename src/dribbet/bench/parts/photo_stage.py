@@ -42,6 +42,8 @@ class Overlay:
     """Discs that are left out: middle and radius."""
     inner: tuple[tuple[float, float], tuple[float, float]] | None = None
     """Corners of the middle, where it and the rim are looked at apart."""
+    inner_round: bool = False
+    """Whether the middle is the disc between those corners."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -287,7 +289,8 @@ class PhotoStage(Part):
             for pen in (QPen(under, 5.0), dashed(white, 2.6)):
                 p.setPen(pen)
                 p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale))
+                box = QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale)
+                (p.drawEllipse if self.overlay.inner_round else p.drawRect)(box)
         for shape in unsure:
             path = QPainterPath()
             path.addPolygon(QTransform.fromScale(scale, scale).map(shape))

@@ -16,6 +16,7 @@ from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
 from dribbet.sight.photographs import ToRead, read
+from dribbet.sight.round_face import Disc
 from dribbet.sight.zones import part_of
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import again
@@ -188,7 +189,9 @@ class ReadPresenter:
             if part is not Where.WHOLE:
                 wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
                 rim = zones.rim_mm(wide, high)
-                drawn = replace(drawn, inner=((rim, rim), (wide - rim, high - rim)))
+                disc = Disc.of_result(reading.result["panel"])
+                inner = (disc or Disc.within(wide, high)).smaller(rim).box
+                drawn = replace(drawn, inner=inner, inner_round=disc is not None)
             self._lines = (key, drawn)
         return self._lines[1]
 

@@ -189,7 +189,7 @@ class ShootPresenter:
             listed=tuple((p.id, p.code) for p in (due or other or _from(_one_of_each_sheet(run), panel))[:8]),
             list_head="Panels that want a photo" if due else "Panels of this series",
             camera=source,
-            panel_words=units_of(self.desk).size_text(*run.sheet_mm(panel)),
+            panel_words=words.size(units_of(self.desk).size_text(*run.sheet_mm(panel)), is_round=run.is_round(panel)),
             wants_three=self.three(run),
             round_face=run.is_round(panel),
         )
