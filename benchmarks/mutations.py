@@ -44,6 +44,11 @@ TESTS = {
     ),
     "sight": ("tests/sight",),
 }
+CONSTANTS = {
+    "lab": "tests/studio/test_kept_figures.py::test_figures_are_what_they_were[constants]",
+    "studio/standing": "tests/studio/test_kept_figures.py::test_figures_are_what_they_were[constants]",
+    "sight": "tests/sight/test_same_reading.py::test_what_these_tests_draw_is_read_as_it_was[constants]",
+}
 COMPARES = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
 SHOWN = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "!="}
 OPERATORS = {ast.Add: ("+", "-"), ast.Sub: ("-", "+"), ast.Mult: ("*", "/"), ast.Div: ("/", "*")}
@@ -112,14 +117,16 @@ class Seen:
 
     lines: dict[Path, dict[int, frozenset[str]]]
     seconds: dict[str, float]
+    constants: str
+    """The test that looks at every constant of the room: it runs no line of theirs that loading them did not run before."""
 
     def of(self, fault: Fault) -> list[str]:
         """Tests that may notice, the quickest first; none where no test runs the line."""
         lines = self.lines.get(fault.path, {})
         run = {t for t in lines.get(fault.line, frozenset()) if t}
         if "" in lines.get(fault.line, frozenset()):  # runs on loading: a constant, a default
-            run |= {t for tests in lines.values() for t in tests if t}
-        return sorted(run, key=lambda t: self.seconds.get(t, 1.0))
+            run |= {t for tests in lines.values() for t in tests if t} | {self.constants}
+        return sorted(run, key=lambda t: 0.0 if t == self.constants else self.seconds.get(t, 1.0))
 
 
 def _node(tree: Path, context: str) -> str:
@@ -150,7 +157,7 @@ def seen(tree: Path, room: str) -> Seen:
         Path(file): {line: frozenset(_node(tree, c) for c in contexts) for line, contexts in data.contexts_by_lineno(file).items()}
         for file in data.measured_files()
     }
-    return Seen(lines, seconds)
+    return Seen(lines, seconds, CONSTANTS[room])
 
 
 def noticed(tree: Path, tests: list[str]) -> bool:

@@ -46,6 +46,7 @@ from dribbet.studio.standing import (
     verdict,
 )
 from tests.studio.kept_grids import GRIDS
+from tests.studio.kept_people import asked_of_people
 
 KEPT = Path(__file__).parents[1] / "reference" / "studio.json.gz"
 DIGITS = 7
@@ -323,6 +324,7 @@ SECTIONS: dict[str, Callable[[Desk], Any]] = {
     "learned": learned,
     "kinds of test": kinds_of_test,
     "turned over": turned_over,
+    "asked of people": asked_of_people,
     **GRIDS,
 }
 

@@ -1,0 +1,125 @@
+"""Where a standing fact turns: the last moment of one go, the first panel of a recipe, the edge of what is due."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from dribbet.lab.panel.progress import DueLook
+from dribbet.records import Factor, Liked, Response, SeriesState, Varied
+from dribbet.studio.acts import asking, choosing
+from dribbet.studio.standing import causes, labour, pots, rehearsal, scoring, today
+from dribbet.studio.standing import choosing as standing
+from tests.made_up import numbers
+from tests.studio.test_six_plans import Bench
+
+
+def test_a_quarter_of_an_hour_between_two_acts_is_still_one_go_and_a_second_more_is_none(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = next(p for p in run.panels if p.recipe == "a" and sum(s.panel_id == p.id for s in run.steps) > 1)
+    first, second = sorted((s for s in run.steps if s.panel_id == panel.id), key=lambda s: s.at)[:2]
+    cup = next(m for m in run.mixes if "a" in m.recipes)
+    alone = replace(cup, recipes="a", block=panel.block)
+    for gap, counts in ((900.0, 900.0), (901.0, 0.0)):
+        steps = (replace(first, planned_s=20.0), replace(second, at=first.at + timedelta(seconds=gap), planned_s=20.0))
+        mine = replace(run, panels=(panel,), steps=steps, mixes=(alone,), weighings=())
+        assert labour.of_recipe(mine, "a") == pytest.approx(counts + 20.0)
+
+
+def test_weighing_a_cup_for_a_single_panel_is_all_that_panels_own(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = next(p for p in run.panels if p.recipe == "a" and sum(s.panel_id == p.id for s in run.steps) > 1)
+    steps = tuple(replace(s, at=run.steps[0].at, planned_s=0.0) for s in run.steps if s.panel_id == panel.id)
+    mix = next(m for m in run.mixes if "a" in m.recipes)
+    poured = [w for w in run.weighings if w.mix_id == mix.id][:3]
+    weighings = tuple(replace(w, at=run.steps[0].at + timedelta(seconds=40 * i)) for i, w in enumerate(poured))
+    mine = replace(run, panels=(panel,), steps=steps, mixes=(replace(mix, block=0),), weighings=weighings)
+    assert labour.of_recipe(mine, "a") == pytest.approx(80.0)
+    other = replace(panel, id="another", place=99)
+    assert labour.of_recipe(replace(mine, panels=(panel, other)), "a") == pytest.approx(40.0)
+
+
+def test_a_cup_that_was_filled_at_once_has_rested_no_time(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = next(p for p in run.panels if p.recipe == "a" and any(s.panel_id == p.id for s in run.steps))
+    first = min((s for s in run.steps if s.panel_id == panel.id), key=lambda s: s.at)
+    mix = next(m for m in run.mixes if "a" in m.recipes and m.block in (0, panel.block))
+    last = max((w for w in run.weighings if w.mix_id == mix.id), key=lambda w: w.at)
+    for rested, hours in ((0.0, 0.0), (5400.0, 1.5)):
+        at = first.at - timedelta(seconds=rested)
+        mine = replace(run, panels=(panel,), steps=(first,), mixes=(mix,), weighings=(replace(last, at=at),), marks=())
+        assert pots.rested_h(mine, "a") == pytest.approx(hours, abs=1e-9)
+
+
+def test_a_look_is_told_of_a_day_and_a_half_ahead_and_no_earlier(desk, monkeypatch):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    now = desk.now()
+    for ahead, told in ((today.LOOKS_AHEAD - timedelta(seconds=1), 1), (today.LOOKS_AHEAD, 0)):
+        look = DueLook(panel=run.panels[0], name="dry", due=now + ahead, now=False, overdue=False)
+        monkeypatch.setattr(type(run), "due_looks", lambda _self, _now, look=look: [look])
+        assert len(today._looks(run, now)) == told
+
+
+def test_a_recipe_of_which_one_panel_was_shown_is_named_and_one_of_two_is_not(desk):
+    desk.choose_series("k2")
+    picks = 0
+    while picks < 40:
+        sitting = standing.sitting(desk.need_run(), "me", 1, guest=False)
+        if sitting.pair is None:
+            break
+        choosing.pick(desk, sitting, Liked.LEFT)
+        picks += 1
+    run = desk.need_run()
+    found = standing.preferred(run, guests=False)
+    recipe = {p.id: p.recipe for p in run.panels}
+    shown: dict[str, set[str]] = {}
+    for p in run.picks:
+        for panel in (p.panel_id, p.other_id):
+            shown.setdefault(recipe[panel], set()).add(panel)
+    assert min(len(panels) for panels in shown.values()) >= 2
+    assert found.single == ()
+    one = run.picks[0]
+    alone = standing.preferred(replace(run, picks=(one,)), guests=False)
+    assert alone.single == tuple(sorted({recipe[one.panel_id], recipe[one.other_id]}))
+
+
+def test_whole_points_are_rounded_by_a_uniform_law():
+    assert pytest.approx(1.0 / math.sqrt(12.0)) == scoring.WHOLE_SD
+
+
+def test_cells_of_a_panel_are_said_for_each_square_decimetre(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = run.panels[0]
+    wide, high = run.size_mm(panel)
+    assert causes._per_dm2(run, panel, Response.CELL_COUNT, 60.0) == pytest.approx(60.0 / (wide * high / 1e4))
+    assert causes._per_dm2(run, panel, Response.CRACK_LENGTH, 60.0) == pytest.approx(60.0 / (wide * high / 1e4))
+    assert causes._per_dm2(run, panel, Response.SPREAD, 60.0) == 60.0
+    assert wide * high != pytest.approx(1e4)
+
+
+def test_a_plan_that_promises_nothing_is_not_rehearsed(desk):
+    desk.choose_series("e1")
+    series = replace(desk.need_run().series, repeats=1, prediction=None, state=SeriesState.PLANNED)
+    assert desk.learned.scatter(series.responses[0][0]) is not None
+    assert rehearsal.rehearsal(desk, series) is None
+
+
+def test_each_group_of_pots_is_held_against_the_grade_of_its_own_recipe(desk):
+    bench = Bench(desk)
+    bench.vary(Varied(factor=Factor.GRADE, levels=numbers(2.0, 4.0)))
+    bench.ask(asking.hold, medium="glue")
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    grades = {a.letter: a.held.grade for a in run.arms}
+    assert sorted(grades.values()) == [2.0, 4.0]
+    for group in pots.groups(run):
+        assert pots.standing(desk, run, group).window == (int(grades[group[0]]),) * 2
