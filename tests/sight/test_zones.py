@@ -188,3 +188,22 @@ def test_a_band_holds_its_own_border_once():
         assert band.holds(x, y) is not Band(100.0, 100.0, 15.0, turned_round=True).holds(x, y)
     assert not band.holds(15.0, 50.0)
     assert band.holds(14.99, 50.0)
+
+
+def test_figures_of_a_place_that_is_pointed_at_are_those_inside_it():
+    here = Zone(10.0, 10.0, 10.0)
+    made = part_of(RESULT, Where.HERE, (), here)
+    assert [c["x_mm"] for c in made["cells"]["items"]] == [10, 12]
+    disc = math.pi * 100.0 / 1e4
+    assert 1.0 - made["panel"]["left_out"] == pytest.approx(disc, abs=2e-4)
+    assert made["cells"]["per_dm2"] == pytest.approx(2 / disc, rel=0.01)
+    assert made["cracks"]["length_mm"] == pytest.approx(50.0 * 10.0 / 50.0)  # the line of 10 mm of both, its middle in the ring
+    other = without(RESULT, [here])
+    assert made["cells"]["count"] + other["cells"]["count"] == RESULT["cells"]["count"]
+    assert part_of(RESULT, Where.HERE) == RESULT  # nobody has pointed yet
+
+
+def test_a_place_without_what_is_left_out_of_the_panel():
+    here, out = Zone(60.0, 60.0, 30.0), Zone(60.0, 60.0, 5.0)
+    assert part_of(RESULT, Where.HERE, (), here)["cells"]["count"] == 1
+    assert part_of(RESULT, Where.HERE, (out,), here)["cells"]["count"] == 0

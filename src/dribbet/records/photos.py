@@ -49,6 +49,8 @@ class Where(StrEnum):
     WHOLE = "whole"
     MIDDLE = "middle"
     RIM = "rim"
+    HERE = "here"
+    """A place that a person points at."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

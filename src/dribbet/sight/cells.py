@@ -38,6 +38,8 @@ HOPELESS: Final = 0.5  # of an outline on better ones: no rim is moved that far,
 LEAST_LIKELY: Final = -2.5  # log odds down to which a candidate that was passed over may still be a cell
 LUCK: Final = 2.0  # times the scatter of independent chances: a panel's chances err together (held-out panels of the painter, docs/measuring.md)
 ON_FILM: Final = 0.9  # of a cell lies on paint
+ROUND_MM: Final = 0.7  # so far round a cell there is paint,
+BY_BASE: Final = 0.15  # but on so much of that: what stands in bare base, or hangs on the ragged edge of a pour, is a splash or a band's end
 TOUCHING_MM: Final = 0.4
 SMOOTH_MM: Final = 0.10
 MOST: Final = 65_535  # labels are sixteen bits
@@ -113,6 +115,8 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     k = small.shape[1] / lab.shape[1] * px_per_mm
     cover = cv2.resize(film.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
     there = None if face is None else cv2.resize(face.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST) > 0
+    bare = cover == 0 if there is None else (cover == 0) & there
+    base = bare if bare.any() else None
     found, features = candidates(np.asarray(small, np.float32), centres, k, maps, report)
     odds = trees.scores(FOREST, features)[:, 0]
     fine = np.ascontiguousarray(small, dtype=np.float32)
@@ -142,7 +146,7 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
             if not np.array_equal(inside, whole):
                 outline = _traced(inside, window)
         pixels = int(inside.sum())
-        if cover[window][inside].mean() < ON_FILM:
+        if cover[window][inside].mean() < ON_FILM or (base is not None and _beside(base, window, inside, k) > BY_BASE):
             continue
         taken = labels[window][inside]
         if np.count_nonzero(taken) > OVERLAP * pixels:
@@ -179,6 +183,20 @@ def _filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:
     blob = np.zeros((height, width), np.uint8)
     cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
     return np.s_[top : top + height, left : left + width], blob.astype(bool)
+
+
+def _beside(base: Mask, window: tuple[slice, slice], inside: Mask, k: float) -> float:
+    """Share of what lies close round a cell that is bare base."""
+    reach = round(ROUND_MM * k)
+    rows, columns = (slice(max(s.start - reach, 0), s.stop + reach) for s in window)
+    near = base[rows, columns]
+    if not near.any():
+        return 0.0
+    body = np.zeros(near.shape, np.uint8)
+    top, left = window[0].start - rows.start, window[1].start - columns.start
+    body[top : top + inside.shape[0], left : left + inside.shape[1]] = inside
+    ring = cv2.dilate(body, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))) > body
+    return float(near[ring].mean())
 
 
 def _traced(inside: Mask, window: tuple[slice, slice]) -> npt.NDArray[np.float32]:

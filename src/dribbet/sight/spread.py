@@ -35,6 +35,11 @@ BASE: Final = 0.15  # and from which on it is base
 SEEN: Final = 0.5  # chance at which the network finds base by itself,
 SEEN_BASE: Final = 0.55  # the chance along the rim from which on that needs no agreement of colour,
 HINT: Final = 0.2  # and up to which what has the same colour is paint
+BESIDE_MM: Final = 1.2  # colours of both sides of a border are means over so much to either side of it
+LEAST_SEEN: Final = 0.05  # of such a window lies on that side
+STEP: Final = 6.0  # delta E across a border, below which there is none
+RUNS_ON: Final = 0.16  # of a border without a step, from which on the region is no base for certain,
+CERTAIN: Final = 0.7  # unless the network gives it this chance along its rim
 LEAST_SEEN_MM2: Final = 25.0
 EDGE_MM: Final = 1.5
 RIM_MM: Final = 4.0
@@ -115,7 +120,41 @@ def _agreed(small: Lab, chance: Plane, k: float) -> tuple[list[tuple[Mask, Plane
             found.append((region, fitted))
         elif says >= PAINT:
             doubtful |= region
-    return found, doubtful
+    kept = []
+    for region, fitted in found:
+        if _runs_on(region, small, chance, k):
+            doubtful |= region
+        else:
+            kept.append((region, fitted))
+    return kept, doubtful
+
+
+def _runs_on(region: Mask, small: Lab, chance: Plane, k: float) -> bool:
+    """Whether paint of a region's own colour runs on beyond its border, and the network is not certain of base all the same.
+
+    Base ends at the pour's edge, where the colour changes, all along it. A border through one colour was drawn by a threshold, not by a pour.
+    """
+    whole = _closed(region, k)
+    win = 2 * round(BESIDE_MM * k) + 1
+    colours, weights = [], []
+    for side in (cv2.erode(whole, np.ones((3, 3), np.uint8)), 1 - cv2.dilate(whole, np.ones((3, 3), np.uint8))):
+        weight = cv2.blur(side.astype(np.float32), (win, win))
+        colours.append(cv2.blur(small * side[..., None].astype(np.float32), (win, win)) / np.maximum(weight, 1e-6)[..., None])
+        weights.append(weight)
+    border = (whole > 0) & (cv2.erode(whole, np.ones((3, 3), np.uint8)) == 0)
+    edge = max(1, round(EDGE_MM * k))
+    border[:edge] = border[-edge:] = border[:, :edge] = border[:, -edge:] = False
+    border &= (weights[0] > LEAST_SEEN) & (weights[1] > LEAST_SEEN)
+    if not border.any():
+        return False
+    alike = float((np.linalg.norm(colours[0] - colours[1], axis=2)[border] < STEP).mean())
+    return alike > RUNS_ON and _along_rim(region, chance, k) < CERTAIN
+
+
+def _closed(region: Mask, k: float) -> npt.NDArray[np.uint8]:
+    """A region without the gaps of dust and hairs, which are no border."""
+    size = 2 * round(CRUMB_MM * k / 2) + 1
+    return np.asarray(cv2.morphologyEx(region.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((size, size), np.uint8)), np.uint8)
 
 
 def _more_of(small: Lab, chance: Plane, found: list[tuple[Mask, Plane]], k: float) -> list[tuple[Mask, Plane, float]]:
@@ -135,8 +174,7 @@ def _more_of(small: Lab, chance: Plane, found: list[tuple[Mask, Plane]], k: floa
 
 def _along_rim(region: Mask, chance: Plane, k: float) -> float:
     """Mean chance of base along a region's border with the paint, where the network has both in view; nought for a region without one."""
-    size = 2 * round(CRUMB_MM * k / 2) + 1
-    whole = cv2.morphologyEx(region.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))  # dust and hairs are no border
+    whole = _closed(region, k)
     if whole.all() or not whole.any():
         return 0.0
     rim = (whole > 0) & (cv2.distanceTransform(whole, cv2.DIST_L2, 3) < RIM_MM * k)

@@ -76,6 +76,21 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True)
+class Elsewhere:
+    """All but a place that a person points at."""
+
+    here: Zone
+
+    def holds(self, x_mm: float, y_mm: float) -> bool:
+        """Whether a point lies in it."""
+        return not self.here.holds(x_mm, y_mm)
+
+    def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
+        """Which of many points lie in it; shapes as NumPy broadcasts them."""
+        return np.asarray(~np.asarray(self.here.covers(x_mm, y_mm)))
+
+
+@dataclass(frozen=True, slots=True)
 class Beyond:
     """What lies beyond the rim of a round panel."""
 
@@ -95,10 +110,12 @@ def rim_mm(width_mm: float, height_mm: float) -> float:
     return RIM_SHARE * min(width_mm, height_mm)
 
 
-def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = ()) -> dict[str, Any]:
-    """A reading's figures of its middle, its rim, or the whole, with these zones left out of it."""
-    if part is Where.WHOLE:
+def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = (), here: Zone | None = None) -> dict[str, Any]:
+    """A reading's figures of its middle, its rim, the place `here`, or the whole, with these zones left out of it."""
+    if part is Where.WHOLE or (part is Where.HERE and here is None):
         return without(result, zones)
+    if here is not None and part is Where.HERE:
+        return without(result, [*zones, Elsewhere(here)])
     width, height = (float(result["panel"][k]) for k in ("width_mm", "height_mm"))
     other = Band(width, height, rim_mm(width, height), turned_round=part is Where.RIM, disc=Disc.of_result(result["panel"]))
     return without(result, [*zones, other])
@@ -113,7 +130,7 @@ def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tu
     )
 
 
-def share_out(zones: Sequence[Zone | Band | Beyond], width_mm: float, height_mm: float) -> float:
+def share_out(zones: Sequence[Zone | Band | Beyond | Elsewhere], width_mm: float, height_mm: float) -> float:
     """Share of a panel's face that its zones cover, overlaps counted once."""
     if not zones:
         return 0.0
@@ -125,7 +142,7 @@ def share_out(zones: Sequence[Zone | Band | Beyond], width_mm: float, height_mm:
     return float(out.mean())
 
 
-def without(result: Mapping[str, Any], zones: Sequence[Zone | Band | Beyond]) -> dict[str, Any]:
+def without(result: Mapping[str, Any], zones: Sequence[Zone | Band | Beyond | Elsewhere]) -> dict[str, Any]:
     """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
     if not zones:
         return dict(result)

@@ -37,8 +37,14 @@ def size(size_text: str, *, is_round: bool) -> str:
 
 
 TELLING_MM: Final = 5.0  # less than this, a length is as sure as it is written
-PARTS = {Where.WHOLE: t("Zone"), Where.MIDDLE: t("Middle"), Where.RIM: t("Rim")}
-ON = {Where.WHOLE: t("on the whole panel"), Where.MIDDLE: t("in its middle, dashed on the photo"), Where.RIM: t("on its rim, dashed on the photo")}
+PARTS = {Where.WHOLE: t("Zone"), Where.MIDDLE: t("Middle"), Where.RIM: t("Rim"), Where.HERE: t("Ring")}
+ON = {
+    Where.WHOLE: t("on the whole panel"),
+    Where.MIDDLE: t("in its middle, dashed on the photo"),
+    Where.RIM: t("on its rim, dashed on the photo"),
+    Where.HERE: t("in the dashed ring"),
+}
+DRAW_THE_RING = t("Draw the ring on the photo: press where its middle is, and pull it as wide as you want. Arrows move it.")
 
 
 def part_cells(where: str, count: int, wide: str, long: float) -> str:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -17,6 +18,8 @@ from dribbet.sight.round_face import rim_on
 
 CORNERS = 4
 GRAB_PX = 22.0
+RING_STEP_PX = 20.0
+ARROWS = {Qt.Key.Key_Right: (1.0, 0.0), Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Down: (0.0, 1.0), Qt.Key.Key_Up: (0.0, -1.0)}
 MOST_ZOOM = 12.0
 SCALE_STEPS_MM = (1, 2, 5, 10, 20, 30, 50, 100, 200)
 
@@ -72,6 +75,9 @@ class PhotoStage(Part):
     moved = pyqtSignal(object)
     corners_moved = pyqtSignal(object)
     cell_chosen = pyqtSignal(int)
+    ring_drawn = pyqtSignal(float, float, object)
+    """Middle in the picture's own units, and how wide (None: as before)."""
+    ring_moved = pyqtSignal(float, float)
 
     def __init__(self, inks: Inks = WALL, *, empty: str = "") -> None:
         super().__init__(inks)
@@ -86,6 +92,9 @@ class PhotoStage(Part):
         self.hand_cell: int | None = None
         self.corners: list[QPointF] = []
         self.corners_sure = True
+        self.draws_ring = False
+        """Whether a press draws a ring, and arrows move it, instead of taking cells in hand."""
+        self._ring: tuple[float, float] | None = None
         self.round_face = False
         """Whether the corners are of the square round a disc, whose rim is drawn too: it is the rim that a person fits."""
         self.empty = empty
@@ -386,6 +395,9 @@ class PhotoStage(Part):
             self._corner = min(near)[1]
             self.update()
             return
+        if self.draws_ring:
+            self._ring = self.to_photo(at)
+            return
         if self.overlay.cells and self.lines_shown:
             for i in range(len(self.overlay.cells) - 1, -1, -1):
                 if self._poly(self.overlay.cells[i]).containsPoint(at, Qt.FillRule.OddEvenFill):
@@ -402,6 +414,12 @@ class PhotoStage(Part):
                 min(max(x, 0), self.image.width() * self.unit_per_px), min(max(y, 0), self.image.height() * self.unit_per_px)
             )
             self.update()
+        elif self._ring is not None:
+            wide = math.dist(self._ring, self.to_photo(event.position()))
+            if wide * self.scale() / self.unit_per_px >= GRAB_PX:
+                (x, y), edge = self._ring, wide
+                self.overlay = replace(self.overlay, inner=((x - edge, y - edge), (x + edge, y + edge)), inner_round=True)
+                self.update()
         elif self._drag is not None:
             start, place = self._drag
             room = self.photo_room()
@@ -411,6 +429,10 @@ class PhotoStage(Part):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._drag = None
+        if self._ring is not None and event is not None:
+            (x, y), self._ring = self._ring, None
+            wide = math.dist((x, y), self.to_photo(event.position()))
+            self.ring_drawn.emit(x, y, wide if wide * self.scale() / self.unit_per_px >= GRAB_PX else None)
         if self._corner is not None:
             self._corner = None
             self.corners_moved.emit([(c.x(), c.y()) for c in self.corners])
@@ -431,6 +453,9 @@ class PhotoStage(Part):
             self.zoom_by(1.25)
         elif key == Qt.Key.Key_Minus:
             self.zoom_by(0.8)
+        elif key in ARROWS and self.draws_ring:
+            by = RING_STEP_PX / (self.scale() / self.unit_per_px)
+            self.ring_moved.emit(*(d * by for d in ARROWS[Qt.Key(key)]))
         elif key in (Qt.Key.Key_Right, Qt.Key.Key_Left) and cells:
             step = 1 if key == Qt.Key.Key_Right else -1
             self.choose(((self.hand_cell if self.hand_cell is not None else -step) + step) % cells)

@@ -22,6 +22,7 @@ from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Reading, Where
 from dribbet.studio.standing import turning
+from dribbet.words import shoot as shoot_words
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
 
@@ -120,6 +121,8 @@ class ReadPage(Page):
         self._scoring: set[str] = set()
         self.stage = PhotoStage(WALL, empty="No photo of this panel yet.")
         self.stage.cell_chosen.connect(self._cell_chosen)
+        self.stage.ring_drawn.connect(lambda x, y, wide: self.attempt(lambda: self.presenter.draw_ring(x, y, wide)))
+        self.stage.ring_moved.connect(lambda dx, dy: self.attempt(lambda: self.presenter.move_ring(dx, dy)))
         left.addWidget(self.stage, 1)
         self.key_line = LineKey()
         left.addWidget(self.key_line)
@@ -149,7 +152,8 @@ class ReadPage(Page):
         self.view = v = self.presenter.view(self.stage.hand_cell)
         for part in (self.stage, self.key_line, self.side):
             part.setVisible(not v.empty)
-        self.title(v.code, v.sentence, v.note)
+        self.title(v.code, v.sentence, shoot_words.DRAW_THE_RING if v.ring else v.note)
+        self.stage.draws_ring = v.ring
         if v.empty:
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("shoot"))])
             return
@@ -194,7 +198,7 @@ class ReadPage(Page):
         if self.stage.hand_cell is not None or v.base_open or v.lines_open:
             keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
         else:  # one row of keys: a cell that is touched brings the key that removes it
-            keys.append((Key("Z", v.part, hand=self.presenter.part is not Where.WHOLE), self.presenter.next_part))
+            keys.append((Key("Z", v.part, hand=self.presenter.part is not Where.WHOLE), self._next_part))
         keys += [(Key("R", "Again"), self.read), *every, walk, *leaving]
         self.keys(keys)
 
@@ -249,6 +253,11 @@ class ReadPage(Page):
         self.view = self.presenter.view(i)
         self.subline.say(self.view.cell_words or self.view.note)
         self._offer(self.view)
+
+    def _next_part(self) -> None:
+        self.presenter.next_part()
+        if self.view.ring:
+            self.stage.setFocus()  # arrows move the ring
 
     def _lines(self) -> None:
         self.stage.set_lines(not self.stage.lines_shown)

@@ -35,6 +35,8 @@ if TYPE_CHECKING:
 
 
 PERHAPS: Final = 0.6
+RING_SHARE: Final = 0.2  # of the shorter side: how wide a ring begins, from its middle
+LEAST_RING_MM: Final = 2.0
 """Sureness below which a cell is drawn as one that may be none."""
 
 
@@ -76,6 +78,8 @@ class ReadView:
     cell_words: str = ""
     part: str = ""
     """Words of the part of the panel that the figures are of."""
+    ring: bool = False
+    """Whether a person may point at a place whose figures are told."""
 
 
 def _piece_corners(run: Run, panel: Panel, corners_px: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
@@ -97,6 +101,8 @@ class ReadPresenter:
         self._lines: tuple[object, Overlay] | None = None
         self.part = Where.WHOLE
         """What of a panel the figures are of."""
+        self.rings: dict[str, zones.Zone] = {}
+        """Places that a person points at, by panel."""
         self.scores: dict[str, str] = {}
         """What was said of the forecast of a reading's colours."""
 
@@ -144,9 +150,10 @@ class ReadPresenter:
         whole = result
         base_open, lines_open = bool(whole["spread"].get("doubtful")), bool(whole["cracks"].get("doubtful"))
         part = Where.WHOLE if base_open or lines_open else self.part  # what is asked of the whole panel comes first
+        here = self.ring(panel, reading) if part is Where.HERE else None
         if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
-            result = run.once(("part", reading.id, part), lambda: part_of(reading.result, part, left_out))
+            result = run.once(("part", reading.id, part, here), lambda: part_of(reading.result, part, left_out, here))
         out = zones.share_out(run.zones(panel), *size)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
@@ -164,7 +171,8 @@ class ReadPresenter:
             photo=shot,
             corners=corners,
             size_mm=size,
-            overlay=self._overlay(reading, run.zones(panel), part),
+            overlay=self._overlay(reading, run.zones(panel), part, here),
+            ring=here is not None,
             figures=self._part_figures(result, part)
             if part is not Where.WHOLE
             else self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
@@ -181,12 +189,15 @@ class ReadPresenter:
             cell_words=self._cell_words(reading.result, hand_cell),
         )
 
-    def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...], part: Where) -> Overlay:
+    def _overlay(self, reading: Reading, left_out: tuple[zones.Zone, ...], part: Where, here: zones.Zone | None) -> Overlay:
         """Lines of a reading, made once while it is shown."""
-        key = (reading.id, left_out, part)
+        key = (reading.id, left_out, part, here)
         if self._lines is None or self._lines[0] != key:
             drawn = replace(overlay_of(reading.result), zones=tuple((z.x_mm, z.y_mm, z.radius_mm) for z in left_out))
-            if part is not Where.WHOLE:
+            if here is not None:
+                ring = Disc(here.x_mm, here.y_mm, here.radius_mm, here.radius_mm)
+                drawn = replace(drawn, inner=ring.box, inner_round=True)
+            elif part is not Where.WHOLE:
                 wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
                 rim = zones.rim_mm(wide, high)
                 disc = Disc.of_result(reading.result["panel"])
@@ -195,8 +206,34 @@ class ReadPresenter:
             self._lines = (key, drawn)
         return self._lines[1]
 
+    def ring(self, panel: Panel, reading: Reading) -> zones.Zone:
+        """The place of a panel that a person points at; where nobody has yet, its middle."""
+        wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
+        return self.rings.get(panel.id) or zones.Zone(wide / 2, high / 2, RING_SHARE * min(wide, high))
+
+    def draw_ring(self, x_mm: float, y_mm: float, radius_mm: float | None) -> None:
+        """Point at a place; without a radius it is as wide as before."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        reading = self.shown(run, panel) if panel is not None else None
+        if panel is None or reading is None:
+            return
+        wide, high = (float(reading.result["panel"][k]) for k in ("width_mm", "height_mm"))
+        radius = self.ring(panel, reading).radius_mm if radius_mm is None else max(radius_mm, LEAST_RING_MM)
+        self.rings[panel.id] = zones.Zone(min(max(x_mm, 0.0), wide), min(max(y_mm, 0.0), high), min(radius, max(wide, high)))
+        self.desk.changed()
+
+    def move_ring(self, dx_mm: float, dy_mm: float) -> None:
+        """Move the place a little."""
+        run = self.desk.need_run()
+        panel = self.panel(run)
+        reading = self.shown(run, panel) if panel is not None else None
+        if panel is not None and reading is not None:
+            at = self.ring(panel, reading)
+            self.draw_ring(at.x_mm + dx_mm, at.y_mm + dy_mm, None)
+
     def next_part(self) -> None:
-        """Turn to the figures of the middle, of the rim, then of the whole again."""
+        """Turn to the figures of the middle, of the rim, of a place, then of the whole again."""
         parts = list(Where)
         self.part = parts[(parts.index(self.part) + 1) % len(parts)]
         self.desk.changed()
