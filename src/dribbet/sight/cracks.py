@@ -140,7 +140,7 @@ def _apart(lines: Mask, known: Mask, reach_px: float, least_px: float) -> Mask:
     return np.asarray(keep[pieces], dtype=bool)
 
 
-def _along_the_edge(segments: Segments, k: float, face: Mask | None) -> npt.NDArray[np.bool_]:
+def _along_the_edge(segments: Segments, k: float, face: Mask | None = None) -> npt.NDArray[np.bool_]:
     """Which segments run along the panel's edge: a sliver of table, or the side of the canvas, that squaring up left in view."""
     reach = round(EDGE_MM * k)
     n = len(segments.length_px)

@@ -15,6 +15,8 @@ if TYPE_CHECKING:
 
 FOREIGN: Final = 22.0
 """CIEDE2000 beyond which a colour on the panel is none of the paints: a blend, or the base."""
+TOLD_APART: Final = 8.0
+"""CIEDE2000 up to which two swatches are one colour on a photograph: lamps, drying and thin films move a paint by about as much."""
 
 
 def labs(hexes: Sequence[str]) -> npt.NDArray[np.float64]:
@@ -28,6 +30,13 @@ def shares_by_swatch(measured: Sequence[tuple[str, float]], paints: Mapping[str,
 
     Each measured colour goes to the paint whose swatch is nearest (CIEDE2000), if it lies within `FOREIGN`.
     """
+    made = given(measured, paints)
+    total = sum(made.values())
+    return {n: v / total for n, v in made.items()} if total else {}
+
+
+def given(measured: Sequence[tuple[str, float]], paints: Mapping[str, str]) -> dict[str, float]:
+    """The same as it was measured: what is none of the paints is missing from the sum."""
     if not measured or not paints:
         return {}
     names, swatches = list(paints), labs(list(paints.values()))
@@ -36,5 +45,14 @@ def shares_by_swatch(measured: Sequence[tuple[str, float]], paints: Mapping[str,
         far = ciede2000(np.broadcast_to(lab, swatches.shape), swatches)
         if float(far.min()) <= FOREIGN:
             made[names[int(np.argmin(far))]] += share
-    total = sum(made.values())
-    return {n: v / total for n, v in made.items()} if total else {}
+    return made
+
+
+def alike(paints: Mapping[str, str]) -> list[list[str]]:
+    """Paints in groups whose swatches a photograph cannot tell apart (CIEDE2000 up to `TOLD_APART`, from one to the next)."""
+    groups: list[list[str]] = []
+    lab = dict(zip(paints, labs(list(paints.values())), strict=True)) if paints else {}
+    for name in paints:
+        near = [g for g in groups if any(float(ciede2000(lab[name][None], lab[other][None])[0]) <= TOLD_APART for other in g)]
+        groups = [g for g in groups if g not in near] + [[*(n for g in near for n in g), name]]
+    return groups

@@ -22,6 +22,7 @@ from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Reading, Where
 from dribbet.studio.standing import turning
+from dribbet.words import fates as fate_words
 from dribbet.words import shoot as shoot_words
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
@@ -83,23 +84,38 @@ class LineKey(Part):
 
 
 class Shades(Part):
-    """Colours of the film by share."""
+    """Colours of the film by share; above them those of the cup, where it is known which are which."""
 
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.shades: tuple[tuple[str, float], ...] = ()
+        self.poured: tuple[tuple[str, float], ...] = ()
         self.setFixedHeight(26)
 
-    def show_shades(self, shades: tuple[tuple[str, float], ...]) -> None:
-        self.shades = shades
-        self.name("Colours by share", ", ".join(f"{h} {s:.0%}" for h, s in shades))
+    def show_shades(self, shades: tuple[tuple[str, float], ...], poured: tuple[tuple[str, float], ...] = ()) -> None:
+        self.shades, self.poured = shades, poured
+        self.setFixedHeight(52 if poured else 26)
+        said = [("Colours by share", shades), *([("poured", poured)] if poured else [])]
+        self.name("Colours by share", "; ".join(f"{head}: " + ", ".join(f"{h} {s:.0%}" for h, s in bar) for head, bar in said))
         self.update()
 
     def draw(self, p: QPainter) -> None:
-        x = 0.0
-        for hex_, share in self.shades:
-            p.fillRect(QRectF(x, 2, share * self.width(), 22), QColor(hex_))
-            x += share * self.width()
+        if not self.poured:
+            self._bar(p, self.shades, 0.0, 2.0)
+            return
+        left = max(width(w, 14) for w in (fate_words.POURED, fate_words.SHOWS)) + 12.0
+        for words, bar, top in ((fate_words.POURED, self.poured, 2.0), (fate_words.SHOWS, self.shades, 28.0)):
+            draw_text(p, QRectF(0, top, left, 22), words, 14, 400, self.inks.note)
+            self._bar(p, bar, left, top)
+
+    def _bar(self, p: QPainter, bar: tuple[tuple[str, float], ...], left: float, top: float) -> None:
+        x, room = left, self.width() - left
+        for hex_, share in bar:
+            p.fillRect(QRectF(x, top, share * room, 22), QColor(hex_))
+            x += share * room
+        if x < self.width() - 0.5:  # blends of them
+            p.setPen(solid(self.inks.note, 1.2))
+            p.drawRect(QRectF(x + 1, top + 1, self.width() - x - 2, 20))
 
 
 class ReadPage(Page):
@@ -138,6 +154,8 @@ class ReadPage(Page):
         self.shades = Shades()
         side.addWidget(self.shade_head)
         side.addWidget(self.shades)
+        self.fate = Words("", 14, 400, role="note", inks=WALL)
+        side.addWidget(self.fate)
         self.heap_head = Words("Cells by width", 16, 700, inks=WALL)
         self.pebbles = Pebbles(WALL)
         side.addWidget(self.heap_head)
@@ -162,12 +180,14 @@ class ReadPage(Page):
         for out, figure in zip(self.figures, v.figures, strict=False):
             out.show_figure(figure)
             out.show()
-        for part in (self.shade_head, self.shades):
-            part.setVisible(v.is_read)
+        self.shade_head.setVisible(v.is_read and not v.poured)  # two bars with their words need no head
+        self.shades.setVisible(v.is_read)
         for part in (self.heap_head, self.pebbles):
             part.setVisible(v.is_read and not self.low and not ((v.base_open and v.warnings) or v.lines_open))  # what is asked needs the room
         self.pebbles.show_cells(v.diameters_mm)
-        self.shades.show_shades(v.shades)
+        self.shades.show_shades(v.shades, v.poured)
+        self.fate.say(v.fate)
+        self.fate.setVisible(bool(v.fate) and v.is_read and not self.low and not v.base_open and not v.lines_open)
         self.remarks(self.warnings, [Remark("", w, Weight.CAUTION) for w in v.warnings[:2]], 14)
         self._score(v)
         self._show_flat(v)

@@ -19,10 +19,11 @@ from dribbet.sight.photographs import ToRead, read
 from dribbet.sight.round_face import Disc
 from dribbet.sight.zones import part_of
 from dribbet.studio.acts import leaving_out as left_out
-from dribbet.studio.standing import again
+from dribbet.studio.standing import again, fate
 from dribbet.studio.standing import panels as standing
 from dribbet.words import arranged
 from dribbet.words import dry as dry_words
+from dribbet.words import fates as fate_words
 from dribbet.words import shoot as shoot_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
@@ -78,6 +79,10 @@ class ReadView:
     cell_words: str = ""
     part: str = ""
     """Words of the part of the panel that the figures are of."""
+    poured: tuple[tuple[str, float], ...] = ()
+    """Colours of the cup by share, in the order of `shades` where those are of the paints too."""
+    fate: str = ""
+    """What became of the colours."""
     ring: bool = False
     """Whether a person may point at a place whose figures are told."""
 
@@ -154,6 +159,7 @@ class ReadPresenter:
         if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
             result = run.once(("part", reading.id, part, here), lambda: part_of(reading.result, part, left_out, here))
+        told = run.once(("fates", reading.id), lambda: fate.fates(self.desk, run, panel)) if run.reading(panel) is reading else None
         out = zones.share_out(run.zones(panel), *size)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
@@ -177,7 +183,9 @@ class ReadPresenter:
             if part is not Where.WHOLE
             else self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
-            shades=tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
+            shades=tuple((f.hex, f.shows) for f in told.of) if told else tuple((s["hex"], s["share"]) for s in result["colour"]["shares"]),
+            poured=tuple((f.hex, f.poured) for f in told.of) if told else (),
+            fate=fate_words.sentence(told, units_of(self.desk)) if told else "",
             warnings=tuple(result["light"]["warnings"]),
             unread=len(waiting),
             unread_again=waiting_again,
