@@ -1,0 +1,184 @@
+"""Every mark of the reader, in one run: what it should reach, and what it does.
+
+    PYTHONPATH=. python benchmarks/marks.py [--panels FOLDER] [--held FOLDER] [--photos 8]
+
+`--panels` is a folder with score.py and its cases (rendered photographs with exact truth; not part of this repository), `--held` the one of
+`training.grow` (panels that taught neither network nor forests). What is not named is left out of the table, and said to be.
+The rest is drawn here: one panel photographed again and again, twelve strengths of mica, round panels, 12 megapixels, a panel of 300 mm.
+"""
+
+from __future__ import annotations
+
+import argparse
+import dataclasses
+import json
+import resource
+import subprocess
+import sys
+import tempfile
+import time
+from collections import defaultdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import cv2
+import numpy as np
+from benchmarks.repeats import BASIC, POURS, photographs
+from scipy.stats import spearmanr
+
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import draw_panel
+from dribbet.lab.plan.responses import value_of
+from dribbet.records import Response
+from dribbet.sight import READER
+from dribbet.sight import measure as sight
+from dribbet.sight.geometry import apply, homography
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+DRIBBET = str(Path(sys.executable).with_name("dribbet"))
+STRENGTHS = np.geomspace(0.02, 0.6, 12)
+LARGE_PX = (4000, 3000)
+
+Row = tuple[str, str, str]
+
+
+def on_panels(folder: Path) -> Iterator[Row]:
+    """Marks of score.py, by the command."""
+    with tempfile.TemporaryDirectory() as scratch:
+        out = Path(scratch) / "marks.json"
+        ask = [sys.executable, "score.py", "cases", "--cmd", f"{DRIBBET} measure", "--drip-cmd", f"{DRIBBET} drips", "--out", str(out)]
+        subprocess.run(ask, cwd=folder, check=True, capture_output=True)
+        told = json.loads(out.read_text())
+    families = {name: f for name, f in told["families"].items() if f["cell_f1"] is not None}
+    yield "cells F1, mean of families", "0.92", f"{np.mean([f['cell_f1'] for f in families.values()]):.3f}"
+    for name, f in families.items():
+        yield f"  {name}: F1, precision, recall", "", f"{f['cell_f1']:.3f}, {f['cell_prec']:.2f}, {f['cell_rec']:.2f}"
+    for size, (met, there) in told["recall_by_size"].items():
+        yield f"cells of {size} found", "80 %" if size.startswith("1-") else "", f"{met} of {there} ({100 * met / max(there, 1):.0f} %)"
+    whole = told["overall"]
+    yield "count / median width off by", "8 / 4 %", f"{100 * whole['count_err']:.1f} / {100 * whole['diam_err']:.1f} %"
+    yield "cracks F1 / length off by", "0.93 / 10 %", f"{whole['crack_f1']:.3f} / {100 * whole['cracklen_err']:.1f} %"
+    yield "false cracks, mm per dm2", "2", f"{whole['false_crack_mm_dm2']:.1f}"
+    yield "spread IoU", "0.99", f"{whole['spread_iou']:.4f}"
+    yield "drips off by, mean / most, mm", "0.1", f"{whole['drip_mean_err']:.3f} / {whole['drip_max_err']:.2f}"
+    yield "CPU s of a photograph, mean", "", f"{whole['cpu_s']:.1f}"
+
+
+def on_held(folder: Path, workers: int) -> Iterator[Row]:
+    """Marks on panels that taught nothing."""
+    from concurrent.futures import ProcessPoolExecutor
+    from functools import partial
+
+    from training.grow import held_out, names
+    from training.mark import mark
+
+    panels = names(260, 200)
+    held = [n for n, out in zip(panels, held_out(panels), strict=True) if out]
+    kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
+    with ProcessPoolExecutor(workers) as pool:
+        for row in pool.map(partial(mark, folder), held):
+            kinds[row["name"].split("-")[0]].append(row)
+    for kind, rows in kinds.items():
+        for key, what, least in (
+            ("f1", "cells F1", "0.85"),
+            ("count", "count off by", ""),
+            ("cracks", "cracks F1", ""),
+            ("false", "false cracks", "2"),
+        ):
+            if values := [r[key] for r in rows if key in r]:
+                yield f"held out, {kind} ({len(values)}): {what}", least, f"{np.mean(values):.3f}"
+
+
+def again(count: int) -> Iterator[Row]:
+    """Scatter of one panel over poses and lights, pooled, as a share of its mean."""
+    read = {name: photographs(pour, count) for name, pour in POURS.items()}
+    for response, on, least in (
+        (Response.CELL_COUNT, ("cells", "more cells"), "3 %"),
+        (Response.CELL_WIDTH, ("cells", "more cells"), "2 %"),
+        (Response.CRACK_LENGTH, ("cracks", "more cracks"), "5 %"),
+        (Response.SPREAD, ("bare corners",), "0.5 %"),
+        (Response.SHIMMER, ("mica",), "3 %"),
+    ):
+        for name in on:
+            values = np.array([v for r in read[name] if (v := value_of(r, response)) is not None])
+            share = f"{100 * values.std(ddof=1) / values.mean():.1f} %" if values.mean() else "none read"
+            yield f"scatter over {count} photographs, {response.value} of '{name}'", least, f"{share} (mean {values.mean():.1f})"
+
+
+def mica() -> Iterator[Row]:
+    """Rank of the shimmer index over strengths of mica."""
+    found = []
+    for i, strength in enumerate(STRENGTHS):
+        panel = draw_panel(dataclasses.replace(BASIC, mica=float(strength), cells_per_dm2=10, seed=700 + i))
+        shot = Shot(seed=i, width_px=1800, height_px=1350, noise=0.005)
+        lamps = sight.Lamps(*(photograph(panel, shot, lamp)[0] for lamp in ("diffuse", "left", "right")))
+        told = sight.measure(lamps, BASIC.width_mm, BASIC.height_mm).shimmer
+        found.append(told.index if told is not None else 0.0)
+    yield f"shimmer, rank over {len(found)} strengths", "0.95", f"{spearmanr(STRENGTHS, found).statistic:.3f}"
+
+
+def on_discs() -> Iterator[Row]:
+    """How far the found rim of round panels lies from the true one."""
+    rim, middle = [], []
+    turn = np.linspace(0.0, 2.0 * np.pi, 90)
+    for seed in range(8):
+        side = 110.0 + 10.0 * (seed % 4)
+        panel = draw_panel(dataclasses.replace(BASIC, width_mm=side, height_mm=side, cells_per_dm2=20, seed=seed))
+        shot = Shot(seed=seed, width_px=1800, height_px=1350, noise=0.005, tilt=0.04 + 0.02 * (seed % 4), table=("#8C8C88", "#C8B89A")[seed % 2])
+        photo, truth = photograph(panel, shot, is_round=True)
+        found, _, _, _ = sight.locate(photo, side, side, None, is_round=True)
+        ring = np.stack([side / 2 * (1 + np.cos(turn)), side / 2 * (1 + np.sin(turn))], axis=1)
+        back = apply(np.linalg.inv(homography(truth, side, side)), apply(homography(found, side, side), np.vstack([ring, [side / 2, side / 2]])))
+        rim.append(float(np.abs(np.hypot(*(back[:-1] - side / 2).T) - side / 2).max()))
+        middle.append(float(np.hypot(*(back[-1] - side / 2))))
+    yield "round panels: rim off by / middle off by, most of 8, mm", "0.3", f"{max(rim):.2f} / {max(middle):.2f}"
+
+
+def cost() -> Iterator[Row]:
+    """CPU of the whole command on 12 megapixels beside decoding it, and the peak memory of a panel of 300 mm."""
+    with tempfile.TemporaryDirectory() as scratch:
+        for side, (wide, high) in ((200.0, LARGE_PX), (300.0, LARGE_PX)):
+            panel = draw_panel(dataclasses.replace(BASIC, width_mm=side, height_mm=side * 0.75, cells_per_dm2=25, seed=5))
+            photo, corners = photograph(panel, Shot(seed=5, width_px=wide, height_px=high, noise=0.005))
+            path = Path(scratch) / f"{side:g}.jpg"
+            cv2.imwrite(str(path), cv2.cvtColor(photo, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, 90])
+            begun = time.process_time()
+            for _ in range(5):
+                cv2.imread(str(path))
+            decode = (time.process_time() - begun) / 5
+            before = resource.getrusage(resource.RUSAGE_CHILDREN)
+            ask = ["--corners", ",".join(f"{v:.1f}" for c in corners for v in c), "--size", f"{side:g}x{side * 0.75:g}"]
+            subprocess.run([DRIBBET, "measure", str(path), *ask, "--json", str(Path(scratch) / "out.json")], check=True)
+            after = resource.getrusage(resource.RUSAGE_CHILDREN)
+            spent = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+            yield f"panel of {side:g} mm, 12 megapixels: CPU s / times decoding", "8 x and imports", f"{spent:.1f} / {spent / decode:.0f} x"
+        begun_cpu = resource.getrusage(resource.RUSAGE_CHILDREN)
+        subprocess.run([sys.executable, "-c", "import dribbet.sight.measure, dribbet.sight.load"], check=True)
+        ended = resource.getrusage(resource.RUSAGE_CHILDREN)
+        yield "imports, CPU s", "", f"{ended.ru_utime + ended.ru_stime - begun_cpu.ru_utime - begun_cpu.ru_stime:.1f}"
+        yield "peak memory, MB (largest of these)", "600", f"{ended.ru_maxrss / 1024:.0f}"
+
+
+def main() -> None:
+    words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    words.add_argument("--panels", type=Path)
+    words.add_argument("--held", type=Path)
+    words.add_argument("--photos", type=int, default=8)
+    words.add_argument("--workers", type=int, default=2)
+    asked = words.parse_args()
+    print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
+    parts = [cost(), mica(), on_discs(), again(asked.photos)]
+    parts += [on_panels(asked.panels)] if asked.panels else []
+    parts += [on_held(asked.held, asked.workers)] if asked.held else []
+    for part in parts:
+        for what, least, measured in part:
+            print(f"{what:64} {least:>16}   {measured}", flush=True)
+    for name, given in (("--panels", asked.panels), ("--held", asked.held)):
+        if not given:
+            print(f"not measured: {name} names no folder")
+
+
+if __name__ == "__main__":
+    main()
