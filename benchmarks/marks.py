@@ -12,7 +12,6 @@ from __future__ import annotations
 import argparse
 import dataclasses
 import json
-import resource
 import subprocess
 import sys
 import tempfile
@@ -136,6 +135,16 @@ def on_discs() -> Iterator[Row]:
     yield "round panels: rim off by / middle off by, most of 8, mm", "0.3", f"{max(rim):.2f} / {max(middle):.2f}"
 
 
+def spent_by(*command: str) -> tuple[float, float]:
+    """CPU seconds and peak memory (MB) of a command, started by a small process: a child begins with the memory of who starts it."""
+    code = (
+        "import resource, subprocess, sys; subprocess.run(sys.argv[1:], check=True); u = resource.getrusage(resource.RUSAGE_CHILDREN); "
+        "print(u.ru_utime + u.ru_stime, u.ru_maxrss / 1024)"
+    )
+    told = subprocess.run([sys.executable, "-c", code, *command], check=True, capture_output=True, text=True).stdout.split()
+    return float(told[-2]), float(told[-1])
+
+
 def cost() -> Iterator[Row]:
     """CPU of the whole command on 12 megapixels beside decoding it, and the peak memory of a panel of 300 mm."""
     with tempfile.TemporaryDirectory() as scratch:
@@ -148,17 +157,11 @@ def cost() -> Iterator[Row]:
             for _ in range(5):
                 cv2.imread(str(path))
             decode = (time.process_time() - begun) / 5
-            before = resource.getrusage(resource.RUSAGE_CHILDREN)
             ask = ["--corners", ",".join(f"{v:.1f}" for c in corners for v in c), "--size", f"{side:g}x{side * 0.75:g}"]
-            subprocess.run([DRIBBET, "measure", str(path), *ask, "--json", str(Path(scratch) / "out.json")], check=True)
-            after = resource.getrusage(resource.RUSAGE_CHILDREN)
-            spent = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+            spent, most = spent_by(DRIBBET, "measure", str(path), *ask, "--json", str(Path(scratch) / "out.json"))
             yield f"panel of {side:g} mm, 12 megapixels: CPU s / times decoding", "8 x and imports", f"{spent:.1f} / {spent / decode:.0f} x"
-        begun_cpu = resource.getrusage(resource.RUSAGE_CHILDREN)
-        subprocess.run([sys.executable, "-c", "import dribbet.sight.measure, dribbet.sight.load"], check=True)
-        ended = resource.getrusage(resource.RUSAGE_CHILDREN)
-        yield "imports, CPU s", "", f"{ended.ru_utime + ended.ru_stime - begun_cpu.ru_utime - begun_cpu.ru_stime:.1f}"
-        yield "peak memory, MB (largest of these)", "600", f"{ended.ru_maxrss / 1024:.0f}"
+            yield f"panel of {side:g} mm: peak memory, MB", "600", f"{most:.0f}"
+    yield "imports, CPU s", "", f"{spent_by(sys.executable, '-c', 'import dribbet.sight.measure, dribbet.sight.load')[0]:.1f}"
 
 
 def main() -> None:

@@ -9,9 +9,9 @@ from datetime import timedelta
 import pytest
 
 from dribbet.lab.panel.progress import DueLook
-from dribbet.records import Factor, Liked, Response, SeriesState, Varied
+from dribbet.records import Factor, Form, Liked, Response, SeriesState, Varied
 from dribbet.studio.acts import asking, choosing
-from dribbet.studio.standing import causes, labour, pots, rehearsal, scoring, today
+from dribbet.studio.standing import causes, labour, pots, rehearsal, scoring, today, verdict
 from dribbet.studio.standing import choosing as standing
 from tests.made_up import numbers
 from tests.studio.test_six_plans import Bench
@@ -123,3 +123,24 @@ def test_each_group_of_pots_is_held_against_the_grade_of_its_own_recipe(desk):
     assert sorted(grades.values()) == [2.0, 4.0]
     for group in pots.groups(run):
         assert pots.standing(desk, run, group).window == (int(grades[group[0]]),) * 2
+
+
+def test_area_that_counts_is_the_face_less_what_was_left_out_of_it(desk, monkeypatch):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = run.panels[0]
+    wide, high = run.size_mm(panel)
+    assert verdict._area_dm2(run, panel) == pytest.approx(wide * high / 1e4)
+    monkeypatch.setattr(type(run), "counted", lambda _run, _panel: {"panel": {"left_out": 0.25}})
+    assert verdict._area_dm2(run, panel) == pytest.approx(0.75 * wide * high / 1e4)
+
+
+def test_a_gel_of_which_a_little_is_left_is_still_there_and_an_empty_one_is_not(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    mix = run.mixes[0]
+    gel = next((m for m in run.shelf if m.form is Form.GEL), None) or next(m for m in run.shelf if m.key == "glue")
+    for left, there in ((0.05, True), (0.0, False)):
+        other = tuple(m for m in run.shelf if m.form is not Form.GEL and m.key != gel.key)
+        mine = replace(run, shelf=(*other, replace(gel, form=Form.GEL, stock_kg=left, full_kg=0.5)))
+        assert bool(pots.pot_of(desk, mine, mix).gel) is there
