@@ -112,7 +112,7 @@ def mica() -> Iterator[Row]:
     for i, strength in enumerate(STRENGTHS):
         panel = draw_panel(dataclasses.replace(BASIC, mica=float(strength), cells_per_dm2=10, seed=700 + i))
         shot = Shot(seed=i, width_px=1800, height_px=1350, noise=0.005)
-        lamps = sight.Lamps(*(photograph(panel, shot, lamp)[0] for lamp in ("diffuse", "left", "right")))
+        lamps = sight.Lamps(**{name: photograph(panel, shot, lamp)[0] for name, lamp in (("main", "diffuse"), ("left", "left"), ("right", "right"))})
         told = sight.measure(lamps, BASIC.width_mm, BASIC.height_mm).shimmer
         found.append(told.index if told is not None else 0.0)
     yield f"shimmer, rank over {len(found)} strengths", "0.95", f"{spearmanr(STRENGTHS, found).statistic:.3f}"

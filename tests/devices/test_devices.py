@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from dribbet.devices import Camera, DeviceError, FolderCamera, Lapse, Scale, SimulatedCamera, SimulatedScale
-from dribbet.records import Lamp
+from dribbet.records import Lamp, Stage
 
 
 def watch(scale: SimulatedScale, start_s: float, seconds: float, step_s: float = 0.05) -> list:
@@ -90,20 +90,20 @@ def test_scale_of_one_seed_always_reads_the_same():
 def test_camera_hands_over_what_lies_before_it():
     asked = []
 
-    def render(subject: str, lamp: Lamp, lapse: Lapse, laid: int) -> bytes:
-        asked.append((subject, lamp, lapse, laid))
+    def render(subject: str, lamp: Lamp, lapse: Lapse, laid: int, stage: Stage) -> bytes:
+        asked.append((subject, lamp, lapse, laid, stage))
         return b"picture"
 
     camera: Camera = SimulatedCamera(render)
-    frame = camera.shoot("K3-a1", Lamp.LEFT, 2)
+    frame = camera.shoot("K3-a1", Lamp.LEFT, 2, Stage.WET)
     assert frame.data == b"picture"
     assert frame.name.endswith("K3-a1-left.jpg")
-    assert asked == [("K3-a1", Lamp.LEFT, Lapse.NONE, 2)]
+    assert asked == [("K3-a1", Lamp.LEFT, Lapse.NONE, 2, Stage.WET)]
 
 
 def test_camera_slips_now_and_then():
     lapses = []
-    camera = SimulatedCamera(lambda s, lamp, lapse, laid: lapses.append(lapse) or b"", seed=1, lapses=0.5)
+    camera = SimulatedCamera(lambda s, lamp, lapse, laid, stage: lapses.append(lapse) or b"", seed=1, lapses=0.5)
     for _ in range(60):
         camera.shoot("x", Lamp.DIFFUSE)
     assert set(lapses) == set(Lapse)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
     from dribbet.devices import Lapse
     from dribbet.notebook import Notebook
-    from dribbet.records import Lamp
+    from dribbet.records import Lamp, Stage
 
 log = logging.getLogger(__name__)
 _kept: list[QApplication] = []
@@ -66,9 +66,9 @@ def practice_camera(notebook: Notebook, *, lapses: float = 0.12) -> SimulatedCam
     from dribbet.demo.still import step_still
     from dribbet.records import Panel, Series
 
-    def render(code: str, lamp: Lamp, lapse: Lapse, laid: int) -> bytes:
+    def render(code: str, lamp: Lamp, lapse: Lapse, laid: int, stage: Stage) -> bytes:
         panel = notebook.all(Panel, code=code)[0]
-        return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse, laid)
+        return practice_photo(notebook.get(Series, panel.series_id), panel, lamp, lapse, laid, stage)
 
     def bench(code: str, step: str) -> bytes:
         panel = notebook.all(Panel, code=code)[0]

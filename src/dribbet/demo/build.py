@@ -113,17 +113,19 @@ def jpeg(picture: Any, quality: int = 84) -> bytes:
     return out.getvalue()
 
 
-def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int, is_round: bool = False) -> bytes:
+def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int, is_round: bool = False, is_wet: bool = False) -> bytes:
     """Draw a panel and photograph it, with the lapse that the practice camera asks for."""
     from dribbet.demo.camera import Shot, photograph
     from dribbet.demo.painter import draw_panel
+    from dribbet.demo.wet import wet
 
     shot = Shot(
         seed=seed, width_px=PHOTO_PX[0], height_px=PHOTO_PX[1], table=TABLES[seed % len(TABLES)], texture=0.25, noise=0.005,
         exposure_ev=0.05 + 0.1 * ((seed % 7) / 7 - 0.5), card=lapse is not Lapse.NO_CARD, glare=1.6 if lapse is Lapse.GLARE else 0.0,
         blur_px=3.2 if lapse is Lapse.BLUR else 0.6, fill=1.0, gradient=0.06,
     )  # fmt: skip
-    picture, _ = photograph(draw_panel(pour), shot, lamp, is_round=is_round)
+    panel = wet(draw_panel(replace(pour, crack_mm=0.0))) if is_wet else draw_panel(pour)
+    picture, _ = photograph(panel, shot, lamp, is_round=is_round)
     return jpeg(picture)
 
 
@@ -145,15 +147,16 @@ def draw_photos(outdir: Path, report: Report = silent) -> Iterator[DrawnShot]:
         yield shot
 
 
-def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid: int = 0) -> bytes:
+def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid: int = 0, stage: Stage = Stage.DRY) -> bytes:
     """What the practice camera sees when this panel of any series lies before it; `laid` is how often it was taken up and laid down anew."""
     name = f"{panel.code}-dry-{lamp}.jpg"
-    if lapse is Lapse.NONE and not laid and (PHOTOS / name).exists():
+    if lapse is Lapse.NONE and not laid and stage is not Stage.WET and (PHOTOS / name).exists():
         return (PHOTOS / name).read_bytes()
     told = next((shot.pour for shot in planned_shots() if shot.key == panel.code), None) if (PHOTOS / name).exists() else None
     seed = zlib.crc32(panel.code.encode()) % 9973 + ANEW * laid
     arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
-    return shoot_panel(told or _made_up_pour(series, panel), lamp, lapse, seed=seed, is_round=arm.held.outline is Outline.ROUND)
+    pour = told or _made_up_pour(series, panel)
+    return shoot_panel(pour, lamp, lapse, seed=seed, is_round=arm.held.outline is Outline.ROUND, is_wet=stage is Stage.WET)
 
 
 def _made_up_pour(series: Series, panel: Panel) -> Pour:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Protocol
 import numpy as np
 
 from dribbet.devices.scale import DeviceError
+from dribbet.records import Stage
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -30,7 +31,7 @@ class Camera(Protocol):
 
     name: str
 
-    def shoot(self, subject: str, lamp: Lamp, laid: int = 0) -> Frame:
+    def shoot(self, subject: str, lamp: Lamp, laid: int = 0, stage: Stage = Stage.DRY) -> Frame:
         """Photograph what stands before it; raises `DeviceError` where it cannot. `laid`: how often it was taken up and laid down anew before."""
 
     def still(self, subject: str, step: str) -> Frame | None:
@@ -49,14 +50,14 @@ class Lapse(StrEnum):
 class SimulatedCamera:
     """A practice camera: plays made-up photographs of the panel before it, now and then with glare, blur or a missing card.
 
-    `render(subject, lamp, lapse, laid)` draws the picture, `bench(subject, step)` what lies on the bench at a step; the demo room ships both.
+    `render(subject, lamp, lapse, laid, stage)` draws the picture, `bench(subject, step)` what lies on the bench at a step; the demo room ships both.
     """
 
     name = "Practice camera"
 
     def __init__(
         self,
-        render: Callable[[str, Lamp, Lapse, int], bytes],
+        render: Callable[[str, Lamp, Lapse, int, Stage], bytes],
         bench: Callable[[str, str], bytes] | None = None,
         *,
         seed: int = 0,
@@ -77,7 +78,7 @@ class SimulatedCamera:
         """Plug it in again."""
         self._lost = False
 
-    def shoot(self, subject: str, lamp: Lamp, laid: int = 0) -> Frame:
+    def shoot(self, subject: str, lamp: Lamp, laid: int = 0, stage: Stage = Stage.DRY) -> Frame:
         """Photograph the panel before it, as it lies: all lamps see it in one place until it is laid down anew."""
         if self._lost:
             raise DeviceError("The camera does not answer. Check its cable, or bring photos in from files.")
@@ -85,7 +86,7 @@ class SimulatedCamera:
         if self._rng.random() < self._lapses:
             lapse = [Lapse.GLARE, Lapse.BLUR, Lapse.NO_CARD][int(self._rng.integers(3))]
         self._count += 1
-        return Frame(data=self._render(subject, lamp, lapse, laid), name=f"practice-{self._count:04d}-{subject}-{lamp}.jpg")
+        return Frame(data=self._render(subject, lamp, lapse, laid, stage), name=f"practice-{self._count:04d}-{subject}-{lamp}.jpg")
 
     def still(self, subject: str, step: str) -> Frame | None:
         """A made-up picture of the bench."""
@@ -114,7 +115,7 @@ class FolderCamera:
             raise DeviceError(f"The camera folder {self._folder} cannot be read. Choose another folder.") from None
         return sorted(found, key=lambda p: p.stat().st_mtime)
 
-    def shoot(self, subject: str, lamp: Lamp, laid: int = 0) -> Frame:
+    def shoot(self, subject: str, lamp: Lamp, laid: int = 0, stage: Stage = Stage.DRY) -> Frame:
         """Hand over the newest new picture."""
         fresh = [p for p in self._pictures() if p.name not in self._seen]
         if not fresh:

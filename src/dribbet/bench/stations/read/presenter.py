@@ -21,10 +21,12 @@ from dribbet.sight.zones import part_of
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.standing import again, fate
 from dribbet.studio.standing import panels as standing
+from dribbet.studio.standing import since as change
 from dribbet.words import arranged
 from dribbet.words import dry as dry_words
 from dribbet.words import fates as fate_words
 from dribbet.words import shoot as shoot_words
+from dribbet.words import since as since_words
 from dribbet.words.units import count_text, in_words, percent, units_of
 
 if TYPE_CHECKING:
@@ -83,6 +85,9 @@ class ReadView:
     """Colours of the cup by share, in the order of `shades` where those are of the paints too."""
     fate: str = ""
     """What became of the colours."""
+    since: str = ""
+    """Words of the key that turns to what changed since an earlier stage; empty where none was read."""
+    is_since: bool = False
     ring: bool = False
     """Whether a person may point at a place whose figures are told."""
 
@@ -106,6 +111,8 @@ class ReadPresenter:
         self._lines: tuple[object, Overlay] | None = None
         self.part = Where.WHOLE
         """What of a panel the figures are of."""
+        self.since = False
+        """Whether what changed since an earlier stage is told."""
         self.rings: dict[str, zones.Zone] = {}
         """Places that a person points at, by panel."""
         self.scores: dict[str, str] = {}
@@ -155,6 +162,8 @@ class ReadPresenter:
         whole = result
         base_open, lines_open = bool(whole["spread"].get("doubtful")), bool(whole["cracks"].get("doubtful"))
         part = Where.WHOLE if base_open or lines_open else self.part  # what is asked of the whole panel comes first
+        changed = change.since(run, panel, reading)
+        since = changed if self.since else None
         here = self.ring(panel, reading) if part is Where.HERE else None
         if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
@@ -167,7 +176,9 @@ class ReadPresenter:
             code=panel.code,
             panel=panel,
             sentence=self._sentence(whole),
-            note=(f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
+            note=since_words.head(since)
+            if since is not None
+            else (f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
             + f"{shot.stage} photo, read by {reading.reader}"
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (f", {percent(out)} of its face left out" if out else "")
@@ -179,7 +190,11 @@ class ReadPresenter:
             size_mm=size,
             overlay=self._overlay(reading, run.zones(panel), part, here),
             ring=here is not None,
-            figures=self._part_figures(result, part)
+            since=since_words.key(changed) if changed is not None else "",
+            is_since=since is not None,
+            figures=self._since_figures(since)
+            if since is not None
+            else self._part_figures(result, part)
             if part is not Where.WHOLE
             else self._figures(result, run.photographed(panel) if run.reading(panel) is reading else ()),
             diameters_mm=tuple(c["diameter_mm"] for c in result["cells"]["items"]),
@@ -245,6 +260,15 @@ class ReadPresenter:
         parts = list(Where)
         self.part = parts[(parts.index(self.part) + 1) % len(parts)]
         self.desk.changed()
+
+    def turn_since(self) -> None:
+        """Turn to what changed since an earlier stage, and back."""
+        self.since = not self.since
+        self.desk.changed()
+
+    def _since_figures(self, told: change.Since) -> tuple[Figure, ...]:
+        units = units_of(self.desk)
+        return tuple(Figure(*words) for words in (since_words.cells(told), since_words.crack(told, units), since_words.vivid(told)))
 
     def _part_figures(self, result: dict[str, Any], part: Where) -> tuple[Figure, ...]:
         """What can be told of a part of a panel, so that parts of any size can be held against each other."""

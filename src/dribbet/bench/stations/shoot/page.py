@@ -335,7 +335,7 @@ class ShootPage(Page):
 
         def work(report: Report) -> Inspected:
             report(0, 4)
-            frame = camera.shoot(target.panel.code, target.lamp, laid)
+            frame = camera.shoot(target.panel.code, target.lamp, laid, target.stage)
             return inspect(None, frame.data, frame.name, size, report, is_round=is_round)
 
         self._start(work, target)
