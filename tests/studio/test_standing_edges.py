@@ -11,7 +11,7 @@ import pytest
 from dribbet.lab.panel.progress import DueLook
 from dribbet.records import Factor, Form, Liked, Response, SeriesState, Varied
 from dribbet.studio.acts import asking, choosing
-from dribbet.studio.standing import causes, labour, pots, rehearsal, scoring, today, verdict
+from dribbet.studio.standing import causes, cups, labour, panels, pots, rehearsal, scoring, today, verdict
 from dribbet.studio.standing import choosing as standing
 from tests.made_up import numbers
 from tests.studio.test_six_plans import Bench
@@ -144,3 +144,40 @@ def test_a_gel_of_which_a_little_is_left_is_still_there_and_an_empty_one_is_not(
         other = tuple(m for m in run.shelf if m.form is not Form.GEL and m.key != gel.key)
         mine = replace(run, shelf=(*other, replace(gel, form=Form.GEL, stock_kg=left, full_kg=0.5)))
         assert bool(pots.pot_of(desk, mine, mix).gel) is there
+
+
+def test_the_arm_of_a_cup_is_the_first_recipe_that_it_is_for(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    assert len(run.arms) > 1
+    for mix in run.mixes:
+        assert cups.arm_of(run, mix).letter == mix.recipes[0]
+
+
+def test_a_cup_from_which_all_was_taken_out_is_taken_as_planned(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    mix = run.mixes[0]
+    first = next(w for w in run.weighings if w.mix_id == mix.id)
+    planned = pots.pot_of(desk, replace(run, weighings=()), mix).density_kg_m3
+    nothing = replace(first, mass_kg=0.0)
+    assert pots.pot_of(desk, replace(run, weighings=(nothing,)), mix).density_kg_m3 == pytest.approx(planned)
+
+
+def test_blocks_are_told_to_the_judge_only_where_there_are_two(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    one = replace(run, panels=tuple(replace(p, block=1) for p in run.panels))
+    assert verdict._shown(desk, one).test.block is None
+    two = replace(run, panels=tuple(replace(p, block=1 + i % 2) for i, p in enumerate(run.panels)))
+    assert set(verdict._shown(desk, two).test.block) == {"1", "2"}
+
+
+def test_the_film_beside_a_verdict_is_in_millimetres(desk, monkeypatch):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    monkeypatch.setattr(type(run.series), "varies", lambda _series, _factor: False)
+    told = verdict.shown(desk, run)
+    films = verdict._beside(desk, run, told.panels)[verdict.FILM]
+    assert films == pytest.approx([panels.film(desk, run, p).wet_m * 1e3 for p in told.panels])
+    assert all(0.2 < mm < 6.0 for mm in films)
