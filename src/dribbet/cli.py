@@ -192,6 +192,7 @@ def _measure(words: argparse.Namespace) -> None:
             main=main.rgb,
             left=load(words.left).rgb if words.left else None,
             right=load(words.right).rgb if words.right else None,
+            px_per_mm=main.px_per_mm,
         )
         if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
             raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")

@@ -36,6 +36,7 @@ class Sign(StrEnum):
     CORNERS_SHAPE = "corners of another shape"
     CORNERS_FAINT = "a faint side"
     CORNERS_NONE = "no corners"
+    CORNERS_FRAME = "fills the picture"
     LEAN_UNKNOWN = "lean unknown"
     """A round panel without the card beside it."""
     CORNERS_BY_HAND = "corners by hand"
@@ -47,7 +48,9 @@ class Sign(StrEnum):
 
 FINE: Final = frozenset({Sign.SHARP, Sign.PLAIN, Sign.EXPOSURE, Sign.TILT, Sign.CORNERS_BY_HAND, Sign.REDUCED, Sign.SEE_THROUGH, Sign.NO_PROFILE})
 """Signs that ask for nothing; all others are doubts, with something to do."""
-OF_CORNERS: Final = frozenset({Sign.CORNERS_SIZE, Sign.CORNERS_SHAPE, Sign.CORNERS_FAINT, Sign.CORNERS_NONE, Sign.LEAN_UNKNOWN, Sign.CORNERS_BY_HAND})
+OF_CORNERS: Final = frozenset(
+    {Sign.CORNERS_SIZE, Sign.CORNERS_SHAPE, Sign.CORNERS_FAINT, Sign.CORNERS_NONE, Sign.CORNERS_FRAME, Sign.LEAN_UNKNOWN, Sign.CORNERS_BY_HAND}
+)
 FIGURES: Final = {
     Sign.SHARP: 1, Sign.BLURRED: 1, Sign.EXPOSURE: 1, Sign.WHITE_OUT: 1, Sign.GLARE: 3, Sign.TILT: 1, Sign.STEEP: 1, Sign.COARSE: 1,
     Sign.CORNERS_SIZE: 2, Sign.REDUCED: 1,

@@ -76,6 +76,14 @@ def _table_model(lab: Lab) -> tuple[Lab, float]:
     return fitted, scatter
 
 
+def rim_scatter(rgb: Rgb) -> float:
+    """How many-coloured the outermost strip of a picture is, round the smooth table that fits it best (median delta E)."""
+    shrink = min(1.0, COARSE_PX / max(rgb.shape[:2]))
+    small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    lab = cv2.cvtColor(cv2.medianBlur(small, LINE_PX).astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab)
+    return _table_model(np.asarray(lab, np.float32))[1]
+
+
 def foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, float]:
     """What is not of the table's colour, the card left out, on a small copy of a photograph; and how many times smaller that is."""
     shrink = min(1.0, COARSE_PX / max(rgb.shape[:2]))

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
     from PIL import Image as Pillow
 
+MM_PER_INCH: Final = 25.4
 MOST_PIXELS: Final = 160_000_000
 READ_PIXELS: Final = 64_000_000
 """Larger photographs are read at half or a quarter of their width: a panel that fills them still has 20 px and more to each mm."""
@@ -49,6 +50,8 @@ class Loaded:
     """What was done to it that a person should know."""
     signs: tuple[Seen, ...] = ()
     """The same as facts."""
+    px_per_mm: float = 0.0
+    """By the resolution that the file states, in pixels of `rgb`; 0 where it states none, or one that differs by direction."""
 
 
 def load(path: Path) -> Loaded:
@@ -112,6 +115,7 @@ def _read(picture: Pillow.Image, name: str) -> Loaded:
     kind, profile, nclx = picture.format or "", picture.info.get("icc_profile"), picture.info.get("nclx_profile")
     inner = picture.getexif().get_ifd(0x8769)
     taken = taken_at(inner.get(EXIF_TAKEN), next((inner[t] for t in EXIF_OFFSETS if t in inner), None))
+    resolution = _px_per_mm(picture.info.get("dpi"))
     shrink = 1
     while (width // shrink) * (height // shrink) > READ_PIXELS:
         shrink *= 2  # a power of two: what a JPEG can be decoded at
@@ -130,7 +134,16 @@ def _read(picture: Pillow.Image, name: str) -> Loaded:
     if shrink > 1:
         signs.append(Seen(sign=Sign.REDUCED, figures=(float(shrink),)))
         remarks.append(f"The picture is very large and was read at {'half' if shrink == 2 else f'1/{shrink}'} of its width.")
-    return Loaded(rgb=rgb, taken_at=taken, format=kind, shrink=shrink, remarks=tuple(remarks), signs=tuple(signs))
+    return Loaded(rgb=rgb, taken_at=taken, format=kind, shrink=shrink, remarks=tuple(remarks), signs=tuple(signs), px_per_mm=resolution / shrink)
+
+
+def _px_per_mm(dpi: object) -> float:
+    """Pixels per millimetre of a file's dots per inch; 0 where they make no sense."""
+    try:
+        across, down = (float(v) for v in dpi)  # type: ignore[attr-defined]
+    except (TypeError, ValueError, ZeroDivisionError):
+        return 0.0
+    return across / MM_PER_INCH if 1.0 < across < 1e5 and abs(across - down) < 0.5 else 0.0
 
 
 def _reduced(picture: Pillow.Image, times: int) -> Pillow.Image:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
+import cv2
 import numpy as np
 
 from dribbet.records import Report, silent
@@ -20,6 +21,7 @@ from dribbet.sight.network import see
 from dribbet.sight.round_corners import find_round
 from dribbet.sight.shimmer import Shimmer, find_shimmer
 from dribbet.sight.spread import Spread, find_spread
+from dribbet.sight.whole_picture import as_cropped, as_scanned
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Labels, Mask, Plane, Points, Rgb
@@ -27,6 +29,7 @@ if TYPE_CHECKING:
 
 SCHEMA = "dribbet-measure/1"
 STEPS = 9
+OF_PICTURE: Final = (0.25, 0.8)  # a panel on a table covers so much of its photograph: a doubtful one that does is taken as found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,6 +39,8 @@ class Lamps:
     main: Rgb
     left: Rgb | None = None
     right: Rgb | None = None
+    px_per_mm: float = 0.0
+    """By what the main file states; 0: it states nothing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,15 +72,33 @@ class Measured:
 
 
 def locate(
-    rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None, *, is_round: bool = False
+    rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None, *, is_round: bool = False, px_per_mm: float = 0.0
 ) -> tuple[Points, str, Card | None, Found | None]:
     """Corners of the panel (of the rectangle round it), where they came from, the card, and what was found where they were not given."""
     card = find_card(rgb)
     if corners_px is not None:
         geometry.check_corners(corners_px, rgb.shape[1], rgb.shape[0])
         return corners_px, "given", card, None
-    found = (find_round if is_round else find_corners)(rgb, width_mm, height_mm, card)
+    found = as_scanned(rgb, width_mm, height_mm, px_per_mm) if card is None else None
+    if found is None:
+        found = _looked_for(rgb, width_mm, height_mm, card, is_round=is_round)
     return found.corners_px, "found", card, found
+
+
+def _looked_for(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None, *, is_round: bool) -> Found:
+    """Corners by what is seen; of a picture that may be cropped to the panel its own, where nothing surer is."""
+    try:
+        found = (find_round if is_round else find_corners)(rgb, width_mm, height_mm, card)
+    except SightError:
+        cropped = as_cropped(rgb, width_mm, height_mm) if card is None else None
+        if cropped is None:
+            raise
+        return cropped
+    high, wide = rgb.shape[:2]
+    share = cv2.contourArea(found.corners_px.astype(np.float32)) / (wide * high)
+    if found.sure or card is not None or OF_PICTURE[0] < share < OF_PICTURE[1]:
+        return found
+    return as_cropped(rgb, width_mm, height_mm) or found
 
 
 def measure(
@@ -104,7 +127,7 @@ def measure(
     if not (np.isfinite(width_mm) and np.isfinite(height_mm) and 20.0 <= min(width_mm, height_mm) and max(width_mm, height_mm) <= 3000.0):
         raise SightError(f"A panel of {width_mm:g} × {height_mm:g} mm cannot be measured. Give its size in millimetres, such as 200x150.")
     report(0, STEPS)
-    corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px, is_round=disc is not None)
+    corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px, is_round=disc is not None, px_per_mm=photos.px_per_mm)
     k = geometry.working_scale(width_mm, height_mm)
     report(1, STEPS)
     flat = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
@@ -235,8 +258,6 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
 
 def outlines(m: Measured) -> dict[str, Any]:
     """Outlines in mm for drawing over the photo: kept with a reading, not part of the JSON that scripts get."""
-    import cv2
-
     k = m.px_per_mm
 
     def round_about(region: Mask) -> list[list[list[float]]]:

@@ -82,7 +82,7 @@ def look_at(report: Report, file: Path | bytes, suffix: str, size_mm: tuple[floa
     h, w = loaded.rgb.shape[:2]
     seen = list(loaded.signs)
     try:
-        found, _, card, how = locate(loaded.rgb, *size_mm, None, is_round=is_round)
+        found, _, card, how = locate(loaded.rgb, *size_mm, None, is_round=is_round, px_per_mm=loaded.px_per_mm)
     except SightError:
         near, far = NO_PANEL_INSET, 1 - NO_PANEL_INSET
         corners = tuple((float(x * w), float(y * h)) for x, y in ((near, near), (far, near), (far, far), (near, far)))
@@ -125,16 +125,17 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     from dribbet.sight.load import load
     from dribbet.sight.round_face import Disc
 
-    main = load(order.main).rgb
+    loaded = load(order.main)
+    main = loaded.rgb
     left, right = (load(path).rgb if path is not None else None for path in (order.left, order.right))
     both = left is not None and right is not None and left.shape == main.shape == right.shape
     wider = order.width_px / main.shape[1] if order.width_px else 1.0  # photos of before were kept with the size of the file, however large
     corners = np.array(order.corners_px) / wider if order.corners_px else None
     if order.piece is not None and order.sheet_mm is not None:  # measured as a panel of its own, cut out along the borders' strips
         if corners is None:
-            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.is_round)
+            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.is_round, px_per_mm=loaded.px_per_mm)
         corners = part_of(corners, order.piece)
-    photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None)
+    photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None, px_per_mm=loaded.px_per_mm)
     disc = None
     if order.is_round:
         disc = Disc.within(*order.size_mm) if order.piece is None or order.sheet_mm is None else Disc.of_piece(order.sheet_mm, order.piece)

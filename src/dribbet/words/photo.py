@@ -82,6 +82,8 @@ def _of_corners_or_file(seen: Seen) -> tuple[str, str]:
                 "Without the card nobody can see how the camera leans over a round panel: widths may be off by some percent. Lay the card beside it."
             )
             return "Lean", said
+        case Sign.CORNERS_FRAME:
+            return "Corners", t("No table is seen round the panel: it is taken to fill the picture. Drag the corners if it does not.")
         case Sign.CORNERS_BY_HAND:
             return "Corners", t("Moved by hand.")
         case Sign.REDUCED:
