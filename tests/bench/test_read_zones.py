@@ -40,7 +40,7 @@ def test_figures_of_middle_and_rim_stand_for_each_square_decimetre(reading, desk
     middle_dm2 = 1.55 * 1.05
     assert told["Middle"][0] == pytest.approx(told["Middle"][1] / middle_dm2, rel=0.01)
     assert told["Rim"][0] == pytest.approx(told["Rim"][1] / (3.0 - middle_dm2), rel=0.01)
-    press(window, "Z")
+    press(window, "Z", "Z")  # over the ring that a person draws
     assert page.view == whole
     assert page.view.overlay.inner is None
 
