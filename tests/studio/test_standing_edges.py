@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import timedelta
+from types import SimpleNamespace
 
 import pytest
 
 from dribbet.lab.panel.progress import DueLook
-from dribbet.records import Factor, Form, Liked, Response, SeriesState, Varied
+from dribbet.records import CheckKind, Factor, Form, Liked, Response, SeriesState, Varied
 from dribbet.studio.acts import asking, choosing
+from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import causes, cups, labour, panels, pots, rehearsal, scoring, today, verdict
 from dribbet.studio.standing import choosing as standing
 from tests.made_up import numbers
@@ -181,3 +183,34 @@ def test_the_film_beside_a_verdict_is_in_millimetres(desk, monkeypatch):
     films = verdict._beside(desk, run, told.panels)[verdict.FILM]
     assert films == pytest.approx([panels.film(desk, run, p).wet_m * 1e3 for p in told.panels])
     assert all(0.2 < mm < 6.0 for mm in films)
+
+
+def test_pots_with_lumps_and_pots_apart_are_named_with_how_many_more(desk, monkeypatch):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    for mix in desk.need_run().mixes:
+        Checking(desk).keep(mix.id, CheckKind.MOUND, 2.0, "stopwatch")
+    run = desk.need_run()
+    panel = run.panels[0]
+    mine = [m for m in run.mixes if panel.recipe in m.recipes]
+    real = pots.standing(desk, run, next(g for g in pots.groups(run) if panel.recipe in g))
+    lumps = SimpleNamespace(lumpy=tuple(m.id for m in mine[1:3]), found=real.found)
+    monkeypatch.setattr(pots, "standing", lambda *_: lumps)
+    hold = pots._own_set(desk, run, panel)
+    assert (hold.fault, hold.colour, hold.more) == (pots.Fault.LUMPY, mine[1].colour, 1)
+    apart = {m.id: SimpleNamespace(kept=False, match=pots.Match.TOO_THICK) for m in mine[:3]}
+    monkeypatch.setattr(pots, "standing", lambda *_: SimpleNamespace(lumpy=(), found=SimpleNamespace(pots=apart)))
+    hold = pots._own_set(desk, run, panel)
+    assert (hold.fault, hold.colour, hold.more, hold.match) == (pots.Fault.APART, mine[0].colour, 2, pots.Match.TOO_THICK)
+
+
+def test_a_thinner_that_is_a_house_mix_is_as_strong_as_the_water_in_it(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    assert pots.pot_of(desk, run, run.mixes[0]).thinner_strength == 1.0
+    mixed = replace(run.shelf[0], id="nine", key="nine to one", name="nine to one", made_of=(("water", 0.9), ("glue", 0.1)))
+    arm = cups.arm_of(run, run.mixes[0])
+    monkey = replace(run, shelf=(*run.shelf, mixed))
+    monkey.__dict__["arms"] = tuple(replace(a, held=replace(a.held, third_liquid="nine to one")) if a.letter == arm.letter else a for a in run.arms)
+    assert pots.pot_of(desk, monkey, run.mixes[0]).thinner_strength == pytest.approx(0.9)
