@@ -133,10 +133,10 @@ def test_fill_beyond_the_rim_is_the_paint_within_it():
     inside = disc.mask(picture.shape, k)
     for made in (mirrored, carried):
         np.testing.assert_array_equal(made[inside], picture[inside])
-    # The corner pixel is 1.4 of the way out along the diagonal: mirrored it shows 0.6, carried out 0.985, of 49.5 px from the middle each way.
-    away = math.hypot(49.5, 49.5) / 50.0
-    assert mirrored[0, 0] == pytest.approx(49.5 - 49.5 * (2 - away) / away, abs=1.0)
-    assert carried[0, 0] == pytest.approx(49.5 - 49.5 * 0.985 / away, abs=1.0)
+    # The corner pixel's middle lies 4.95 mm from the panel's middle each way: 1.40007 of the way out. Mirrored it shows what is at 0.59993 of it,
+    # 4.95 * 0.4285 = 2.121 mm from the middle, pixel 28; carried out what is at 0.985 of it, 4.95 * 0.70354 = 3.483 mm from the middle, pixel 15.
+    assert (mirrored[0, 0], carried[0, 0]) == (28.0, 15.0)
+    assert (mirrored[99, 99], carried[99, 99]) == (71.0, 84.0)
 
 
 def test_a_disc_seen_by_a_piece_of_its_panel_keeps_its_place():

@@ -207,3 +207,14 @@ def test_a_place_without_what_is_left_out_of_the_panel():
     here, out = Zone(60.0, 60.0, 30.0), Zone(60.0, 60.0, 5.0)
     assert part_of(RESULT, Where.HERE, (), here)["cells"]["count"] == 1
     assert part_of(RESULT, Where.HERE, (out,), here)["cells"]["count"] == 0
+
+
+def test_cells_touch_no_neighbour_that_was_left_out():
+    def ring(left: float) -> list[list[float]]:
+        return [[left, 8.0], [left + 4.0, 8.0], [left + 4.0, 12.0], [left, 12.0]]
+
+    items = [cell(10, 10, 4.0), cell(14.2, 10, 4.0), cell(60, 10, 4.0)]
+    lines = [ring(8.0), ring(12.2), ring(58.0)]  # the first two are 0.2 mm apart
+    read = {**RESULT, "cells": {**RESULT["cells"], "items": items, "touching_fraction": 0.667}, "outlines": {"cells": lines, "cracks": []}}
+    assert without(read, [Zone(60.0, 10.0, 3.0)])["cells"]["touching_fraction"] == 1.0
+    assert without(read, [Zone(10.0, 10.0, 3.0)])["cells"]["touching_fraction"] == 0.0

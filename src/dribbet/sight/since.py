@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from dribbet.sight.swatches import labs
 
@@ -26,6 +27,7 @@ NEAR_MM: Final = 1.0
 MOST_SHIFT_MM: Final = 3.0  # corners found twice differ by less
 MOST_TIMES: Final = 4.0  # as large or as small in area: more is another cell
 LEAST_SHARE: Final = 1 / 3  # of the fewer cells that must be found again, or the two are not laid over each other
+CLEARLY: Final = 0.6  # of them, at which other ways to lay the panel are not tried
 LEAST_CELLS: Final = 5
 CRACK_MM: Final = 1.5  # a crack's line that lies nearer to one of before than this was there already
 SURE: Final = 2.0  # standard errors from no change at all
@@ -76,6 +78,8 @@ def since(earlier: Mapping[str, Any], later: Mapping[str, Any]) -> Since:
         pairs, shift = _laid_over(_turned(before, turn, size), after)
         if len(pairs) > len(best[1]):
             best = (turn, pairs, shift)
+        if len(best[1]) >= CLEARLY * min(len(before), len(after)):
+            break  # no other way to lay it can be meant
     turn, pairs, shift = best
     known = len(pairs) >= max(LEAST_CELLS, LEAST_SHARE * min(len(before), len(after)))
     ratios = np.log([after[j, 2] / before[i, 2] for i, j in pairs]) if known else np.zeros(0)
@@ -129,16 +133,16 @@ def _pairs(before: Floats, after: Floats, shift: Floats) -> list[tuple[int, int]
     """Cells that are nearest to each other, each once, the nearest first."""
     if not len(before) or not len(after):
         return []
-    away = np.linalg.norm(before[:, None, :2] + shift - after[None, :, :2], axis=2)
-    reach = np.maximum(NEAR * np.maximum(before[:, None, 3], after[None, :, 3]), NEAR_MM)
-    times = after[None, :, 2] / before[:, None, 2]
-    away = np.where((away <= reach) & (times < MOST_TIMES) & (times > 1.0 / MOST_TIMES), away, np.inf)
+    furthest = max(NEAR * max(before[:, 3].max(), after[:, 3].max()), NEAR_MM)
+    near = cKDTree(before[:, :2] + shift).sparse_distance_matrix(cKDTree(after[:, :2]), furthest, output_type="ndarray")
+    one, other, away = near["i"], near["j"], near["v"]
+    reach = np.maximum(NEAR * np.maximum(before[one, 3], after[other, 3]), NEAR_MM)
+    times = after[other, 2] / before[one, 2]
+    fit = np.flatnonzero((away <= reach) & (times < MOST_TIMES) & (times > 1.0 / MOST_TIMES))
+    fit = fit[np.lexsort((other[fit], one[fit], away[fit]))]
     found: list[tuple[int, int]] = []
-    rows, columns = np.unravel_index(np.argsort(away, axis=None, kind="stable"), away.shape)
     taken: tuple[set[int], set[int]] = (set(), set())
-    for i, j in zip(rows.tolist(), columns.tolist(), strict=True):
-        if not np.isfinite(away[i, j]):
-            break
+    for i, j in zip(one[fit].tolist(), other[fit].tolist(), strict=True):
         if i not in taken[0] and j not in taken[1]:
             taken[0].add(i)
             taken[1].add(j)
