@@ -17,6 +17,7 @@ from dribbet.devices.camera import Lapse
 from dribbet.lab.plan import pieces
 from dribbet.records import Lamp, Photo, Reading, Sign, silent
 from dribbet.sight.photographs import look_at
+from dribbet.sight.zones import Zone
 from tests.bench.conftest import press, trouble
 
 ACROSS_MM = 100.0
@@ -96,6 +97,15 @@ def test_the_practice_camera_lays_round_panels_where_round_ones_were_planned(rou
     assert not any(s.doubtful for s in seen.seen), seen.seen
     square = look_at(silent, data, ".jpg", (ACROSS_MM, ACROSS_MM))
     assert any(s.sign in {Sign.CORNERS_FAINT, Sign.CORNERS_SIZE, Sign.CORNERS_SHAPE} for s in square.seen)
+
+
+def test_what_is_left_out_of_a_round_panel_is_a_share_of_its_disc(round_test, monkeypatch):
+    run = round_test.need_run()
+    panel = run.panels[0]
+    assert run.left_out(panel) == 0.0
+    for zone, share in ((Zone(50.0, 50.0, 25.0), 0.25), (Zone(0.0, 0.0, 10.0), 0.0)):  # a quarter of the disc, and a corner of table
+        monkeypatch.setattr(type(run), "zones", lambda _run, _panel, zone=zone: (zone,))
+        assert run.left_out(panel) == pytest.approx(share, abs=2e-3)
 
 
 def test_area_of_a_region_of_a_round_panel_is_what_lies_within_its_rim(desk):

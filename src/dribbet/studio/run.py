@@ -38,7 +38,8 @@ from dribbet.records import (
     Treated,
     Weighing,
 )
-from dribbet.sight.zones import Zone, without, zones_of
+from dribbet.sight.round_face import Disc
+from dribbet.sight.zones import Beyond, Zone, share_out, without, zones_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
@@ -133,6 +134,15 @@ class Run:
     def face_dm2(self, panel: Panel) -> float:
         """Area of what is measured, zones or not."""
         return pieces.measured_dm2(self.series, self._planned[panel.recipe], panel)
+
+    def left_out(self, panel: Panel) -> float:
+        """Share of what is measured that lies in zones that are left out."""
+        size, out = self.size_mm(panel), self.zones(panel)
+        if not out or not self.is_round(panel) or panel.region:
+            return share_out(out, *size)
+        beyond = Beyond(Disc.within(*size))
+        table = share_out([beyond], *size)
+        return (share_out([*out, beyond], *size) - table) / (1.0 - table)
 
     def box(self, panel: Panel) -> tuple[float, float, float, float]:
         """Part of the panel that is measured, as shares."""

@@ -12,7 +12,6 @@ from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
 from dribbet.lab.plan import confounding, goals
 from dribbet.records import CheckKind, Factor, Goal, MarkKind, MishapKind, Response, Stage, Word
-from dribbet.sight import zones
 from dribbet.studio.standing import panel_costs, panels, pots, verdict
 
 if TYPE_CHECKING:
@@ -258,7 +257,7 @@ def _marked(run: Run, both: str) -> list[Beside]:
     made = []
     for panel in _counted(run, both):
         mine = [m for m in run.mishaps if m.panel_id == panel.id and not m.kind.is_sign]
-        out = zones.share_out(run.zones(panel), *run.size_mm(panel))
+        out = run.left_out(panel)
         if out:
             kinds = tuple(dict.fromkeys(str(m.kind) for m in mine if m.zone_out))
             made.append(Beside(about=About.ZONE, codes=(panel.code,), names=kinds, values=(out,)))

@@ -169,7 +169,7 @@ class ReadPresenter:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
             result = run.once(("part", reading.id, part, here), lambda: part_of(reading.result, part, left_out, here))
         told = run.once(("fates", reading.id), lambda: fate.fates(self.desk, run, panel)) if run.reading(panel) is reading else None
-        out = zones.share_out(run.zones(panel), *size)
+        out = run.left_out(panel)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
         shot = next((p for p in run.photos if p.id == reading.photo_id), photo)
         return ReadView(
