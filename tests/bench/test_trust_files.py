@@ -72,7 +72,7 @@ def test_name_may_tell_panel_stage_and_lamp_even_of_another_series(on_shoot, des
 def test_each_file_is_searched_with_its_own_panels_size(on_shoot, desk, photos, monkeypatch):
     sizes = []
 
-    def looked(self, path, size, report):
+    def looked(self, path, size, report, *, is_round):
         sizes.append(size)
         raise DribbetError("seen enough")
 
