@@ -17,10 +17,15 @@ from tests.bench.conftest import choose, press, trouble
 CRACKED_MM = {"a": (0.0, 14.0), "b": (420.0, 500.0)}
 
 
-@pytest.fixture(scope="module")
-def photographs(tmp_path_factory):
+@pytest.fixture(params=["rectangle", "round"])
+def shape(request):
+    return request.param
+
+
+@pytest.fixture
+def photographs(tmp_path, shape):
     """Own photographs of the four panels: recipe b cracked."""
-    folder = tmp_path_factory.mktemp("photos")
+    folder = tmp_path
     paths = {}
     for letter, lengths in CRACKED_MM.items():
         for repeat, length in enumerate(lengths, start=1):
@@ -29,7 +34,8 @@ def photographs(tmp_path_factory):
                 width_mm=100, height_mm=80, palette=("#F2F0EA", "#1F4E79", "#9C2F3C"), shares=(3, 2, 1), seed=sum(map(ord, code)), cells_per_dm2=14,
                 crack_mm=length, rim_lines=0.0, px_per_mm=8.0,
             )  # fmt: skip
-            photo, _ = photograph(draw_panel(pour), Shot(seed=repeat + ord(letter), width_px=1500, height_px=1125, noise=0.004, table="#8C8C88"))
+            shot = Shot(seed=repeat + ord(letter), width_px=1500, height_px=1125, noise=0.004, table="#8C8C88")
+            photo, _ = photograph(draw_panel(pour), shot, is_round=shape == "round")
             buffer = io.BytesIO()
             Image.fromarray(photo).save(buffer, "JPEG", quality=92)
             paths[code] = folder / f"{code}.jpg"
@@ -37,7 +43,7 @@ def photographs(tmp_path_factory):
     return paths
 
 
-def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, empty_desk, clock, photographs, tmp_path):
+def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, empty_desk, clock, photographs, tmp_path, shape):
     window = open_window(empty_desk)
     book = empty_desk.notebook
 
@@ -49,6 +55,7 @@ def test_whole_line_from_a_question_to_a_verdict_and_a_pdf(open_window, qtbot, e
     window.page("ask").chooser.close()
     choose(window, "levels", "8, 24")
     choose(window, "size_mm", "100 x 80")
+    choose(window, "outline", shape)
     choose(window, "repeats", "2")
     choose(window, "expect", "more")
     run = empty_desk.need_run()

@@ -278,5 +278,5 @@ def test_huge_photos_are_shrunk_for_the_screen_and_flat_ones_keep_their_millimet
     image, shrink = load_photo(path, 4000, silent)
     assert max(image.width(), image.height()) == 2400
     assert shrink == pytest.approx(0.6)
-    flat = load_flat(KELP, 2000, ((400.0, 300.0), (1600.0, 300.0), (1600.0, 1200.0), (400.0, 1200.0)), SIZE, silent)
+    flat = load_flat(KELP, 2000, ((400.0, 300.0), (1600.0, 300.0), (1600.0, 1200.0), (400.0, 1200.0)), SIZE, None, silent)
     assert flat.image.width() == round(200 * flat.px_per_mm)

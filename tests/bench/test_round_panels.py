@@ -10,6 +10,7 @@ from PIL import Image
 
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
+from dribbet.bench.theme.inks import WALL
 from dribbet.demo.build import practice_photo
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
@@ -85,6 +86,11 @@ def test_round_panels_are_planned_photographed_read_and_judged_on_the_disc_they_
         assert cells["per_dm2"] == pytest.approx(cells["count"] / (math.pi / 4), abs=0.05)
         assert all(math.hypot(c["x_mm"] - 50.0, c["y_mm"] - 50.0) < 50.5 for c in cells["items"])
         assert r.result["spread"]["area_mm2"] == pytest.approx(math.pi / 4 * 1e4 * r.result["spread"]["fraction"], rel=1e-3)
+    read_page = window.page("read")
+    qtbot.waitUntil(lambda: read_page.stage.image is not None and not window.jobs.busy(), timeout=60_000)
+    picture = read_page.stage.image  # the table beyond the rim is not shown
+    assert picture.pixelColor(2, 2) == WALL.ground
+    assert picture.pixelColor(picture.width() // 2, 2) != WALL.ground
     view = DecidePresenter(desk).view()
     assert not view.empty
     assert len(view.strips) >= 2

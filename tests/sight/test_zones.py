@@ -13,7 +13,7 @@ import pytest
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Mishap, MishapKind, RecordError, Response, Where
 from dribbet.sight import patches
-from dribbet.sight.zones import Band, Zone, part_of, rim_mm, share_out, without, zones_of
+from dribbet.sight.zones import Band, Outside, Zone, part_of, rim_mm, share_out, without, zones_of
 from tests.conftest import NOW
 
 
@@ -185,7 +185,7 @@ def test_a_part_leaves_out_what_is_left_out_of_the_whole():
 def test_a_band_holds_its_own_border_once():
     band = Band(100.0, 100.0, 15.0)
     for x, y in ((15.0, 50.0), (85.0, 85.0), (50.0, 14.9), (3.0, 3.0)):
-        assert band.holds(x, y) is not Band(100.0, 100.0, 15.0, turned_round=True).holds(x, y)
+        assert band.holds(x, y) is not Outside(band).holds(x, y)
     assert not band.holds(15.0, 50.0)
     assert band.holds(14.99, 50.0)
 

@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.parts.photo_stage import PhotoStage
     from dribbet.records import Lamp, Panel, Photo, Stage
+    from dribbet.sight.round_face import Disc
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
@@ -27,11 +28,13 @@ class Shot:
     photo: Photo
     corners: tuple[tuple[float, float], ...]
     size_mm: tuple[float, float]
+    disc: Disc | None = None
+    """The face of a round panel: beyond it the wall is shown, not the table."""
 
     @property
     def key(self) -> tuple[object, ...]:
         """By which its flat picture is remembered."""
-        return ("flat", self.photo.sha256, self.corners, self.size_mm)
+        return ("flat", self.photo.sha256, self.corners, self.size_mm, self.disc)
 
 
 def shot_of(run: Run, panel: Panel, lamp: Lamp, stage: Stage) -> Shot | None:
@@ -41,7 +44,7 @@ def shot_of(run: Run, panel: Panel, lamp: Lamp, stage: Stage) -> Shot | None:
         return None
     own = next((r for r in run.readings if r.photo_id == photo.id), None)
     corners = photo.corners_px if own is None else tuple((x, y) for x, y in own.result["panel"]["corners_px"])
-    return Shot(photo, corners, run.size_mm(panel)) if len(corners) == CORNERS else None
+    return Shot(photo, corners, run.size_mm(panel), run.disc(panel)) if len(corners) == CORNERS else None
 
 
 class Flats:
@@ -69,7 +72,7 @@ class Flats:
         stage.update()
         path = self.desk.notebook.photos.path_of(shot.photo)
         self.jobs.start(
-            lambda report: load_flat(path, shot.photo.width_px, shot.corners, shot.size_mm, report),
+            lambda report: load_flat(path, shot.photo.width_px, shot.corners, shot.size_mm, shot.disc, report),
             lambda flat: self._ready(stage, shot, flat, then),
             self.failed,
         )

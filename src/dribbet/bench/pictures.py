@@ -9,16 +9,24 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PyQt6.QtGui import QImage
 
+from dribbet.bench.theme.inks import PAPER, WALL
+
 if TYPE_CHECKING:
     from pathlib import Path
 
     import numpy.typing as npt
+    from PyQt6.QtGui import QColor
 
     from dribbet.records import Report
+    from dribbet.sight.round_face import Disc
 
 KEPT = 12
 LONGEST_PX = 2400
 THUMB_PX = 96  # longer side of a small picture: sharp on a dense screen too
+
+
+def _rgb(colour: QColor) -> tuple[int, int, int]:
+    return colour.red(), colour.green(), colour.blue()
 
 
 def qimage(rgb: npt.NDArray[np.uint8]) -> QImage:
@@ -69,7 +77,9 @@ def load_photo(path: Path, width_px: int, report: Report) -> tuple[QImage, float
     return qimage(rgb), rgb.shape[1] / width_px
 
 
-def load_thumb(path: Path, width_px: int, corners_px: tuple[tuple[float, float], ...], size_mm: tuple[float, float], report: Report) -> QImage:
+def load_thumb(
+    path: Path, width_px: int, corners_px: tuple[tuple[float, float], ...], size_mm: tuple[float, float], disc: Disc | None, report: Report
+) -> QImage:
     """Small picture of a panel, squared up (in a job); decoded at an eighth where the format can."""
     import cv2
 
@@ -80,10 +90,13 @@ def load_thumb(path: Path, width_px: int, corners_px: tuple[tuple[float, float],
     small = cv2.imread(str(path), cv2.IMREAD_REDUCED_COLOR_8)
     rgb = load(path).rgb if small is None else np.asarray(cv2.cvtColor(small, cv2.COLOR_BGR2RGB), np.uint8)
     k = THUMB_PX / max(size_mm)
-    return qimage(geometry.rectify(rgb, np.array(corners_px) * (rgb.shape[1] / width_px), *size_mm, k))
+    flat = geometry.rectify(rgb, np.array(corners_px) * (rgb.shape[1] / width_px), *size_mm, k)
+    return qimage(flat if disc is None else disc.cut_out(flat, k, _rgb(PAPER.ground)))
 
 
-def load_flat(path: Path, width_px: int, corners_px: tuple[tuple[float, float], ...], size_mm: tuple[float, float], report: Report) -> Flat:
+def load_flat(
+    path: Path, width_px: int, corners_px: tuple[tuple[float, float], ...], size_mm: tuple[float, float], disc: Disc | None, report: Report
+) -> Flat:
     """Rectified panel from a stored photo, whose corners its record gives in a picture `width_px` wide (in a job)."""
     from dribbet.sight import geometry
     from dribbet.sight.load import load
@@ -92,4 +105,5 @@ def load_flat(path: Path, width_px: int, corners_px: tuple[tuple[float, float], 
     rgb = load(path).rgb
     report(1, 2)
     k = geometry.working_scale(*size_mm)
-    return Flat(qimage(geometry.rectify(rgb, np.array(corners_px) * (rgb.shape[1] / width_px), *size_mm, k)), k)
+    flat = geometry.rectify(rgb, np.array(corners_px) * (rgb.shape[1] / width_px), *size_mm, k)
+    return Flat(qimage(flat if disc is None else disc.cut_out(flat, k, _rgb(WALL.ground))), k)

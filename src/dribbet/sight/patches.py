@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import base64
 import math
-from typing import TYPE_CHECKING, Any, Final, Protocol
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
     from dribbet.sight.measure import Measured
+    from dribbet.sight.zones import Part
 
     Floats = npt.NDArray[np.float64]
 
@@ -58,14 +59,7 @@ def _plane(patches: Mapping[str, Any], name: str) -> Floats | None:
         return None
 
 
-class Zoned(Protocol):
-    """A part of a panel, in mm."""
-
-    def covers(self, x_mm: Any, y_mm: Any) -> Any:
-        """Which of many points lie in it."""
-
-
-def left(patches: Mapping[str, Any], zones: Sequence[Zoned], width_mm: float, height_mm: float) -> Floats:
+def left(patches: Mapping[str, Any], zones: Sequence[Part], width_mm: float, height_mm: float) -> Floats:
     """Share of each patch that lies outside all zones."""
     wide, high = int(patches["wide"]), int(patches["high"])
     x = (np.arange(wide * FINE) + 0.5) / (wide * FINE) * width_mm

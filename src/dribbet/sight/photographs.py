@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.records import Report
+    from dribbet.sight.round_face import Disc
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,8 +36,8 @@ class ToRead:
     sheet_mm: tuple[float, float] | None = None
     piece: tuple[float, float, float, float] | None = None
     """Of a piece of a sheet: the sheet's size, whose corners are given, and the piece's box as shares of it."""
-    is_round: bool = False
-    """The panel (the sheet, of a piece) is a disc that touches the four sides of its size."""
+    disc: Disc | None = None
+    """The face of a round panel, within `size_mm`."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,7 +124,6 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     from dribbet.sight import patches
     from dribbet.sight.geometry import part_of
     from dribbet.sight.load import load
-    from dribbet.sight.round_face import Disc
 
     loaded = load(order.main)
     main = loaded.rgb
@@ -133,11 +133,8 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     corners = np.array(order.corners_px) / wider if order.corners_px else None
     if order.piece is not None and order.sheet_mm is not None:  # measured as a panel of its own, cut out along the borders' strips
         if corners is None:
-            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.is_round, px_per_mm=loaded.px_per_mm)
+            corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.disc is not None, px_per_mm=loaded.px_per_mm)
         corners = part_of(corners, order.piece)
     photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None, px_per_mm=loaded.px_per_mm)
-    disc = None
-    if order.is_round:
-        disc = Disc.within(*order.size_mm) if order.piece is None or order.sheet_mm is None else Disc.of_piece(order.sheet_mm, order.piece)
-    found = sight.measure(photos, *order.size_mm, corners_px=corners, disc=disc, report=report)
+    found = sight.measure(photos, *order.size_mm, corners_px=corners, disc=order.disc, report=report)
     return sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found), "patches": patches.of_measured(found)}

@@ -71,7 +71,11 @@ class Disc:
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies on the face."""
-        return bool(self.away(x_mm, y_mm) <= 1.0)
+        return bool(self.covers(x_mm, y_mm))
+
+    def covers(self, x_mm: Any, y_mm: Any) -> Any:
+        """Which of many points lie on the face; shapes as NumPy broadcasts them."""
+        return np.asarray(self.away(x_mm, y_mm) <= 1.0)
 
     def smaller(self, rim_mm: float) -> Disc:
         """The same without a rim so wide."""
@@ -81,7 +85,7 @@ class Disc:
     def mask(self, shape: tuple[int, ...], px_per_mm: float) -> Mask:
         """Which pixels of a rectified picture lie on the face."""
         x, y = _grid(shape, px_per_mm)
-        return np.asarray(self.away(x, y) <= 1.0)
+        return np.asarray(self.covers(x, y))
 
     def mirrored(self, picture: Picture, px_per_mm: float) -> Picture:
         """The picture with what lies beyond the rim replaced by what lies as far within it."""
@@ -90,6 +94,12 @@ class Disc:
     def carried_out(self, picture: Picture, px_per_mm: float) -> Picture:
         """The picture with what lies beyond the rim replaced by what lies at the rim in that direction."""
         return self._beyond(picture, px_per_mm, WITHIN_RIM, 0.0)
+
+    def cut_out(self, picture: Picture, px_per_mm: float, colour: tuple[int, int, int]) -> Picture:
+        """The picture with one colour beyond the rim: to be looked at, not to be measured."""
+        made = picture.copy()
+        made[~self.mask(picture.shape, px_per_mm)] = colour
+        return made
 
     def _beyond(self, picture: Picture, px_per_mm: float, start: float, slope: float) -> Picture:
         """Beyond the rim, at `away`, the picture shows what is at `start + slope * away`, held within the face."""

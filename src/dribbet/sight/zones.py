@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import numpy as np
 
@@ -51,14 +51,11 @@ class Zone:
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """The rim of a panel, `rim_mm` wide along all its sides; or, turned round, all but the rim."""
+    """The rim of a panel, `rim_mm` wide along all its sides."""
 
     width_mm: float
     height_mm: float
     rim_mm: float
-    turned_round: bool = False
-    disc: Disc | None = None
-    """Of a round panel: its rim runs round."""
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
@@ -66,43 +63,35 @@ class Band:
 
     def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
         """Which of many points lie in it; shapes as NumPy broadcasts them."""
-        if self.disc is not None:
-            inner = self.disc.smaller(self.rim_mm).away(x_mm, y_mm) <= 1.0
-            return np.asarray(inner if self.turned_round else ~inner)
         inner = (np.abs(x_mm - self.width_mm / 2) <= self.width_mm / 2 - self.rim_mm) & (
             np.abs(y_mm - self.height_mm / 2) <= self.height_mm / 2 - self.rim_mm
         )
-        return np.asarray(inner if self.turned_round else ~inner)
+        return np.asarray(~inner)
 
 
-@dataclass(frozen=True, slots=True)
-class Elsewhere:
-    """All but a place that a person points at."""
-
-    here: Zone
+class Part(Protocol):
+    """A part of a panel, in mm."""
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
-        return not self.here.holds(x_mm, y_mm)
 
     def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
         """Which of many points lie in it; shapes as NumPy broadcasts them."""
-        return np.asarray(~np.asarray(self.here.covers(x_mm, y_mm)))
 
 
 @dataclass(frozen=True, slots=True)
-class Beyond:
-    """What lies beyond the rim of a round panel."""
+class Outside:
+    """All but a part of a panel: what lies beyond a round rim, or elsewhere than where a person points."""
 
-    disc: Disc
+    of: Part
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
-        return not self.disc.holds(x_mm, y_mm)
+        return not self.of.holds(x_mm, y_mm)
 
     def covers(self, x_mm: Plane, y_mm: Plane) -> Plane:
         """Which of many points lie in it; shapes as NumPy broadcasts them."""
-        return np.asarray(self.disc.away(x_mm, y_mm) > 1.0)
+        return np.asarray(~np.asarray(self.of.covers(x_mm, y_mm)))
 
 
 def rim_mm(width_mm: float, height_mm: float) -> float:
@@ -115,10 +104,11 @@ def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = (), 
     if part is Where.WHOLE or (part is Where.HERE and here is None):
         return without(result, zones)
     if here is not None and part is Where.HERE:
-        return without(result, [*zones, Elsewhere(here)])
+        return without(result, [*zones, Outside(here)])
     width, height = (float(result["panel"][k]) for k in ("width_mm", "height_mm"))
-    other = Band(width, height, rim_mm(width, height), turned_round=part is Where.RIM, disc=Disc.of_result(result["panel"]))
-    return without(result, [*zones, other])
+    disc, wide = Disc.of_result(result["panel"]), rim_mm(width, height)
+    rim: Part = Band(width, height, wide) if disc is None else Outside(disc.smaller(wide))
+    return without(result, [*zones, Outside(rim) if part is Where.RIM else rim])
 
 
 def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tuple[Zone, ...]:
@@ -130,7 +120,7 @@ def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tu
     )
 
 
-def share_out(zones: Sequence[Zone | Band | Beyond | Elsewhere], width_mm: float, height_mm: float) -> float:
+def share_out(zones: Sequence[Part], width_mm: float, height_mm: float) -> float:
     """Share of a panel's face that its zones cover, overlaps counted once."""
     if not zones:
         return 0.0
@@ -142,14 +132,14 @@ def share_out(zones: Sequence[Zone | Band | Beyond | Elsewhere], width_mm: float
     return float(out.mean())
 
 
-def without(result: Mapping[str, Any], zones: Sequence[Zone | Band | Beyond | Elsewhere]) -> dict[str, Any]:
+def without(result: Mapping[str, Any], zones: Sequence[Part]) -> dict[str, Any]:
     """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
     if not zones:
         return dict(result)
     panel = result["panel"]
     width, height = float(panel["width_mm"]), float(panel["height_mm"])
     disc = Disc.of_result(panel)
-    beyond = [Beyond(disc)] if disc is not None else []
+    beyond = [Outside(disc)] if disc is not None else []
     zones = [*zones, *beyond]
     left = 1.0 - share_out(zones, width, height)
     area = width * height * left

@@ -39,7 +39,7 @@ from dribbet.records import (
     Weighing,
 )
 from dribbet.sight.round_face import Disc
-from dribbet.sight.zones import Beyond, Zone, share_out, without, zones_of
+from dribbet.sight.zones import Outside, Zone, share_out, without, zones_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
@@ -127,6 +127,10 @@ class Run:
         """Whether the whole panel is a disc (or an ellipse)."""
         return self._planned[panel.recipe].held.outline is Outline.ROUND
 
+    def disc(self, panel: Panel) -> Disc | None:
+        """The face of a round panel, as what is measured of it sees it; None for one with corners."""
+        return Disc.of_piece(self.sheet_mm(panel), self.box(panel)) if self.is_round(panel) else None
+
     def size_mm(self, panel: Panel) -> tuple[float, float]:
         """Size of what is measured: the panel, or its region without the strips."""
         return pieces.measured_mm(self.series, self._planned[panel.recipe], panel)
@@ -137,10 +141,10 @@ class Run:
 
     def left_out(self, panel: Panel) -> float:
         """Share of what is measured that lies in zones that are left out."""
-        size, out = self.size_mm(panel), self.zones(panel)
-        if not out or not self.is_round(panel) or panel.region:
+        size, out, disc = self.size_mm(panel), self.zones(panel), self.disc(panel)
+        if not out or disc is None:
             return share_out(out, *size)
-        beyond = Beyond(Disc.within(*size))
+        beyond = Outside(disc)
         table = share_out([beyond], *size)
         return (share_out([*out, beyond], *size) - table) / (1.0 - table)
 

@@ -147,7 +147,7 @@ class FindingsPage(Page):
         one = self._wanted.pop(0)
         path = self.desk.notebook.photos.path_of(one.photo)
         self.jobs.start(
-            lambda report: load_thumb(path, one.photo.width_px, one.corners, one.size_mm, report),
+            lambda report: load_thumb(path, one.photo.width_px, one.corners, one.size_mm, one.disc, report),
             lambda image: self._thumb_ready(one, image),
             lambda error: self._thumb_failed(one, error),
         )

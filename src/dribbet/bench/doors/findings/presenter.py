@@ -21,6 +21,7 @@ from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from dribbet.records import Panel
+    from dribbet.sight.round_face import Disc
     from dribbet.studio.desk import Desk
     from dribbet.studio.standing.findings import Claim
 
@@ -46,6 +47,7 @@ class Thumb:
     photo: Photo
     corners: tuple[tuple[float, float], ...]
     size_mm: tuple[float, float]
+    disc: Disc | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,7 +162,7 @@ class FindingsPresenter:
         reading, photo = run.reading(panel), run.photo(panel, Lamp.DIFFUSE, Stage.DRY)
         if reading is None or photo is None:
             return None
-        return Thumb(panel.id, photo, tuple((x, y) for x, y in reading.result["panel"]["corners_px"]), run.size_mm(panel))
+        return Thumb(panel.id, photo, tuple((x, y) for x, y in reading.result["panel"]["corners_px"]), run.size_mm(panel), run.disc(panel))
 
     # ------------------------------------------------------------ what a press does
 

@@ -184,7 +184,7 @@ class DecidePage(Page):
 
     def _load(self, i: int, side: Side | None) -> None:
         """Show a side's panel; the right one also lies under the wipe."""
-        shot = Shot(side.photo, side.corners, self.view.size_mm) if side is not None else None
+        shot = Shot(side.photo, side.corners, self.view.size_mm, side.disc) if side is not None else None
         if i == 1 and side is None:
             self.left.show_second(None, "")
         coming = decide_words.squaring(side.code) if side is not None else ""

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.stations.decide.presenter import DecidePresenter
     from dribbet.records import Report
+    from dribbet.sight.round_face import Disc
     from dribbet.studio.run import Run
 
 PX_PER_MM = 4.0
@@ -43,6 +44,7 @@ class Wanted:
     size_mm: tuple[float, float]
     code: str
     words: str
+    disc: Disc | None
 
 
 def report_of(decide: DecidePresenter) -> Callable[[Report], bytes]:
@@ -68,6 +70,8 @@ def picture(wanted: Wanted) -> ReportPicture:
     rgb = load(wanted.path).rgb
     corners = np.array(wanted.corners_px) * (rgb.shape[1] / wanted.width_px)
     flat = geometry.rectify(rgb, corners, *wanted.size_mm, PX_PER_MM)
+    if wanted.disc is not None:
+        flat = wanted.disc.cut_out(flat, PX_PER_MM, (255, 255, 255))
     _, packed = cv2.imencode(".jpg", cv2.cvtColor(flat, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
     return ReportPicture(packed.tobytes(), wanted.code, wanted.words, *wanted.size_mm)
 
@@ -216,5 +220,5 @@ def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
         words += f"; left out: {p.spoiled}" if p.spoiled else ""
         path = decide.desk.notebook.photos.path_of(photo)
         corners = tuple(tuple(float(v) for v in c) for c in reading.result["panel"]["corners_px"])
-        made.append(Wanted(path, photo.width_px, corners, run.size_mm(p), p.code, words))
+        made.append(Wanted(path, photo.width_px, corners, run.size_mm(p), p.code, words, run.disc(p)))
     return made

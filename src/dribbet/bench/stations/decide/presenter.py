@@ -41,6 +41,7 @@ if TYPE_CHECKING:
 
     from dribbet.bench.parts.next_list import NextRow
     from dribbet.lab.verdict.model import Answer
+    from dribbet.sight.round_face import Disc
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
     from dribbet.words.parts import Remark
@@ -61,6 +62,7 @@ class Side:
     words: str
     photo: Photo
     corners: tuple[tuple[float, float], ...]
+    disc: Disc | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -356,7 +358,7 @@ class DecidePresenter:
         if reading is None or photo is None:
             return None
         corners = tuple((x, y) for x, y in reading.result["panel"]["corners_px"])
-        return Side(panel, panel.code, words, photo, corners)
+        return Side(panel, panel.code, words, photo, corners, run.disc(panel))
 
     def _predicted(self, run: Run) -> str:
         """What became of the prediction; nothing before it can be judged at all."""

@@ -143,7 +143,7 @@ class DryPage(Page):
                 button.setAccessibleDescription(v.choices[i].why_not)
         self._in_columns(len(v.choices))
         self.outline.setVisible(v.asking == "where")
-        self.outline.show_zones((), v.shape, asking=True)
+        self.outline.show_zones((), v.shape, asking=True, round_face=v.round_face)
         self.typed.setVisible(bool(v.typed))
         self.typed.setPlaceholderText(v.typed)
         dues = v.dues[: (6 if self.height() >= TALL_PX else 3) - max((len(v.choices) + 1) // 2, 3 * (v.asking == "where"))]

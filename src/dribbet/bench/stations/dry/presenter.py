@@ -79,6 +79,7 @@ class DryView:
     typed: str = ""
     """What a field asks for; empty where nothing is typed."""
     shape: float = 1.0
+    round_face: bool = False
     """Width of the panel in hand over its height."""
     hand_code: str = ""
     hand: Panel | None = None
@@ -169,6 +170,7 @@ class DryPresenter:
             choices=self._choices(run, asking, subject),
             typed=self._typed(asking),
             shape=wide / high,
+            round_face=subject is not None and run.is_round(subject),
             hand_code=due.panel.code if due else "",
             hand=due.panel if due else subject,
             remarks=self._remarks(run, poured, subject, now),

@@ -173,14 +173,15 @@ class Outline(Part):
         self.setFixedSize(132, 84)
         self.name("Panel outline: touch where it is")
         self.shape = 4 / 3
+        self.round_face = False
         self.zones: tuple[ZoneView, ...] = ()
         self.asking = False
         self._from: QPointF | None = None
         self._to: QPointF | None = None
 
-    def show_zones(self, zones: tuple[ZoneView, ...], shape: float, *, asking: bool) -> None:
-        if (zones, shape, asking) != (self.zones, self.shape, self.asking):
-            self.zones, self.shape, self.asking = zones, shape, asking
+    def show_zones(self, zones: tuple[ZoneView, ...], shape: float, *, asking: bool, round_face: bool) -> None:
+        if (zones, shape, asking, round_face) != (self.zones, self.shape, self.asking, self.round_face):
+            self.zones, self.shape, self.asking, self.round_face = zones, shape, asking, round_face
             left = sum(z.out for z in zones)
             self.name("Panel outline: touch where it is" if asking else f"Panel outline: {left} zones left out of {len(zones)}")
             self.update()
@@ -212,9 +213,11 @@ class Outline(Part):
 
     def draw(self, p: QPainter) -> None:
         room = self.room()
-        p.fillRect(room, self.inks.sheet)
+        face = QPainterPath()
+        (face.addEllipse if self.round_face else face.addRect)(room)
+        p.fillPath(face, self.inks.sheet)
         p.save()
-        p.setClipRect(room)
+        p.setClipPath(face)
         for z in self.zones:
             at, reach = QPointF(room.left() + z.x * room.width(), room.top() + z.y * room.height()), z.reach * room.width()
             path = QPainterPath()
@@ -232,4 +235,4 @@ class Outline(Part):
         p.restore()
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(solid(self.inks.ink, 3 if self.asking else 2))
-        p.drawRect(room)
+        p.drawPath(face)

@@ -370,7 +370,7 @@ class PourPage(Page):
         run, panel = self.desk.need_run(), v.panel
         if panel is not None:
             wide, high = run.sheet_mm(panel)
-            self.outline.show_zones(v.zones, wide / high, asking=v.touching)
+            self.outline.show_zones(v.zones, wide / high, asking=v.touching, round_face=run.is_round(panel))
         self.outline.setVisible(bool(v.touching or v.zones))
         typed = "product, how much" if v.noting else "mm in 1 m: 2, -1" if v.levelling else "" if v.need else v.asked
         self.typed.setVisible(bool(v.need or typed))

@@ -246,7 +246,7 @@ class ReadPage(Page):
     def _show_flat(self, v: ReadView) -> None:
         if v.photo is None:
             return
-        key = ("flat", v.photo.sha256, v.corners, v.size_mm)
+        key = ("flat", v.photo.sha256, v.corners, v.size_mm, v.disc)
         if key != self._shown:
             self._shown = key
             self.stage.hand_cell = None
@@ -256,8 +256,10 @@ class ReadPage(Page):
             elif len(v.corners) == 4:
                 self.stage.loading = (f"Squaring up {v.code}", 0.4)
                 self.stage.update()
-                path, corners, size, wide = self.desk.notebook.photos.path_of(v.photo), v.corners, v.size_mm, v.photo.width_px
-                self.jobs.start(lambda report: load_flat(path, wide, corners, size, report), lambda flat: self._flat_ready(key, flat), self.failed)
+                path, corners, size, disc, wide = self.desk.notebook.photos.path_of(v.photo), v.corners, v.size_mm, v.disc, v.photo.width_px
+                self.jobs.start(
+                    lambda report: load_flat(path, wide, corners, size, disc, report), lambda flat: self._flat_ready(key, flat), self.failed
+                )
             else:
                 self.stage.show_photo(None)
         elif self.stage.image is not None:

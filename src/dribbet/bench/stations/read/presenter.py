@@ -64,6 +64,7 @@ class ReadView:
     photo: Photo | None = None
     corners: tuple[tuple[float, float], ...] = ()
     size_mm: tuple[float, float] = (200.0, 150.0)
+    disc: Disc | None = None
     overlay: Overlay = field(default_factory=lambda: Overlay())
     figures: tuple[Figure, ...] = ()
     diameters_mm: tuple[float, ...] = ()
@@ -156,15 +157,16 @@ class ReadPresenter:
             return ReadView(
                 code=panel.code, panel=panel, sentence=f"{panel.code} has not been read.",
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
-                size_mm=size, unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
+                size_mm=size, disc=run.disc(panel), unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
             )  # fmt: skip
         result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
         whole = result
         base_open, lines_open = bool(whole["spread"].get("doubtful")), bool(whole["cracks"].get("doubtful"))
-        part = Where.WHOLE if base_open or lines_open else self.part  # what is asked of the whole panel comes first
-        changed = change.since(run, panel, reading)
+        asked = base_open or lines_open  # of the whole panel: that comes first
+        changed = None if asked else change.since(run, panel, reading)
         since = changed if self.since else None
-        here = self.ring(panel, reading) if part is Where.HERE else None
+        part = Where.WHOLE if asked or since is not None else self.part
+        here = self.ring(panel, reading) if part is Where.HERE and since is None else None
         if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
             result = run.once(("part", reading.id, part, here), lambda: part_of(reading.result, part, left_out, here))
@@ -188,6 +190,7 @@ class ReadPresenter:
             photo=shot,
             corners=corners,
             size_mm=size,
+            disc=run.disc(panel),
             overlay=self._overlay(reading, run.zones(panel), part, here),
             ring=here is not None,
             since=since_words.key(changed) if changed is not None else "",
@@ -257,6 +260,7 @@ class ReadPresenter:
 
     def next_part(self) -> None:
         """Turn to the figures of the middle, of the rim, of a place, then of the whole again."""
+        self.since = False
         parts = list(Where)
         self.part = parts[(parts.index(self.part) + 1) % len(parts)]
         self.desk.changed()
@@ -379,7 +383,7 @@ class ReadPresenter:
             corners_px=main.corners_px,
             sheet_mm=run.sheet_mm(panel) if panel.region else None,
             piece=run.box(panel) if panel.region else None,
-            is_round=run.is_round(panel),
+            disc=run.disc(panel),
         )
 
     def reading_of(self, panel: Panel, photo: Photo | None = None) -> Callable[[Report], Reading]:
