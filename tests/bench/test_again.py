@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
 from dribbet.bench.stations.shoot.presenter import Aim, ShootPresenter
@@ -193,6 +194,31 @@ def test_next_pour_that_wants_more_photographs_begins_with_the_first_panel(desk)
     first = desk.need_run().in_order()[0]
     assert desk.in_hand(again.IN_HAND) == desk.in_hand("shoot") == first.id
     assert ShootPresenter(desk).view().again
+
+
+def test_today_names_photographs_taken_again_until_they_are_read(desk, shoot):
+    run = desk.need_run()
+    with desk.notebook.transaction():
+        desk.notebook.replace(replace(run.series, state=SeriesState.RUNNING))
+    desk.changed()
+    today = TodayPresenter(desk)
+    before = today.due_now()
+    assert not any(t.due.again for t in today.tasks())
+    panel = code(desk, "D1-b1")
+    shoot.choose(panel.id)
+    shoot.photograph_again()
+    kept = [shoot.keep(plain_photo(data=f"again {i}".encode()), shoot.target()) for i in range(2)]
+    (task,) = [t for t in today.tasks() if t.due.again]
+    assert (task.words, task.station, task.due.code) == ("Read the photo that was taken again. Then one more.", "read", "D1-b1")
+    assert not any("Decide" in t.words for t in today.tasks() if t.due.series_id == run.series.id)
+    was = run.reading(panel)
+    for photo in kept:
+        with desk.notebook.transaction():
+            desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now()))
+        desk.changed()
+    assert not any(t.due.again for t in today.tasks())
+    assert today.due_now() == before
+    assert any("Decide" in t.words for t in today.tasks() if t.due.series_id == run.series.id)
 
 
 def test_in_the_window_it_is_photographed_read_and_judged(open_window, desk, monkeypatch):

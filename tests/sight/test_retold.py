@@ -74,3 +74,6 @@ def test_a_cell_that_was_taken_out_is_taken_out_again_and_no_other():
     for other in (cell(22.0, 20.0, 6.0), cell(20.0, 20.0, 9.0), cell(20.0, 20.0, 4.0)):  # beside it, much larger, much smaller
         assert retold(result(other, two), before, mended)["cells"]["items"] == [other, two]
     assert retold(result(one, two), before, before)["cells"]["items"] == [one, two]
+    for away, gone in ((1.45, True), (1.55, False)):  # a quarter of its width
+        aside = cell(20.0, 20.0 + away, 6.0)
+        assert (aside in retold(result(aside, two), before, mended)["cells"]["items"]) is not gone

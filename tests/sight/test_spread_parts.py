@@ -174,3 +174,18 @@ def test_edge_of_the_base_is_drawn_at_full_scale():
     rim = cv2.dilate(bare.astype(np.uint8), np.ones((3, 3))) - cv2.erode(bare.astype(np.uint8), np.ones((3, 3)))
     assert off.sum() < 0.8 * rim.sum() / 2  # less than a pixel along the whole rim
     assert found.bare_corners == ("top-left",)
+
+
+@pytest.mark.parametrize(
+    ("certain", "beyond", "runs_on"), [(0.2, BASE, True), (0.9, BASE, False), (0.2, PAINT, False), (0.2, BASE + (0, 4.0, 4.0), True)]
+)
+def test_a_border_through_one_colour_bounds_no_base_unless_the_network_is_certain(certain, beyond, runs_on):
+    """Colours of both sides differ by nothing, by a pour, or by 5.7 dE."""
+    region = quarter(90)
+    lab = np.where(region[..., None], BASE, np.asarray(beyond, np.float32)).astype(np.float32)
+    chance = np.full((HIGH, WIDE), certain, np.float32)
+    assert spread._runs_on(region, lab, chance, K) is runs_on
+
+
+def test_a_region_without_a_border_in_view_runs_on_nowhere():
+    assert spread._runs_on(np.ones((HIGH, WIDE), bool), field(np.ones((HIGH, WIDE), bool)), np.zeros((HIGH, WIDE), np.float32), K) is False

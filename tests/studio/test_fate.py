@@ -69,6 +69,9 @@ def test_layers_of_one_colour_are_one_pour_and_colours_that_cannot_be_told_apart
     mine = replace(run)
     mine.__dict__["arm"] = lambda _panel: twice
     assert {f.paints: f.poured for f in fate.fates(desk, mine, panel).of} == pytest.approx({("foam",): 0.4, ("wet slate",): 0.6})
+    named_only = replace(arm, layers=(Layer(material="foam", share=1.0), Layer(material="wet slate", share=0.0)))
+    mine.__dict__["arm"] = lambda _panel: named_only
+    assert [f.paints for f in fate.fates(desk, mine, panel).of] == [("foam",)]  # what was not poured has no fate
 
 
 def test_nothing_is_told_before_a_panel_was_read(desk):

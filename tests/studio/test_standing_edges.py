@@ -10,10 +10,10 @@ from types import SimpleNamespace
 import pytest
 
 from dribbet.lab.panel.progress import DueLook
-from dribbet.records import CheckKind, Factor, Form, Liked, Response, SeriesState, Varied
+from dribbet.records import After, CheckKind, Factor, Form, Liked, Prediction, Response, SeriesState, Treated, Varied, Wanted
 from dribbet.studio.acts import asking, choosing
 from dribbet.studio.acts.checking import Checking
-from dribbet.studio.standing import causes, cups, labour, panels, pots, rehearsal, scoring, today, verdict
+from dribbet.studio.standing import causes, cups, differs, labour, panels, pots, rehearsal, scoring, today, turning, verdict
 from dribbet.studio.standing import choosing as standing
 from tests.made_up import numbers
 from tests.studio.test_six_plans import Bench
@@ -112,6 +112,8 @@ def test_a_plan_that_promises_nothing_is_not_rehearsed(desk):
     series = replace(desk.need_run().series, repeats=1, prediction=None, state=SeriesState.PLANNED)
     assert desk.learned.scatter(series.responses[0][0]) is not None
     assert rehearsal.rehearsal(desk, series) is None
+    faint = replace(series, prediction=Prediction(response=series.responses[0][0], more_or_less=Wanted.MORE, size=0.04))
+    assert rehearsal.rehearsal(desk, faint).size == 0.04
 
 
 def test_each_group_of_pots_is_held_against_the_grade_of_its_own_recipe(desk):
@@ -214,3 +216,40 @@ def test_a_thinner_that_is_a_house_mix_is_as_strong_as_the_water_in_it(desk):
     monkey = replace(run, shelf=(*run.shelf, mixed))
     monkey.__dict__["arms"] = tuple(replace(a, held=replace(a.held, third_liquid="nine to one")) if a.letter == arm.letter else a for a in run.arms)
     assert pots.pot_of(desk, monkey, run.mixes[0]).thinner_strength == pytest.approx(0.9)
+
+
+def test_coats_are_those_that_lay_on_the_panel_when_the_photo_that_was_read_was_taken(desk):
+    desk.choose_series("d1")
+    run = desk.need_run()
+    panel = next(p for p in run.panels if p.recipe == "b" and not p.spoiled)
+    photo = next(f for f in run.photos if f.id == run.reading(panel).photo_id)
+    before, after = (photo.added_at + timedelta(hours=h) for h in (-1, 1))
+    coats = {}
+    for at in (before, after):
+        varnish = Treated(id="v", panel_id=panel.id, kind=After.VARNISH, at=at)
+        coats[at] = [dict(b.record) for b in differs._coats(replace(run, treated=(varnish,)), "ab")]
+    rest = tuple(p.code.split("-")[-1] for p in run.panels if p.recipe in "ab" and not p.spoiled and run.reading(p) and p.id != panel.id)
+    assert coats[before] == [{After.VARNISH: (panel.code.split("-")[-1],), None: rest}]
+    assert coats[after] == []
+
+
+@pytest.mark.parametrize(
+    ("rate", "shown"), [(0.0, 3600.0), (1e-6, 3600.0), (0.02, 300.0), (9.0, 60.0)]
+)  # six growths, an hour at most, a minute at least
+def test_cups_are_shown_until_the_quicker_one_has_turned_over(rate, shown):
+    assert turning.seconds(SimpleNamespace(rate_per_s=rate / 2), SimpleNamespace(rate_per_s=rate)) == pytest.approx(shown)
+
+
+def test_hours_to_the_first_crack_lie_between_two_looks_and_whoever_left_early_tells_nothing():
+    def hours(*looks):
+        told = dict(enumerate(looks))
+        return verdict._hours(SimpleNamespace(began=told.get), list(told))
+
+    def seen(from_h, until_h=None):
+        return SimpleNamespace(from_h=from_h, until_h=until_h)
+
+    (cracked, whole, early, never), followed = hours(seen(4.0, 6.0), seen(10.0), seen(3.0), None)
+    assert (cracked, whole, followed) == (5.0, None, 10.0)
+    assert math.isnan(early)
+    assert math.isnan(never)
+    assert hours(seen(0.05), seen(9.0)) == ((None, None), 0.05)

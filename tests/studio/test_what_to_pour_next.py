@@ -110,6 +110,7 @@ def test_an_effect_without_its_nought_wants_it(desk):
     found = poured(desk, Factor.SILICONE, numbers(2.0, 4.0), {"a": (60, 62), "b": (30, 33)})
     one = next(p for p in found.proposals if p.act is Act.CONTROL)
     assert one.level == Level(value=0.0)
+    assert (one.panels, one.poured_kg) == (4, pytest.approx(4 * desk.need_run().series.constants.poured_kg))  # two of two recipes
     assert following.follow(desk, one) == "ask"
     assert set(desk.need_run().series.levels) == {Level(value=2.0), Level(value=0.0)}
 

@@ -15,7 +15,8 @@ import numpy as np
 
 from dribbet.records import Report, silent
 from dribbet.sight import looks, trees
-from dribbet.sight.instances import find_bodies
+from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
+from dribbet.sight.network import MAPS_PX_PER_MM
 from dribbet.sight.outlines import Outlines, find_outlines
 from dribbet.sight.rims import at_half_step
 
@@ -73,23 +74,26 @@ class Cells:
 
 
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features]:
-    """Candidates of a panel at the scale of `lab`, and what each looks like, shape (n, 65); both empty where there is none."""
+    """Candidates of a panel at the scale of `lab`, and what each looks like, shape (n, 69); both empty where there is none."""
     smooth = np.asarray(cv2.GaussianBlur(lab, (0, 0), SMOOTH_MM * px_per_mm), np.float32)
     drawn = find_outlines(smooth, centres, px_per_mm, report)
     size = (lab.shape[1], lab.shape[0])
     inside, border = (np.asarray(cv2.resize(m, size, interpolation=cv2.INTER_LINEAR), np.float32) for m in (maps.inside, maps.border))
     bodies, own = find_bodies(inside, border, px_per_mm)
+    nearby = beside_nearby(maps.border, MAPS_PX_PER_MM)
+    flooded = find_basins(nearby, MAPS_PX_PER_MM, size)
+    every = (drawn, bodies, flooded)
     found = Outlines(
-        contours=[*drawn.contours, *bodies.contours],
-        shape=np.concatenate([drawn.shape, bodies.shape]),
-        votes=np.concatenate([drawn.votes, bodies.votes]),
+        contours=[c for some in every for c in some.contours],
+        shape=np.concatenate([some.shape for some in every]),
+        votes=np.concatenate([some.votes for some in every]),
     )
     if not found.contours:
         return found, np.zeros((0, looks.COLUMNS), np.float32)
-    source = np.repeat([0.0, 1.0], [len(drawn.contours), len(bodies.contours)])[:, None]
+    source = np.repeat([0.0, 1.0, 2.0], [len(some.contours) for some in every])[:, None]
     rims = looks.Rims.of(found)
     by_colour = looks.by_colour(smooth, rims, len(centres), px_per_mm)
-    by_network = looks.by_network(maps, own, rims, px_per_mm)
+    by_network = looks.by_network(maps, own, nearby, rims, px_per_mm)
     return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32)
 
 

@@ -1,7 +1,9 @@
-"""Outlines that could be cells, as the network's maps draw them: bodies, parted where they touch, at several levels of chance.
+"""Outlines that could be cells, as the network's maps draw them: bodies, parted where they touch, at several levels of chance; and basins.
 
 A cell's core is where the network sees a cell and no border; every other place of a body goes to the core that is nearest, so that touching cells
-part at their bisector. A body without a core (small ones are all border) is one of its own. Which of the outlines are cells is chosen in `cells`.
+part at their bisector. A body without a core (small ones are all border) is one of its own. Where the network is unsure what is a cell, it still
+draws faint borders: a basin is what they enclose, flooded from where there is least border to the crest between (watershed), at several levels of a
+border that is measured against the strongest one nearby. Which of the outlines are cells is chosen in `cells`.
 """
 
 from __future__ import annotations
@@ -28,6 +30,13 @@ CORE_BORDER: Final = 0.5
 LEAST_CORE_MM2: Final = 0.12
 LEAST_SOLID: Final = 0.6
 MOST_LONG: Final = 9.0
+BASINS_AT: Final = (0.1, 0.2, 0.35, 0.55)
+"""Of the strongest border nearby: below it floods begin."""
+NEARBY_MM: Final = 3.0
+LEAST_BORDER: Final = 0.02  # where all is fainter, nothing is a border
+LEAST_FLOOD_MM2: Final = 0.19
+LEAST_SOLID_BASIN: Final = 0.5
+MOST_MM: Final = 40.0
 SAME_CENTRE: Final = 0.08  # of the width
 SAME_AREA: Final = 1.12
 
@@ -51,6 +60,47 @@ def parted(inside: Plane, border: Plane, level: float, px_per_mm: float) -> Numb
     seeded[np.unique(bodies[cores > 0])] = True
     alone = body & ~seeded[bodies]
     return np.where(alone, bodies + int(labels.max()), np.where(seeded[bodies], labels, 0)).astype(np.int32)
+
+
+def beside_nearby(border: Plane, px_per_mm: float) -> Plane:
+    """Chance of a border as a share of the strongest one nearby, 0..1: what is drawn faintly all round counts as much as what is sure."""
+    reach = round(NEARBY_MM * px_per_mm)
+    strongest = cv2.GaussianBlur(cv2.dilate(border, np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)), (0, 0), 2 * reach / 3)
+    return np.asarray(np.minimum(border / np.maximum(strongest, LEAST_BORDER), 1.0), np.float32)
+
+
+def basins(border: Plane, level: float, px_per_mm: float) -> Numbers:
+    """What borders enclose, flooded from where `border` (0..1) is below `level`, numbered; 0 on the crests."""
+    height = np.round(border * 255.0).astype(np.uint8)
+    _, floods, stats, _ = cv2.connectedComponentsWithStats((border < level).astype(np.uint8), connectivity=4)
+    small = stats[:, cv2.CC_STAT_AREA] < LEAST_FLOOD_MM2 * px_per_mm**2
+    small[0] = True
+    flooded = cv2.watershed(cv2.merge([height] * 3), np.where(small[floods], 0, floods).astype(np.int32))
+    return np.asarray(np.maximum(flooded, 0), np.int32)
+
+
+def find_basins(border: Plane, px_per_mm: float, size: tuple[int, int]) -> Outlines:
+    """Outlines of all basins, each once.
+
+    Parameters
+    ----------
+    border : ndarray
+        As `beside_nearby` gives it, at `px_per_mm`.
+    size : (columns, rows)
+        Of the picture in whose pixels the outlines are.
+    """
+    scale = size[0] / border.shape[1] * px_per_mm
+    least, most = (np.pi / 4 * (mm * scale) ** 2 for mm in (LEAST_MM, MOST_MM))
+    rows: list[tuple[float, ...]] = []
+    contours: list[npt.NDArray[np.int32]] = []
+    for level in BASINS_AT:
+        numbers = cv2.resize(basins(border, level, px_per_mm).astype(np.float32), size, interpolation=cv2.INTER_NEAREST)
+        for contour in _outlines(numbers.astype(np.int32), least):
+            shape = shape_of(contour)
+            if shape is not None and shape[2] < most and shape[4] > LEAST_SOLID_BASIN and shape[6] < MOST_LONG:
+                rows.append(shape)
+                contours.append(contour)
+    return _once(np.array(rows).reshape(-1, 7), contours)
 
 
 def find_bodies(inside: Plane, border: Plane, px_per_mm: float) -> tuple[Outlines, Numbers]:

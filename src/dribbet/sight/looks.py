@@ -29,9 +29,9 @@ NEXT_MM: Final = 0.45  # where a neighbour would begin
 MOST_ROWS: Final = 30_000  # OpenCV counts a picture's rows in sixteen bits
 NO_BODY: Final = 3.0  # stands for the log ratio of areas where the network drew no body
 BY_COLOUR: Final = 29
-BY_NETWORK: Final = 35
+BY_NETWORK: Final = 39
 COLUMNS: Final = BY_COLOUR + BY_NETWORK + 1
-"""Those of both, and whether the network drew the outline."""
+"""Those of both, and who drew the outline."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,8 +154,8 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     return np.stack(columns, axis=1).astype(np.float32)
 
 
-def by_network(maps: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Features:
-    """What the network saw in and round each candidate, shape (n, 35).
+def by_network(maps: Maps, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: float) -> Features:
+    """What the network saw in and round each candidate, shape (n, 39).
 
     Parameters
     ----------
@@ -163,6 +163,8 @@ def by_network(maps: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Featur
         As they were seen.
     own : ndarray of int
         The network's own bodies by number, at the scale of the candidates.
+    nearby : ndarray
+        Borders beside the strongest nearby, at the scale of the maps.
     """
     factor = maps.inside.shape[1] / own.shape[1]
     high, wide = maps.inside.shape
@@ -199,6 +201,7 @@ def by_network(maps: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Featur
     profile = [(places.between(maps.inside), places.between(maps.border)) for places in near]
     for inner, edge in profile:
         columns += [inner.mean(axis=1), edge.mean(axis=1)]
+    round_it, inner = rim.between(nearby), (rings[0] + rings[1] + rings[2]).shrunk(factor).between(nearby)
     of_panel = (float(maps.inside.mean()), float(maps.lacing.mean()), float((maps.cracks > LIKELY).mean()) * 100.0)
     columns += [
         (rims.away(NEXT_MM * px_per_mm).shrunk(factor).between(maps.inside) > LIKELY).mean(axis=1),
@@ -206,6 +209,10 @@ def by_network(maps: Maps, own: Numbers, rims: Rims, px_per_mm: float) -> Featur
         percentile(profile[0][0], 10),
         *_agreement((rings[0] + rings[2]).of(own), own, maps.inside, rims.found.shape[:, 2]),
         *(np.full(len(rims.found.contours), value) for value in of_panel),
+        round_it.mean(axis=1),
+        percentile(round_it, 15),
+        inner.mean(axis=1),
+        percentile(inner, 85),
     ]
     return np.stack(columns, axis=1).astype(np.float32)
 

@@ -25,13 +25,14 @@ TODO: Final = {
     Todo.READ: t("Read its photo."),
     Todo.DECIDE: t("All panels of {series} are read. Decide."),
 }
+AGAIN: Final = t("Read the photo that was taken again.")
 NOTHING: Final = t("Nothing is due.")
 HINT: Final = t("Ask a question, and its steps appear here.")
 
 
 def task(due: Due) -> str:
     """What to do, with how many more are alike."""
-    words = TODO[due.todo].format(look=due.look, series=due.series_name)
+    words = AGAIN if due.again else TODO[due.todo].format(look=due.look, series=due.series_name)
     if not due.now and not due.overdue and due.moved_s:
         words = words.removesuffix(".") + moved_text(due.moved_s) + "."
     return words + (t(" Then {number} more.", number=in_words(due.panels - 1)) if due.panels > 1 else "")

@@ -67,9 +67,9 @@ def laid(run: Run, panel: Panel, stage: Stage, take: int) -> int:
     return len(mine - {(stage, take)})
 
 
-def unread(run: Run, reader: str) -> list[tuple[Panel, Photo]]:
-    """Photographs taken again that this reader has not read, each with its panel."""
-    known = {r.photo_id for r in run.read_again if r.reader == reader}
+def unread(run: Run, reader: str = "") -> list[tuple[Panel, Photo]]:
+    """Photographs taken again that this reader, or none at all, has read, each with its panel."""
+    known = {r.photo_id for r in run.read_again if reader in ("", r.reader)}
     panels = {p.id: p for p in run.panels}
     wanted = set(lamps_of(run))
     return [

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.panel.progress import Station
 from dribbet.records import SeriesState
+from dribbet.studio.standing import again
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -53,6 +54,8 @@ class Due:
     panels: int = 1
     look: str = ""
     moved_s: float = 0.0
+    again: bool = False
+    """Whether it is about photographs of panels that have been read already."""
 
 
 def due(desk: Desk) -> list[Due]:
@@ -99,6 +102,14 @@ def _stations(run: Run, now: datetime) -> list[Due]:
                     panel_id=first.id, panels=len(members),
                 )
             )  # fmt: skip
-    if at and set(at) == {Station.DECIDE}:
+    if twice := again.unread(run):
+        first = twice[0][0]
+        made.append(
+            Due(
+                todo=Todo.READ, series_id=run.series.id, series_name=run.series.name, code=first.code, when=now, panel_id=first.id,
+                panels=len(twice), again=True,
+            )
+        )  # fmt: skip
+    if at and set(at) == {Station.DECIDE} and not twice:
         made.append(Due(todo=Todo.DECIDE, series_id=run.series.id, series_name=run.series.name, code=run.series.code, when=now))
     return made
