@@ -13,6 +13,7 @@ import argparse
 import hashlib
 import pickle
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Any, Final
@@ -22,7 +23,10 @@ import numpy as np
 
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import seen
-from dribbet.sight import cells, colour, lines, network
+from dribbet.sight import cells, colour, lines, looks, network
+from dribbet.sight.company import COLUMNS as COMPANY
+from dribbet.sight.company import company
+from dribbet.sight.outlines import Outlines, filled
 from dribbet.sight.spread import find_spread
 from training.draw import HELD_FROM, HIGH_MM, PAINTED, WIDE_MM, K
 from training.painted import painted
@@ -85,18 +89,33 @@ def _made_with(*files: Path) -> str:
     return hashlib.sha256(b"".join(f.read_bytes() for f in files)).hexdigest()[:10]
 
 
-def describe_cells(folder: Path, name: str) -> tuple[Any, Any]:
+@dataclass(frozen=True)
+class Told:
+    """Candidates of a panel: what they are, what each looks like, and how much of a true cell it is."""
+
+    found: Outlines
+    features: Any
+    colours: Any
+    film: Any
+    k: float
+    overlap: Any
+
+
+def describe_cells(folder: Path, name: str) -> Told:
     """Candidates of a panel and their overlap with true cells."""
     cv2.setNumThreads(1)
     kept = folder / f"{name}.{_made_with(network.WEIGHTS)}.cells"
     if not kept.exists():
-        panel, lab, _, centres, maps = looked_at(folder, name)
+        panel, lab, film, centres, maps = looked_at(folder, name)
         shrink = cells.CELL_PX_PER_MM / K
         small = np.asarray(cv2.resize(lab, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), np.float32)
-        found, features = cells.candidates(small, centres, small.shape[1] / lab.shape[1] * K, maps)
-        truth = cv2.resize(panel["cells"], (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
-        kept.write_bytes(pickle.dumps((features, overlaps(found.contours, truth))))
-    told: tuple[Any, Any] = pickle.loads(kept.read_bytes())
+        k = small.shape[1] / lab.shape[1] * K
+        found, features, colours = cells.candidates(small, centres, k, maps)
+        truth, cover = (
+            cv2.resize(p, (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST) for p in (panel["cells"], film.astype(np.uint8))
+        )
+        kept.write_bytes(pickle.dumps(Told(found, features, colours, cover > 0, k, overlaps(found.contours, truth))))
+    told: Told = pickle.loads(kept.read_bytes())
     return told
 
 
@@ -105,10 +124,8 @@ def overlaps(contours: list[Any], truth: Any) -> Any:
     areas = np.bincount(truth.ravel())
     best = np.zeros(len(contours), np.float32)
     for i, contour in enumerate(contours):
-        left, top, width, height = cv2.boundingRect(contour)
-        blob = np.zeros((height, width), np.uint8)
-        cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
-        inside = truth[top : top + height, left : left + width][blob > 0]
+        window, blob = filled(contour)
+        inside = truth[window][blob]
         counts = np.bincount(inside)
         counts[:1] = 0
         if counts.any():
@@ -120,7 +137,7 @@ def overlaps(contours: list[Any], truth: Any) -> Any:
 def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
     """Segments of each kind of ridge as the reader will meet them, beside cells that it found itself, and what each truly is."""
     cv2.setNumThreads(1)
-    kept = folder / f"{name}.{_made_with(network.WEIGHTS, OUT / 'cells.npz')}.lines"
+    kept = folder / f"{name}.{_made_with(network.WEIGHTS, OUT / 'cells.npz', OUT / 'cells_again.npz')}.lines"
     if not kept.exists():
         panel, lab, film, centres, maps = looked_at(folder, name)
         labels = cells.find_cells(lab, centres, K, film, maps).labels
@@ -199,21 +216,44 @@ def keep(name: str, model: Any) -> None:
     print(name, (OUT / f"{name}.npz").stat().st_size, "bytes", flush=True)
 
 
-def grow_cells(told: list[tuple[Any, Any]], held: Any) -> None:
-    """One forest: whether a candidate is a cell."""
+def _rows(told: list[Told], features: list[Any]) -> tuple[Any, Any, Any, Any]:
+    """Candidates of all panels that are clearly cells or clearly none: features, which, weight, number of the panel."""
     rng = np.random.default_rng(0)
-    xs, ys, ws, test = [], [], [], []
-    for (x, overlap), out in zip(told, held, strict=True):
-        sure = (overlap < IS_CELL[0]) | (overlap > IS_CELL[1])
+    xs, ys, ws, panel = [], [], [], []
+    for i, (one, x) in enumerate(zip(told, features, strict=True)):
+        sure = (one.overlap < IS_CELL[0]) | (one.overlap > IS_CELL[1])
         sure &= rng.random(len(x)) < min(1.0, MOST_OF_A_PANEL / max(len(x), 1))
         xs.append(x[sure])
-        ys.append((overlap[sure] > IS_CELL[1]).astype(int))
+        ys.append((one.overlap[sure] > IS_CELL[1]).astype(int))
         ws.append(np.full(int(sure.sum()), 1.0 / np.sqrt(max(int(sure.sum()), 50))))
-        test.append(np.full(int(sure.sum()), out))
-    x, y, w, t = (np.concatenate(v) for v in (xs, ys, ws, test))
-    model = fitted(x[~t], y[~t], w[~t], CELL_TREES)
-    marks("cells", model.predict(x[t]), y[t], w[t])
-    keep("cells", model)
+        panel.append(np.full(int(sure.sum()), i))
+    return np.concatenate(xs), np.concatenate(ys), np.concatenate(ws), np.concatenate(panel)
+
+
+def _stands(one: Told, odds: Any) -> Any:
+    """What the second look at a panel asks."""
+    return company(one.found, one.colours, odds, one.film, one.k) if len(odds) else np.zeros((0, COMPANY), np.float32)
+
+
+def grow_cells(told: list[Told], held: Any) -> None:
+    """First look, then the second one on odds that each panel got from a forest that had not seen it."""
+    x, y, w, panel = _rows(told, [one.features for one in told])
+    t = held[panel]
+    first = fitted(x[~t], y[~t], w[~t], CELL_TREES)
+    marks("cells", first.predict(x[t]), y[t], w[t])
+    keep("cells", first)
+    others = [fitted(x[~t & (panel % FOLDS != f)], y[~t & (panel % FOLDS != f)], w[~t & (panel % FOLDS != f)], CELL_TREES) for f in range(FOLDS)]
+    odds = [
+        (first if out else others[i % FOLDS]).decision_function(one.features) if len(one.features) else np.zeros(0)
+        for i, (one, out) in enumerate(zip(told, held, strict=True))
+    ]
+    with ProcessPoolExecutor() as pool:
+        beside = list(pool.map(_stands, told, odds, chunksize=4))
+    x, y, w, panel = _rows(told, [np.concatenate([one.features, b], axis=1) for one, b in zip(told, beside, strict=True)])
+    t, live = held[panel], x[:, looks.COLUMNS] > cells.HOPELESS_ODDS
+    second = fitted(x[~t & live], y[~t & live], w[~t & live], CELL_TREES)
+    marks("cells_again", second.predict(x[t & live]), y[t & live], w[t & live])
+    keep("cells_again", second)
 
 
 def grow_lines(told: list[list[dict[str, Any]]], held: Any) -> None:

@@ -96,7 +96,7 @@ def lines_asked() -> Any:
 def cells_asked() -> Any:
     """What the forest for cells is asked, on the mean and between panels' tenths."""
     m, maps, centres, _ = _scene()
-    found, features = cells.candidates(m.lab, centres, m.px_per_mm, maps)
+    found, features, _ = cells.candidates(m.lab, centres, m.px_per_mm, maps)
     return [len(found.contours), *np.percentile(features.astype(float), (10, 50, 90), axis=0).round(4).ravel().tolist()]
 
 

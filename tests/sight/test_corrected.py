@@ -7,7 +7,7 @@ import math
 import pytest
 
 from dribbet.sight.arrays import SightError
-from dribbet.sight.corrected import touching_cells, with_lines_told, without_cell
+from dribbet.sight.corrected import touching_cells, with_base_told, with_lines_told, without_cell
 from tests.made_up import result
 
 
@@ -69,3 +69,14 @@ def test_lines_that_are_told_to_be_cracks_are_counted_and_drawn_and_others_are_n
     assert result["outlines"]["lines"] == [line]  # what was read stays as it is
     with pytest.raises(SightError, match="left open"):
         with_lines_told(clean, True)
+
+
+def test_cover_that_is_left_after_base_was_told_is_kept_to_a_hundred_thousandth():
+    lines = {"cells": [], "cracks": [], "edge": [], "unsure": [[[0.0, 0.0], [30.0, 0.0], [30.0, 20.0], [0.0, 20.0]]]}
+    found = result(1, outlines=lines)
+    found["cells"] = {**found["cells"], "items": [], "count": 0}
+    found["spread"] = {**found["spread"], "fraction": 0.98765432, "doubtful": 0.1, "bare_corners": []}
+    told = with_base_told(found, True)["spread"]
+    assert told["fraction"] == 0.88765
+    assert told["bare_corners"] == ["top-left"]
+    assert with_base_told(found, False)["spread"]["fraction"] == 0.98765432

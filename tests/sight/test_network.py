@@ -39,7 +39,7 @@ def contour_of(mask: np.ndarray) -> np.ndarray:
 
 def by_network(maps: Maps, own: np.ndarray, found: Outlines) -> np.ndarray:
     """What the network saw of the only candidate."""
-    (row,) = looks.by_network(maps, own, looks.Rims.of(found), K)
+    (row,) = looks.by_network(maps, own, instances.beside_nearby(maps.border, K), looks.Rims.of(found), K)
     return row
 
 

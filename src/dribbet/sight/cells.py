@@ -2,7 +2,8 @@
 
 Candidates are outlines that came back at many thresholds (`outlines`) and bodies that the network drew (`instances`); a small forest judges each by
 its shape, by how many thresholds agree, by the colours just inside, just outside and further beyond its rim, and by what the network saw there
-(`looks`); of those that overlap the one with better odds stays.
+(`looks`); another looks again, by how each stands among those that were chosen at first (`company`); of those that overlap the one with better odds
+stays.
 """
 
 from __future__ import annotations
@@ -15,9 +16,10 @@ import numpy as np
 
 from dribbet.records import Report, silent
 from dribbet.sight import looks, trees
+from dribbet.sight.company import company
 from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
 from dribbet.sight.network import MAPS_PX_PER_MM
-from dribbet.sight.outlines import Outlines, find_outlines
+from dribbet.sight.outlines import Outlines, filled, find_outlines
 from dribbet.sight.rims import at_half_step
 
 if TYPE_CHECKING:
@@ -32,6 +34,8 @@ if TYPE_CHECKING:
 CELL_PX_PER_MM: Final = 6.0
 LEAST_MM: Final = 1.0
 FOREST: Final = "cells"
+FOREST_AGAIN: Final = "cells_again"
+HOPELESS_ODDS: Final = -4.0  # of the first look: what is as unlikely is not looked at again
 ACCEPT: Final = -0.5  # log odds; where F1 is flat on held-out panels of our own
 HALF: Final = 0.5  # of a cell that is mirrored at a round panel's rim lies on the panel
 OVERLAP: Final = 0.25  # of the smaller one
@@ -73,8 +77,8 @@ class Cells:
     """How far the count may be off by the reader's own doubt of each cell, and of candidates that it passed over (standard deviation)."""
 
 
-def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features]:
-    """Candidates of a panel at the scale of `lab`, and what each looks like, shape (n, 69); both empty where there is none."""
+def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features, Features]:
+    """Candidates of a panel at the scale of `lab`, what each looks like, shape (n, 69), and its colours within and beyond the rim, shape (n, 6)."""
     smooth = np.asarray(cv2.GaussianBlur(lab, (0, 0), SMOOTH_MM * px_per_mm), np.float32)
     drawn = find_outlines(smooth, centres, px_per_mm, report)
     size = (lab.shape[1], lab.shape[0])
@@ -89,12 +93,22 @@ def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: 
         votes=np.concatenate([some.votes for some in every]),
     )
     if not found.contours:
-        return found, np.zeros((0, looks.COLUMNS), np.float32)
+        return found, np.zeros((0, looks.COLUMNS), np.float32), np.zeros((0, 6), np.float32)
     source = np.repeat([0.0, 1.0, 2.0], [len(some.contours) for some in every])[:, None]
     rims = looks.Rims.of(found)
     by_colour = looks.by_colour(smooth, rims, len(centres), px_per_mm)
     by_network = looks.by_network(maps, own, nearby, rims, px_per_mm)
-    return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32)
+    return found, np.concatenate([by_colour, by_network, source], axis=1).astype(np.float32), looks.colours(smooth, rims, px_per_mm)
+
+
+def judged(found: Outlines, features: Features, colours: Features, film: Mask, px_per_mm: float) -> Floats:
+    """Log odds of each candidate: by its looks at first, and for all that are not hopeless again by those among which it stands."""
+    odds = trees.scores(FOREST, features)[:, 0]
+    again = np.flatnonzero(odds > HOPELESS_ODDS)
+    if len(again):
+        beside = company(found, colours, odds, film, px_per_mm)
+        odds[again] = trees.scores(FOREST_AGAIN, np.concatenate([features, beside], axis=1)[again])[:, 0]
+    return odds
 
 
 def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Maps, *, face: Mask | None = None, report: Report = silent) -> Cells:
@@ -121,8 +135,8 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     there = None if face is None else cv2.resize(face.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST) > 0
     bare = cover == 0 if there is None else (cover == 0) & there
     base = bare if bare.any() else None
-    found, features = candidates(np.asarray(small, np.float32), centres, k, maps, report)
-    odds = trees.scores(FOREST, features)[:, 0]
+    found, features, colours = candidates(np.asarray(small, np.float32), centres, k, maps, report)
+    odds = judged(found, features, colours, cover > 0, k)
     fine = np.ascontiguousarray(small, dtype=np.float32)
     labels = np.zeros(small.shape[:2], np.uint16)
     items: list[Cell] = []
@@ -132,7 +146,7 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     for i in np.argsort(-odds, kind="stable"):
         if odds[i] < LEAST_LIKELY:
             break
-        window, inside = _filled(found.contours[i])
+        window, inside = filled(found.contours[i])
         if np.count_nonzero(labels[window][inside]) > HOPELESS * np.count_nonzero(inside):
             continue
         if odds[i] < ACCEPT:  # no cell; how likely one is missed here
@@ -142,7 +156,7 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
                 doubts.append(float(odds[i]))
             continue
         outline = at_half_step(fine, found.contours[i], k)
-        window, inside = _filled(np.round(outline).astype(np.int32))
+        window, inside = filled(np.round(outline).astype(np.int32))
         if there is not None:
             whole, inside = inside, inside & there[window]
             if np.count_nonzero(inside) < HALF * np.count_nonzero(whole):  # the image, not the cell
@@ -179,14 +193,6 @@ def count_sd(chances: list[float]) -> float:
     """Standard deviation of how many of some candidates are cells: the law of independent chances, sum p (1 - p), times `LUCK`."""
     p = np.asarray(chances, np.float64)
     return float(LUCK * np.sqrt((p * (1.0 - p)).sum()))
-
-
-def _filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:
-    """Where an outline lies, and what it encloses there."""
-    left, top, width, height = cv2.boundingRect(contour)
-    blob = np.zeros((height, width), np.uint8)
-    cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
-    return np.s_[top : top + height, left : left + width], blob.astype(bool)
 
 
 def _beside(base: Mask, window: tuple[slice, slice], inside: Mask, k: float) -> float:

@@ -154,6 +154,11 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     return np.stack(columns, axis=1).astype(np.float32)
 
 
+def colours(lab: Lab, rims: Rims, px_per_mm: float) -> Features:
+    """CIELAB just within the rim of each candidate and just beyond it, medians, shape (n, 6)."""
+    return np.concatenate([np.median(rims.away(away * px_per_mm).of(lab), axis=1) for away in RIM_MM[:2]], axis=1).astype(np.float32)
+
+
 def by_network(maps: Maps, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: float) -> Features:
     """What the network saw in and round each candidate, shape (n, 39).
 

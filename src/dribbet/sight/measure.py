@@ -161,7 +161,9 @@ def measure(
     warnings = [*fitness.warnings]
     if found is not None and found.doubt:
         warnings.append(found.doubt)
-    if card is None:
+    if card is None and as_scanned(photos.main, width_mm, height_mm, photos.px_per_mm) is not None:
+        warnings.append("This is a scan, without a photo card: colours are as the scanner saw them. Compare them with other scans only.")
+    elif card is None:
         warnings.append("The photo card is not in view, so colours are as the camera saw them. Lay it beside the panel next time.")
     elif card.patch_error > 6.0:
         warnings.append("The card's greys do not fit one light. Check for a shadow or coloured light on it.")

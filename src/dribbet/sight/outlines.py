@@ -13,7 +13,7 @@ from dribbet.records import Report, silent
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-    from dribbet.sight.arrays import Lab, Plane
+    from dribbet.sight.arrays import Lab, Mask, Plane
 
     Floats = npt.NDArray[np.float64]
 
@@ -139,6 +139,14 @@ def shape_of(contour: npt.NDArray[np.int32]) -> tuple[float, ...] | None:
     fit = area / (4 * np.pi * np.sqrt(big * small))
     solid = area / max(cv2.contourArea(cv2.convexHull(contour)), 1e-6)
     return m["m10"] / area, m["m01"] / area, area, cv2.arcLength(contour, True), solid, fit, float(np.sqrt(big / small))
+
+
+def filled(contour: npt.NDArray[np.int32]) -> tuple[tuple[slice, slice], Mask]:
+    """Where an outline lies, and what it encloses there."""
+    left, top, width, height = cv2.boundingRect(contour)
+    blob = np.zeros((height, width), np.uint8)
+    cv2.drawContours(blob, [contour], -1, 1, -1, offset=(-left, -top))
+    return np.s_[top : top + height, left : left + width], blob.astype(bool)
 
 
 def rim_points(contours: list[npt.NDArray[np.int32]]) -> Floats:
