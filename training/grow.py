@@ -40,6 +40,9 @@ CRACKED: Final = "cracked"
 BROKEN: Final = "broken"  # cracked ones of the painter
 MORE_CRACKED: Final = 80
 MORE_BROKEN: Final = 120
+MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
+MORE_WORLDS: Final = 280
+MORE_PAINTED: Final = 80
 DEPTH: Final = 7
 CELL_TREES: Final = 150
 LINE_TREES: Final = 120
@@ -54,6 +57,11 @@ def names(worlds: int, painted_ones: int) -> list[str]:
     held = [f"{kind}-{HELD_FROM + 70_000 + 10_000 * n + i}" for n, kind in enumerate(HELD_OUT) for i in range(HELD_EACH)]
     more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
     return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
+
+
+def more_names() -> list[str]:
+    """Panels that teach cells and nothing else, none of them held out."""
+    return [f"world-{MORE_FIRST + i}" for i in range(MORE_WORLDS)] + [f"{PAINTED}-{MORE_FIRST + i}" for i in range(MORE_PAINTED)]
 
 
 def photograph(folder: Path, name: str) -> None:
@@ -300,11 +308,11 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
-        list(pool.map(partial(photograph, asked.folder), panels))
-        told = list(pool.map(partial(describe_cells, asked.folder), panels[:base]))
-    grow_cells(told, held[:base])
+        more = more_names()
+        list(pool.map(partial(photograph, asked.folder), panels + more))
+        told = list(pool.map(partial(describe_cells, asked.folder), panels + more))
+    grow_cells(told, np.concatenate([held, np.zeros(len(more), bool)]))
     with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
         seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
     grow_lines(seen_lines, held)
