@@ -1,0 +1,75 @@
+"""Where a standing fact is nought, or begins to be none: each seen from both sides."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import timedelta
+from types import SimpleNamespace
+
+import pytest
+
+from dribbet.lab.plan.axes import axis_of
+from dribbet.lab.verdict.laws import Kind
+from dribbet.records import Factor, Grade, Layer, Level, Response, Varied
+from dribbet.studio.standing import cups, fate, next_pour, pots, rehearsal, shelf
+from tests.made_up import numbers
+from tests.studio.test_fate import read_as
+
+
+def test_a_share_that_nobody_has_measured_is_played_about_the_middle():
+    desk = SimpleNamespace(learned=SimpleNamespace(scatter=lambda _: None, noise=lambda *_: SimpleNamespace(sd=0.5), doubt=lambda _: 0.0))
+    played = rehearsal._played(desk, Response.SPREAD, 3.0)
+    assert (played.kind, played.mean, played.sd) == (Kind.SHARE, 0.5, 0.1)
+    counted = rehearsal._played(desk, Response.CELL_COUNT, 3.0)
+    assert (counted.kind, counted.mean, counted.sd) == (Kind.AMOUNT, *rehearsal.UNKNOWN)
+
+
+def test_an_open_cup_has_stood_no_time_at_the_moment_it_was_last_touched(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    mix = run.mixes[0]
+    last = max([w.at for w in cups.ledger(run, mix)] + [m.at for m in run.marks if m.mix_id == mix.id])
+    for ago, minutes in ((0.0, 0.0), (-90.0, 0.0), (90.0, 1.5)):
+        clock = SimpleNamespace(now=lambda ago=ago: last + timedelta(seconds=ago))
+        assert cups.open_minutes(clock, run, mix) == pytest.approx(minutes, abs=1e-9)
+
+
+@pytest.mark.parametrize("alike", [1, 2, 3])
+def test_a_grade_is_told_apart_from_a_container_where_two_of_it_are_on_the_shelf(desk, alike):
+    known = next(m for m in desk.shelf() if shelf.container(desk, m).panels is not None and shelf.container(desk, m).panels.own.panels)
+    others = [m for m in desk.shelf() if m.id != known.id]
+    graded = [replace(m, grade=Grade.STUDENT if i < alike - 1 else Grade.UNKNOWN) for i, m in enumerate(others)]
+    desk.notebook.replace(replace(known, grade=Grade.STUDENT), *graded)
+    desk.changed()
+    told = shelf.container(desk, next(m for m in desk.shelf() if m.id == known.id)).panels
+    assert (told.grade is not None) is (alike > 1)
+
+
+def test_a_thinner_without_water_in_it_is_taken_to_be_as_strong_as_water(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    dry = replace(run.shelf[0], id="dry", key="dry thinner", name="dry thinner", made_of=(("glue", 1.0),))
+    arm = cups.arm_of(run, run.mixes[0])
+    mine = replace(run, shelf=(*run.shelf, dry))
+    mine.__dict__["arms"] = tuple(replace(a, held=replace(a.held, third_liquid="dry thinner")) if a.letter == arm.letter else a for a in run.arms)
+    assert pots.pot_of(desk, mine, run.mixes[0]).thinner_strength == 1.0
+
+
+@pytest.mark.parametrize(("levels", "without"), [((0.0, 2.0), False), ((1.0, 2.0), True)])
+def test_going_without_is_proposed_where_nought_was_not_tried(desk, levels, without):
+    desk.choose_series("k2")
+    varied = Varied(factor=Factor.SILICONE, levels=tuple(Level(value=v) for v in levels))
+    series = replace(desk.need_run().series, varied=(varied,))
+    along = next_pour._along(series, 0, varied)
+    assert along.without == (axis_of(Factor.SILICONE).to(0.0) if without else None)
+    assert numbers(*levels) == varied.levels
+
+
+def test_colours_of_which_nothing_was_poured_or_nothing_shows_have_no_fate(desk):
+    hexes = {m.key: m.hex for m in desk.shelf()}
+    run, panel = read_as(desk, (hexes["foam"], 0.0))
+    assert fate.fates(desk, run, panel) is None
+    run, panel = read_as(desk, (hexes["foam"], 0.5))
+    mine = replace(run)
+    mine.__dict__["arm"] = lambda _panel: replace(run.arm(panel), layers=(Layer(material="foam", share=0.0),))
+    assert fate.fates(desk, mine, panel) is None
