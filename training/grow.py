@@ -308,11 +308,12 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         more = more_names()
         list(pool.map(partial(photograph, asked.folder), panels + more))
-        told = list(pool.map(partial(describe_cells, asked.folder), panels + more))
-    grow_cells(told, np.concatenate([held, np.zeros(len(more), bool)]))
+        told = list(pool.map(partial(describe_cells, asked.folder), panels[:base] + more))
+    grow_cells(told, np.concatenate([held[:base], np.zeros(len(more), bool)]))
     with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
         seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
     grow_lines(seen_lines, held)

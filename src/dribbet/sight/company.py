@@ -94,8 +94,8 @@ def _beneath(found: Outlines, labels: Labels, chosen: npt.NDArray[np.intp]) -> t
     """On which chosen one each candidate lies most (0: none); how much of it lies on chosen ones, on others than itself, on how many, on that one."""
     rims = looks.Rims.of(found)
     parts = [rims.within(share) for share in looks.WITHIN]
-    under = (parts[0] + parts[1] + parts[2] + parts[3]).of(labels).astype(np.intp)
-    own = np.full(len(under), -1)
+    under = (parts[0] + parts[1] + parts[2] + parts[3]).of(labels)
+    own = np.zeros(len(under), labels.dtype)
     own[chosen] = np.arange(1, len(chosen) + 1)
     sorted_ = np.sort(under, axis=1)
     first = np.concatenate([np.ones((len(under), 1), bool), np.diff(sorted_, axis=1) > 0], axis=1)

@@ -26,6 +26,7 @@ NEAR_RIM_MM: Final = (-0.3, -0.15, 0.0, 0.15, 0.3, 0.6)  # where chances are rea
 WITHIN: Final = (0.15, 0.4, 0.65, 0.85)  # of the way from the middle to the rim
 LIKELY: Final = 0.5
 NEXT_MM: Final = 0.45  # where a neighbour would begin
+AT_ONCE: Final = 2000  # candidates: so many places are read from all maps together
 MOST_ROWS: Final = 30_000  # OpenCV counts a picture's rows in sixteen bits
 NO_BODY: Final = 3.0  # stands for the log ratio of areas where the network drew no body
 BY_COLOUR: Final = 29
@@ -82,6 +83,11 @@ class Rims:
         outward = points - found.shape[:, :2].T[:, :, None].astype(np.float32)
         outward /= np.maximum(np.hypot(*outward), 1e-6)
         return cls(found=found, points=points, outward=outward)
+
+    def some(self, which: slice) -> Rims:
+        """Those of some candidates."""
+        found = Outlines(contours=self.found.contours[which], shape=self.found.shape[which], votes=self.found.votes[which])
+        return Rims(found=found, points=self.points[:, which], outward=self.outward[:, which])
 
     def away(self, px: float) -> Places:
         """Places so far outside the rim, inside where negative."""
@@ -171,9 +177,15 @@ def by_network(maps: Maps, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: f
     nearby : ndarray
         Borders beside the strongest nearby, at the scale of the maps.
     """
-    factor = maps.inside.shape[1] / own.shape[1]
     high, wide = maps.inside.shape
     cracks = np.asarray(cv2.dilate(maps.cracks, np.ones((2, 2)))[::FOLD, ::FOLD][:high, :wide])  # a hair would be lost at a coarser scale
+    rows = range(0, len(rims.found.contours), AT_ONCE)
+    parts = [_by_network(maps, cracks, own, nearby, rims.some(slice(i, i + AT_ONCE)), px_per_mm) for i in rows]
+    return np.concatenate(parts) if parts else np.zeros((0, BY_NETWORK), np.float32)
+
+
+def _by_network(maps: Maps, cracks: Plane, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: float) -> Features:
+    factor = maps.inside.shape[1] / own.shape[1]
 
     def percentile(values: Features, percent: float) -> Features:
         """The value of that rank: quicker than to interpolate, and as telling."""

@@ -27,7 +27,7 @@ FOLD: Final = 2  # 2 x 2 pixels are channels of one: all maps but cracks are at 
 MAPS_PX_PER_MM: Final = PX_PER_MM / FOLD
 PLANES: Final = ("inside", "rim", "centre", "border", "lacing", "bare")
 STEP: Final = 16  # five levels, each half of the one before
-TILE: Final = 768  # of a tile with its margins at most, in folded pixels
+TILE: Final = 640  # of a tile with its margins at most, in folded pixels
 MARGIN: Final = 64
 
 
