@@ -216,7 +216,9 @@ def _traced(inside: Mask, window: tuple[slice, slice]) -> npt.NDArray[np.float32
 
 
 def _cell(found: Outlines, i: int, contour: npt.NDArray[np.float32], pixels: float, k: float, odds: float) -> Cell:
-    x, y, _, _, _, _, elongation = found.shape[i]
+    m = cv2.moments(contour)
+    x, y = (m["m10"] / m["m00"], m["m01"] / m["m00"]) if m["m00"] > 0.0 else found.shape[i, :2]
+    elongation = found.shape[i, 6]
     perimeter = cv2.arcLength(contour, True)
     area = pixels / k**2
     outer = perimeter / k + np.pi / k * 0.5
