@@ -35,6 +35,7 @@ TESTS = {
         "tests/bench/test_findings.py",
         "tests/bench/test_scoring.py",
         "tests/bench/test_shelf.py",
+        "tests/bench/test_since.py",
         "tests/bench/test_why.py",
         "tests/bench/test_mix_cup.py",
         "tests/bench/test_mix_remarks.py",

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import fields as fields_of
 from dataclasses import replace
 from datetime import timedelta
 from types import SimpleNamespace
 
 import pytest
 
+from dribbet.lab.cup.bottles import SPOILS_AFTER_D
 from dribbet.lab.plan.axes import axis_of
 from dribbet.lab.verdict.laws import Kind
-from dribbet.records import Factor, Grade, Layer, Level, Response, Varied
-from dribbet.studio.standing import cups, fate, next_pour, pots, rehearsal, shelf
+from dribbet.records import Factor, Grade, Layer, Level, Response, Stage, Varied
+from dribbet.studio.standing import cups, fate, next_pour, pots, rehearsal, shelf, since
 from tests.made_up import numbers
 from tests.studio.test_fate import read_as
 
@@ -73,3 +75,32 @@ def test_colours_of_which_nothing_was_poured_or_nothing_shows_have_no_fate(desk)
     mine = replace(run)
     mine.__dict__["arm"] = lambda _panel: replace(run.arm(panel), layers=(Layer(material="foam", share=0.0),))
     assert fate.fates(desk, mine, panel) is None
+
+
+@pytest.mark.parametrize(("settings", "level"), [((), 0), ((0,), 0), ((1,), 1), ((next_pour.BETWEEN,), 0)])
+def test_the_best_recipe_is_confirmed_and_where_none_is_best_the_first(desk, settings, level):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    one = next_pour._confirm(desk, run, settings)
+    assert one.best == run.series.varied[0].levels[level]
+    assert one.settings == settings
+
+
+def test_a_bottle_is_old_from_the_day_after_it_may_have_spoilt():
+    fields = {f.name: None for f in fields_of(shelf.BottleStanding)}
+    ages = [shelf.BottleStanding(**(fields | {"age_d": SPOILS_AFTER_D + days})).old for days in (-1, 0, 1)]
+    assert ages == [False, False, True]
+
+
+def test_hours_between_two_stages_are_those_between_their_photographs(desk):
+    desk.choose_series("d1")
+    run = desk.need_run()
+    panel = next(p for p in run.panels if run.reading(p) is not None and not p.spoiled)
+    dry = run.reading(panel)
+    photo = next(f for f in run.photos if f.id == dry.photo_id)
+    wet = replace(dry, id="wet", stage=Stage.WET, photo_id="wet photo")
+    mine = replace(run, readings=(wet, dry), photos=(replace(photo, id="wet photo", added_at=photo.added_at - timedelta(hours=30)), photo))
+    told = since.since(mine, panel, dry)
+    assert (told.stage, told.hours) == (Stage.WET, 30.0)
+    assert told.cells == len(dry.result["cells"]["items"])
+    assert since.since(replace(mine, photos=(photo,)), panel, dry).hours == 0.0
