@@ -69,6 +69,18 @@ def test_pictures_of_other_things_show_no_cracks(name):
     assert found.cracks.length_mm == 0.0
 
 
+def test_coins_on_a_dark_ground_are_as_many_as_there_are():
+    """Two dozen, some half in the shade; a speck on one of them may be taken for one more."""
+    import skimage
+
+    picture = cv2.imread(str(Path(skimage.__file__).parent / "data" / "coins.png"), cv2.IMREAD_COLOR)[..., ::-1]
+    srgb = cv2.resize(picture, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC).astype(np.float32) / 255.0
+    lab = colour.lab_of(srgb)
+    found = cells.find_cells(lab, colour.modes(lab)[0], K, np.ones(lab.shape[:2], bool), see(srgb, K)).items
+    assert sum(c.diameter_mm > 8.0 for c in found) == 24
+    assert len(found) <= 26
+
+
 @pytest.mark.parametrize("name", [*PICTURES, "coins.png", "horse.png", "motorcycle_left.png", "rocket.jpg", "phantom.png"])
 def test_picture_that_is_no_panel_is_refused_or_doubted(name):
     import skimage
