@@ -104,3 +104,16 @@ def test_hours_between_two_stages_are_those_between_their_photographs(desk):
     assert (told.stage, told.hours) == (Stage.WET, 30.0)
     assert told.cells == len(dry.result["cells"]["items"])
     assert since.since(replace(mine, photos=(photo,)), panel, dry).hours == 0.0
+
+
+def test_scatter_of_counts_on_the_root_scale_stops_growing_below_half_a_count(desk, monkeypatch):
+    """The root of a count has the scatter sd / (2 root of its mean); `mean` is that root, and nought would make it endless."""
+    desk.choose_series("d1")
+    run = desk.need_run()
+    told = next_pour.verdict.shown(desk, run)
+    photographs = [next_pour._measuring(told, Response.CELL_COUNT, mean) for mean in (0.1, 0.5, 2.0)]
+    assert photographs == pytest.approx([photographs[1], photographs[1], photographs[1] / 4])
+    monkeypatch.setattr(next_pour, "_measuring", lambda *_: 0.0)
+    poured = [next_pour._scatter(desk, run, Response.CELL_COUNT, [], mean) for mean in (0.1, 0.5, 2.0)]
+    assert poured == pytest.approx([poured[1], poured[1], poured[1] / 4])
+    assert poured[1] == pytest.approx(desk.learned.scatter(Response.CELL_COUNT).sd / next_pour._area(told))
