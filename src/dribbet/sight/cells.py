@@ -16,7 +16,7 @@ import numpy as np
 
 from dribbet.records import Report, silent
 from dribbet.sight import looks, trees
-from dribbet.sight.company import company
+from dribbet.sight.company import LEAST_MM, ON_FILM, OVERLAP, company
 from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
 from dribbet.sight.network import MAPS_PX_PER_MM
 from dribbet.sight.outlines import Outlines, filled, find_outlines
@@ -32,17 +32,14 @@ if TYPE_CHECKING:
     Features = npt.NDArray[np.float32]
 
 CELL_PX_PER_MM: Final = 6.0
-LEAST_MM: Final = 1.0
 FOREST: Final = "cells"
 FOREST_AGAIN: Final = "cells_again"
 HOPELESS_ODDS: Final = -4.0  # of the first look: what is as unlikely is not looked at again
 ACCEPT: Final = -0.75  # log odds; where F1 is flat on the shared panels and on held-out ones of our own
 HALF: Final = 0.5  # of a cell that is mirrored at a round panel's rim lies on the panel
-OVERLAP: Final = 0.25  # of the smaller one
 HOPELESS: Final = 0.5  # of an outline on better ones: no rim is moved that far, so it is not looked at more closely
 LEAST_LIKELY: Final = -2.5  # log odds down to which a candidate that was passed over may still be a cell
 LUCK: Final = 2.0  # times the scatter of independent chances: a panel's chances err together (held-out panels of the painter, docs/measuring.md)
-ON_FILM: Final = 0.9  # of a cell lies on paint
 ROUND_MM: Final = 0.7  # so far round a cell there is paint,
 BY_BASE: Final = 0.15  # but on so much of that: what stands in bare base, or hangs on the ragged edge of a pour, is a splash or a band's end
 TOUCHING_MM: Final = 0.4

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 CHOSEN: Final = -1.0  # log odds of the first look
 OVERLAP: Final = 0.25  # of the smaller one
 LEAST_MM: Final = 1.0
-ON_FILM: Final = 0.9
+ON_FILM: Final = 0.9  # of a cell lies on paint
 NEAREST: Final = 7
 COLUMNS: Final = 18
 NOBODY: Final = -5.0  # stands for log odds where there is none,

@@ -91,16 +91,9 @@ def find_basins(border: Plane, px_per_mm: float, size: tuple[int, int]) -> Outli
     """
     scale = size[0] / border.shape[1] * px_per_mm
     least, most = (np.pi / 4 * (mm * scale) ** 2 for mm in (LEAST_MM, MOST_MM))
-    rows: list[tuple[float, ...]] = []
-    contours: list[npt.NDArray[np.int32]] = []
-    for level in BASINS_AT:
-        numbers = cv2.resize(basins(border, level, px_per_mm).astype(np.float32), size, interpolation=cv2.INTER_NEAREST)
-        for contour in _outlines(numbers.astype(np.int32), least):
-            shape = shape_of(contour)
-            if shape is not None and shape[2] < most and shape[4] > LEAST_SOLID_BASIN and shape[6] < MOST_LONG:
-                rows.append(shape)
-                contours.append(contour)
-    return _once(np.array(rows).reshape(-1, 7), contours)
+    found = [basins(border, level, px_per_mm).astype(np.float32) for level in BASINS_AT]
+    fields = [cv2.resize(numbers, size, interpolation=cv2.INTER_NEAREST).astype(np.int32) for numbers in found]
+    return _shaped(fields, least, most, LEAST_SOLID_BASIN)
 
 
 def find_bodies(inside: Plane, border: Plane, px_per_mm: float) -> tuple[Outlines, Numbers]:
@@ -109,15 +102,20 @@ def find_bodies(inside: Plane, border: Plane, px_per_mm: float) -> tuple[Outline
     own = parted(inside, border, SURE, px_per_mm)
     fields = [own, *(parted(inside, border, level, px_per_mm) for level in PARTED_AT[1:])]
     fields += [cv2.connectedComponents((inside > level).astype(np.uint8), connectivity=4)[1] for level in WHOLE_AT]
+    return _shaped(fields, least, np.inf, LEAST_SOLID), own
+
+
+def _shaped(fields: list[Numbers], least: float, most: float, solid: float) -> Outlines:
+    """Outlines of all fields that are large, small, solid and short enough, each once."""
     rows: list[tuple[float, ...]] = []
     contours: list[npt.NDArray[np.int32]] = []
     for numbers in fields:
         for contour in _outlines(numbers, least):
             shape = shape_of(contour)
-            if shape is not None and shape[4] > LEAST_SOLID and shape[6] < MOST_LONG:
+            if shape is not None and shape[2] < most and shape[4] > solid and shape[6] < MOST_LONG:
                 rows.append(shape)
                 contours.append(contour)
-    return _once(np.array(rows).reshape(-1, 7), contours), own
+    return _once(np.array(rows).reshape(-1, 7), contours)
 
 
 def _outlines(numbers: Numbers, least: float) -> list[npt.NDArray[np.int32]]:
