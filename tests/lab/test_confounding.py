@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan import basis, confounding, control, design, templates
+from dribbet.lab.plan.arm import thinned_to
 from dribbet.records import Advice, Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
 from tests.lab.test_basis import PRICES
 from tests.lab.test_planning import SHELF
@@ -162,3 +163,13 @@ def test_repeat_with_one_change_holds_all_else_as_it_was():
     assert made.layout.extras == ()
     same = templates.one_change(old, (0, 0), Varied(factor=Factor.TECHNIQUE, levels=(Level(name="open cup"), Level(name="flip cup"))))
     assert same.levels == (Level(name="flip cup"), Level(name="open cup"))
+
+
+def test_a_cup_into_which_no_paint_was_weighed_is_judged_like_any_other():
+    s = series(factor=Factor.TECHNIQUE, levels=(Level(name="flip cup"), Level(name="swipe")))
+    first, last = design.arms(s)
+    bare = replace(last, paint_share=0.0, water_share=0.5)
+    found = {c.what: c for c in confounding.confounds(s, (first, bare))}
+    assert found["flow"].sentence.startswith("The thinnest recipe flows about ")
+    assert found["flow"].extras == found["film"].extras == ()
+    assert thinned_to(bare, first.viscosity_pa_s).trouble == "Recipe b holds no paint: no ratio is there to keep while it is thinned."

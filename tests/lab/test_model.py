@@ -315,3 +315,23 @@ def test_times_that_tie_may_be_real_without_a_figure():
     followed = Asked(name="y", kind=Kind.TIME, values=(12.0,) * 6 + (None,) * 6, followed=48.0)
     told = only(Test(factors={"A": tuple("111111222222")}, responses=(followed,)))
     assert (told.difference, told.word) == (pytest.approx(36.0), Word.REAL)
+
+
+def test_where_the_others_do_not_scatter_at_all_a_panel_is_apart_by_what_measuring_adds_and_never_by_rounding():
+    def one(values, noise, kind=Kind.AMOUNT, letters="11122"):
+        return odd(Test(factors={"A": tuple(letters)}, responses=(Asked(name="s", kind=kind, values=values, noise_sd=noise),)))
+
+    same = (0.0, 100.0, 100.0, 100.0, 100.0)
+    assert one(same, (0.0,) * 5) == ()  # nothing known of how sure a figure is: what is left of the scatter is rounding
+    (apart,) = one(same, (2.0, 0.5, 0.5, 0.5, 0.5))
+    # residual -200/3 with 2/3 of its own figure left, the four others' variance 0.25, two degrees of freedom
+    assert (apart.panel, apart.p) == (0, pytest.approx(5 * 2 * stats.t.sf(200 / 3 / np.sqrt(0.25 * 2 / 3), 2)))
+    assert one(same, (60.0,) * 5) == ()
+    # no crack on three recipes, some on both panels of the fourth: neither lies apart by 3 mm where 4 mm are measuring
+    cracks = (8.4, 4.6, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    assert one(cracks, (4.0,) * 8, Kind.LENGTH, "11223344") == ()
+    both = one(cracks, (0.02,) * 8, Kind.LENGTH, "11223344")
+    assert [o.panel for o in both] == [1, 0]
+    step = (np.sqrt(8.4) - np.sqrt(4.6)) / 2.0  # on the root, with a half of each panel's own figure left
+    noise = (0.02**2 / (4 * 8.4) + 6 * 0.02**2 / (4 * 0.02)) / 7
+    assert both[0].p == pytest.approx(8 * 2 * stats.t.sf(step / np.sqrt(noise / 2.0), 3))

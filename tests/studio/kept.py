@@ -47,6 +47,7 @@ from dribbet.studio.standing import (
 )
 from tests.studio.kept_grids import GRIDS
 from tests.studio.kept_people import asked_of_people
+from tests.studio.kept_upset import SEEDS, beside, upset
 
 KEPT = Path(__file__).parents[1] / "reference" / "studio.json.gz"
 DIGITS = 7
@@ -314,17 +315,20 @@ def turned_over(desk: Desk) -> Any:
     return made
 
 
+OF_A_TEST: dict[str, Callable[[Desk], Any]] = {
+    f"{name} {code}": partial(ask, code=code)
+    for name, ask in (("weighed", weighed), ("poured", poured), ("judged", judged), ("beside", beside))
+    for code in CODES
+}
 SECTIONS: dict[str, Callable[[Desk], Any]] = {
-    **{
-        f"{name} {code}": partial(ask, code=code)
-        for name, ask in (("planned", planned), ("weighed", weighed), ("poured", poured), ("judged", judged))
-        for code in CODES
-    },
+    **{f"planned {code}": partial(planned, code=code) for code in CODES},
+    **OF_A_TEST,
     **{f"rehearsed {code}": partial(rehearsed, code=code) for code in ("K4", "E1", "D1")},
     "learned": learned,
     "kinds of test": kinds_of_test,
     "turned over": turned_over,
     "asked of people": asked_of_people,
+    **{f"upset by {seed}": partial(upset, sections=OF_A_TEST | {"learned": learned}, plain=plain, seed=seed) for seed in SEEDS},
     **GRIDS,
 }
 

@@ -230,6 +230,8 @@ def thinned_to(arm: Arm, viscosity_pa_s: float) -> Arm:
 
     `trouble` says so where water cannot do it: a mix gets no thicker than without water.
     """
+    if arm.paint_share <= 0.0:  # a cup into which no paint was weighed
+        return replace(arm, trouble=f"Recipe {arm.letter} holds no paint: no ratio is there to keep while it is thinned.")
     ratio = arm.medium_share / arm.paint_share  # as it stands: equal cost may have changed the parts
     low, high = 0.0, MOST_THIN - arm.alcohol_share - 0.05
 

@@ -109,7 +109,9 @@ def _parted(what: str, sentence: str, series: Series, rows: list[tuple[int, ...]
 
 
 def _with(arm: Arm, why: str, factor: Factor, value: float) -> tuple[Extra, ...]:
-    """One recipe like `arm` as it stands, equalised water and parts included, but for one figure."""
+    """One recipe like `arm` as it stands, equalised water and parts included, but for one figure; none where no paint is in it."""
+    if arm.paint_share <= 0.0:
+        return ()
     instead = list(arm.extra.instead if arm.extra else ())
     ratio = arm.medium_share / arm.paint_share
     if factor is not Factor.RATIO and abs(ratio - arm.held.medium_parts) > 1e-6:

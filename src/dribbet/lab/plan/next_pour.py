@@ -306,7 +306,7 @@ def _sure(curves: Sequence[_Curve], sought: Sequence[Sought], seen: Sequence[tup
     drawn = []
     for c in curves:
         values, vectors = np.linalg.eigh(c.covariance)
-        root = vectors * np.sqrt(np.clip(values, 0.0, None))
+        root = (vectors * np.sqrt(np.clip(values, 0.0, None))) @ vectors.T  # the symmetric one: a vector's sign is each machine's own
         drawn.append(c.mean[None, :] + rng.standard_normal((PLAYS, len(values))) @ root.T)
     d = _desirability(np.stack(drawn), sought, seen)
     return float(np.mean(d.max(axis=1) - d[:, best] <= NOTHING_LEFT))

@@ -144,7 +144,11 @@ class Odd:
 
 
 def odd(test: Test) -> tuple[Odd, ...]:
-    """Panels that lie apart: externally studentised residuals, for figures that are least squares (Cook and Weisberg 1982)."""
+    """Panels that lie apart: externally studentised residuals, for figures that are least squares (Cook and Weisberg 1982).
+
+    The others never scatter by less than measuring alone makes them: where all but one are alike to the last figure (no crack on any,
+    or all covered), what is left of their scatter is rounding.
+    """
     found = []
     for asked in test.responses:
         rows = [i for i, v in enumerate(asked.values) if v is not None and math.isfinite(v)]
@@ -153,18 +157,23 @@ def odd(test: Test) -> tuple[Odd, ...]:
             continue
         area = np.ones(len(rows)) if mine.area_dm2 is None else np.asarray(mine.area_dm2, np.float64)
         y = np.array([asked.values[i] for i in rows], np.float64) / (area if asked.kind in PER_AREA else 1.0)
-        shown = np.sqrt(np.maximum(y, 0.0)) if asked.kind in PER_AREA else y  # on the root, counts scatter alike
+        measured = _noise(asked, rows, area)
+        if asked.kind in PER_AREA:  # on the root, counts scatter alike; what measuring adds is halved by the root's slope
+            measured = measured / (4.0 * np.maximum(np.maximum(y, np.sqrt(measured)), ROUNDING))
+        shown = np.sqrt(np.maximum(y, 0.0)) if asked.kind in PER_AREA else y
         f = laws.fit(columns_of(mine.factors), shown)
         free = np.diag(f.rest)
-        if f.df < 2 or float(f.left @ f.left) <= 0.0:
+        all_ = float(f.left @ f.left)
+        if f.df < 2 or all_ <= 0.0:
             continue
         for i, row in enumerate(rows):
-            others = (float(f.left @ f.left) - f.left[i] ** 2 / max(free[i], 1e-9)) / (f.df - 1)
+            rest = all_ - f.left[i] ** 2 / max(free[i], 1e-9)
+            others = max(rest / (f.df - 1) if rest > ROUNDING * all_ else 0.0, float(np.delete(measured, i).mean()))
             if free[i] > LEAST_FREE and others > 0.0:
                 p = laws.t_p(float(f.left[i]), others * float(free[i]), f.df - 1) * len(rows)
                 if p < ALPHA:
                     found.append(Odd(response=asked.name, panel=row, p=p))
-    return tuple(sorted(found, key=lambda o: o.p))
+    return tuple(sorted(found, key=lambda o: (float(f"{o.p:.9g}"), o.panel)))  # two of one recipe are equally far: no rounding orders them
 
 
 def without(test: Test, panel: int) -> Test:
