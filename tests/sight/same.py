@@ -24,6 +24,7 @@ from dribbet.sight.network import see
 from dribbet.sight.rings import read_ring
 from tests.kept_constants import constants_of
 from tests.sight import drawn, test_kinds_of_panels, test_places, test_rings
+from tests.sight.same_worlds import WORLDS
 from tests.studio.kept import plain
 
 if TYPE_CHECKING:
@@ -126,6 +127,7 @@ RECORDED: dict[str, Callable[[], Any]] = {
     "bare": panel_of("bare"),
     "cracked": panel_of("cracked"),
     "lacing": panel_of("lacing"),
+    **WORLDS,
 }
 
 
@@ -136,4 +138,5 @@ def now(name: str) -> Any:
 
 
 if __name__ == "__main__":
-    KEPT.write_text(json.dumps({"reader": READER, **{name: now(name) for name in RECORDED}}, indent=1) + "\n")
+    said = {"reader": READER, **{name: now(name) for name in RECORDED}}
+    KEPT.write_text("{\n" + ",\n".join(f"{json.dumps(name)}: {json.dumps(told)}" for name, told in said.items()) + "\n}\n")

@@ -86,6 +86,8 @@ def test_what_a_photograph_shows_of_itself_is_what_it_showed(key):
 def test_what_these_tests_draw_is_read_as_it_was(name):
     kept = json.loads(same.KEPT.read_text())
     assert kept["reader"] == READER, "measure the new reader, then renew the figures: python -m tests.sight.same"
+    if name in same.WORLDS and not FINE:
+        pytest.skip("folded figures turn with a single candidate, as they do without AVX2")
     was, now = kept[name], same.now(name)
     if not FINE and isinstance(was, dict):
         was, now = ({**r, "cells": {**r["cells"], "items": []}} for r in (was, now))
