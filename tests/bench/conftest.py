@@ -17,7 +17,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.window import Window
 from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
-from dribbet.records import Layout
+from dribbet.records import Layout, Photo
 from dribbet.studio.desk import Desk
 from tests.conftest import NOW
 
@@ -217,3 +217,9 @@ def blind(desk):
     desk.changed()
     desk.choose_series("d1")
     return desk
+
+
+def as_it_lies(result: dict[str, Any], photo: Photo, size_mm: tuple[float, float]) -> dict[str, Any]:
+    """A result as if it had been read from this photograph, of a panel of this size."""
+    laid = {"corners_px": [list(c) for c in photo.corners_px], "width_mm": size_mm[0], "height_mm": size_mm[1]}
+    return result | {"panel": result["panel"] | laid}

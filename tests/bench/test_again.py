@@ -18,7 +18,7 @@ from dribbet.sight import READER
 from dribbet.studio.acts.following import follow
 from dribbet.studio.standing import again, verdict
 from dribbet.studio.standing.next_pour import Act, Proposal
-from tests.bench.conftest import on_series, press
+from tests.bench.conftest import as_it_lies, on_series, press
 from tests.bench.test_shoot import plain_photo
 
 shoot = on_series("d1", ShootPresenter)
@@ -41,7 +41,8 @@ def photograph(desk, shoot: ShootPresenter, counts: list[int], name: str = "D1-b
         items = (was.result["cells"]["items"] * 9)[:count]
         cells = was.result["cells"] | {"count": count, "items": items, "count_sd": 0.0}
         with desk.notebook.transaction():
-            desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now(), result=was.result | {"cells": cells}))
+            told = as_it_lies(was.result | {"cells": cells}, photo, (200.0, 150.0))
+            desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now(), result=told))
     desk.changed()
     return kept
 
@@ -214,7 +215,8 @@ def test_today_names_photographs_taken_again_until_they_are_read(desk, shoot):
     was = run.reading(panel)
     for photo in kept:
         with desk.notebook.transaction():
-            desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now()))
+            told = as_it_lies(was.result, photo, (200.0, 150.0))
+            desk.notebook.add(replace(was, id=new_id(), photo_id=photo.id, at=desk.now(), result=told))
         desk.changed()
     assert not any(t.due.again for t in today.tasks())
     assert today.due_now() == before

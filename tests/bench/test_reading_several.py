@@ -12,7 +12,7 @@ from dribbet.bench.stations.read.several import Several
 from dribbet.demo.build import shipped_readings
 from dribbet.notebook.store import new_id
 from dribbet.records import DribbetError, Reading
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import as_it_lies, press, trouble
 
 RESULT = shipped_readings()["D1-d1"]["result"]
 
@@ -26,7 +26,9 @@ class Slow:
         self.bad: str = ""
 
     def reading_of(self, panel, again=None):
-        photo, at = again or self.presenter.desk.need_run().photo(panel), self.presenter.desk.now()
+        run = self.presenter.desk.need_run()
+        photo, at = again or run.photo(panel), self.presenter.desk.now()
+        result = as_it_lies(RESULT, photo, run.size_mm(panel))
 
         def work(report):
             with self.lock:
@@ -40,7 +42,7 @@ class Slow:
             finally:
                 with self.lock:
                     self.now -= 1
-            return Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=photo.stage, reader="made up", at=at, result=RESULT)
+            return Reading(id=new_id(), panel_id=panel.id, photo_id=photo.id, stage=photo.stage, reader="made up", at=at, result=result)
 
         return work
 

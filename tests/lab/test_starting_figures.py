@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
+import numpy as np
 import pytest
 from scipy import stats
 
@@ -12,7 +14,7 @@ from dribbet.lab.paint import consistency, containers, flow_scale, learning, mea
 from dribbet.lab.panel import drying, film
 from dribbet.lab.plan import amounts, arm, confounding, day_plan, factors, pieces, planning, power, sizes
 from dribbet.lab.verdict import judge
-from dribbet.records import Technique
+from dribbet.records import Outline, Technique
 from tests.made_up import material, series
 
 
@@ -53,9 +55,19 @@ def test_drop_is_the_containers_own_where_it_was_weighed():
 def test_panel_is_measured_in_millimetres_whatever_its_size():
     from dribbet.lab.plan import design
 
-    (first, *_) = design.arms(series())
-    assert pieces.whole_mm(first) == (first.held.panel_width_m * 1000.0, first.held.panel_height_m * 1000.0)
-    assert pieces.whole_mm(first)[0] > 20.0
+    s = replace(series(), seed=3)
+    (first, *_) = design.arms(s)
+    panel = design.panels(s, iter("abcdefghijklmnop").__next__)[0]
+    assert pieces.whole_mm(first, panel) == (first.held.panel_width_m * 1000.0, first.held.panel_height_m * 1000.0) == (200.0, 150.0)
+    mine = replace(panel, width_m=0.198, height_m=0.151)
+    assert pieces.whole_mm(first, mine) == pytest.approx((198.0, 151.0))
+    assert pieces.area_m2(first, mine) == pytest.approx(0.198 * 0.151)
+    assert pieces.measured_dm2(s, first, mine) == pytest.approx(1.98 * 1.51)
+    half = replace(mine, region=(0.0, 0.0, 0.5, 1.0))
+    strip = s.layout.strip_m * 1e3
+    assert pieces.measured_mm(s, first, half) == pytest.approx((99.0 - strip, 151.0))
+    disc = replace(first, held=replace(first.held, outline=Outline.ROUND))
+    assert pieces.measured_dm2(s, disc, mine) == pytest.approx(np.pi / 4 * 1.98 * 1.51)
 
 
 def test_power_for_counts_at_the_edge_of_overdispersion():

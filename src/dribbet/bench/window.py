@@ -370,6 +370,7 @@ class Window(QWidget):
             if typing and focus is not None:
                 focus.clearFocus()
                 page.setFocus()
+                page.press_by_keyboard("Esc")  # what is typed into is left at once where the page offers that
                 return True
             return page.stop_asking() or page.press_by_keyboard("Esc") or self._esc()
         if event.isAutoRepeat() and key in (Qt.Key.Key_Space, Qt.Key.Key_Return):

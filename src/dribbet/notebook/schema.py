@@ -11,7 +11,7 @@ from sqlalchemy.types import TypeDecorator
 if TYPE_CHECKING:
     from sqlalchemy import Dialect
 
-VERSION = "0013"
+VERSION = "0014"
 
 metadata = MetaData()
 
@@ -171,6 +171,8 @@ panel = Table(
     Column("sheet", Integer, nullable=False),
     Column("region", JSON, nullable=False),
     Column("spoiled", Text, nullable=False),
+    Column("width_m", Float, nullable=False, server_default="0"),
+    Column("height_m", Float, nullable=False, server_default="0"),
 )
 mix = Table(
     "mix",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Varied
@@ -16,6 +16,9 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.records.constants import Constants
+
+PANEL_M: Final = (0.02, 3.0)
+"""Shortest and longest side of a panel that can be measured."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,6 +143,9 @@ class Panel:
     region: tuple[float, ...] = ()
     spoiled: str = ""
     """Why it is left out of every verdict; empty where it counts."""
+    width_m: float = 0.0
+    height_m: float = 0.0
+    """Of the whole panel, as a person measured it; 0: as planned."""
 
     def __post_init__(self) -> None:
         require_text(self.code, "The code of a panel", 20)
@@ -154,6 +160,9 @@ class Panel:
             raise RecordError(f"The region of {self.code} has {len(self.region)} sides. It has four: left, top, right, bottom.")
         for share in self.region:
             require_share(share, f"The region of {self.code}")
+        if self.width_m or self.height_m:
+            for metres, side in ((self.width_m, "width"), (self.height_m, "height")):
+                require_between(metres, *PANEL_M, f"The {side} of {self.code}", "Measure the panel again, in millimetres.")
 
     @property
     def level(self) -> int:

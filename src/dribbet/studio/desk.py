@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import tzinfo
 from typing import TYPE_CHECKING, Final, Literal
 
@@ -150,7 +150,7 @@ class Desk:
         checks = tuple(c for c in book.among(Check, "mix_id", mix_ids) if not c.taken_back)
         every = of_panels(Photo)
         readings, takes = that_hold(of_panels(Reading), every), {p.id for p in every if p.take}
-        return Run(
+        run = Run(
             series=series,
             panels=tuple(panels),
             mixes=tuple(mixes),
@@ -172,6 +172,9 @@ class Desk:
             shelf=tuple(self.shelf()),
             waking=self.waking(),
         )
+        by_id = {p.id: p for p in every}
+        laid = [tuple(r for r in some if run.holds(r, by_id[r.photo_id])) for some in (run.readings, run.read_again)]
+        return run if laid == [run.readings, run.read_again] else replace(run, readings=laid[0], read_again=laid[1])
 
     # ------------------------------------------------------------ the person's own
 

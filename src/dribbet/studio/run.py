@@ -38,6 +38,7 @@ from dribbet.records import (
     Treated,
     Weighing,
 )
+from dribbet.sight.as_laid import measured_as
 from dribbet.sight.round_face import Disc
 from dribbet.sight.zones import Outside, Zone, share_out, without, zones_of
 
@@ -119,9 +120,21 @@ class Run:
         """Face that a panel's paint lies on."""
         return pieces.area_m2(self._planned[panel.recipe], panel)
 
+    def planned_mm(self, panel: Panel) -> tuple[float, float]:
+        """Size of the whole panel as its recipe plans it, whatever was measured."""
+        held = self._planned[panel.recipe].held
+        return held.panel_width_m * 1e3, held.panel_height_m * 1e3
+
     def sheet_mm(self, panel: Panel) -> tuple[float, float]:
-        """Size of the whole panel, as it is photographed."""
-        return pieces.whole_mm(self._planned[panel.recipe])
+        """Size of the whole panel, as it is photographed: as a person measured it, else as planned."""
+        return pieces.whole_mm(self._planned[panel.recipe], panel)
+
+    def holds(self, reading: Reading, photo: Photo) -> bool:
+        """Whether a reading was made with its panel's size and its photograph's corners as they are now."""
+        panel = next((p for p in self.panels if p.id == reading.panel_id), None)
+        if panel is None:
+            return True
+        return measured_as(reading.result["panel"], self.size_mm(panel), photo.corners_px, self.box(panel))
 
     def is_round(self, panel: Panel) -> bool:
         """Whether the whole panel is a disc (or an ellipse)."""

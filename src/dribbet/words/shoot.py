@@ -31,9 +31,31 @@ AGAIN_KEY = t("Again")
 ENOUGH_KEY = t("Enough")
 
 
-def size(size_text: str, *, is_round: bool) -> str:
+def size(size_text: str, *, is_round: bool, measured: bool) -> str:
     """How large the panel is that is photographed."""
-    return t("{size}, round", size=size_text) if is_round else size_text
+    shape = t("{size}, round", size=size_text) if is_round else size_text
+    return t("{size}, as you measured it", size=shape) if measured else shape
+
+
+SIZE_KEY = t("Own size")
+KEEP_SIZE_KEY = t("Keep this size")
+LEAVE_SIZE_KEY = t("Leave it")
+
+
+def ask_size(code: str, planned: str) -> str:
+    """Ask for the size of a panel."""
+    return t("How large is {code}? Planned: {size}.", code=code, size=planned)
+
+
+def size_note(*, measured: bool) -> str:
+    """What the size is for, and how to take back what was measured."""
+    why = t("Type width and height of the whole panel, by the ruler. All millimetres rest on it: what was read of it is read again.")
+    return why + " " + t("Nothing typed: the planned size holds again.") if measured else why
+
+
+def no_size(typed: str, example: str) -> str:
+    """What was typed is no size."""
+    return t("“{typed}” is no size. Type width and height, such as {example}.", typed=typed[:20], example=example)
 
 
 TELLING_MM: Final = 5.0  # less than this, a length is as sure as it is written

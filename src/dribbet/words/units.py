@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
@@ -80,6 +81,15 @@ class Units(UnitChoice):
         """Typed millimetres (or inches) as mm; raises ValueError for words."""
         value = figure(typed.strip().removesuffix(self.length))
         return value if self.length == "mm" else value * MM_PER_IN
+
+    def size_mm(self, typed: str) -> tuple[float, float]:
+        """Width and height in mm of a size that was typed with a cross between; raises ValueError for anything else.
+
+        >>> Units().size_mm("198 x 151")
+        (198.0, 151.0)
+        """
+        wide, high = re.split(r"\s*[x×*]\s*|\s+by\s+|\s+", typed.strip().removesuffix(self.length).strip().lower(), maxsplit=1)
+        return self.length_mm(wide), self.length_mm(high)
 
     def temperature_text(self, celsius: float) -> str:
         """21 °C, or 70 °F."""

@@ -428,7 +428,8 @@ class ReadPresenter:
         read = next((r for r in reversed(before[: before.index(mended)]) if not r.mended), None)
         if read is None or before[-1] is not mended:  # a person had it read again, and let that stand
             return ()
-        if read.reader == reading.reader and read.result["panel"]["corners_px"] == reading.result["panel"]["corners_px"]:
+        laid = ("corners_px", "width_mm", "height_mm")
+        if read.reader == reading.reader and all(read.result["panel"][k] == reading.result["panel"][k] for k in laid):
             return ()  # the very same reading once more: that is how what was said is taken back
         result = retold(reading.result, read.result, mended.result)
         if result == reading.result:

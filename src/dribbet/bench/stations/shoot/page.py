@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.page import Page
+from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
@@ -156,6 +156,8 @@ class ShootPage(Page):
         """Files that name no panel, or several: each is asked for."""
         self._suggested: list[Panel] = []
         self._busy = False
+        self._sized = ""
+        """Code of the panel whose size is asked for."""
         self.setAcceptDrops(True)
         row = QHBoxLayout()
         row.setSpacing(14)
@@ -188,6 +190,12 @@ class ShootPage(Page):
         self.verdict_grid.setSpacing(12)
         self.verdicts: list[Verdict] = []
         self.body.addWidget(self.verdict_box)
+        self.typed = Field("", WALL, px=20, width_px=240)
+        self.typed.returnPressed.connect(self._take_size)
+        self.typed.hide()
+        self.sizing = False
+        """Whether the size of the panel in hand is asked for."""
+        self.body.addWidget(self.typed)
         self.camera = Words("", 15, 400, role="note", inks=WALL)
         self.body.addWidget(self.camera)
 
@@ -202,7 +210,9 @@ class ShootPage(Page):
             self.camera.say("")
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
             return
-        self.title(v.code, v.sentence, v.note)
+        self.sizing = self.sizing and v.code == self._sized
+        self.typed.setVisible(self.sizing)
+        self.title(v.code, *((words.ask_size(v.code, v.planned_size), words.size_note(measured=v.measured)) if self.sizing else (v.sentence, v.note)))
         for name, state in v.lamps:
             self.lamps[Lamp(name)].show_state(state)
         if not v.wants_three:
@@ -244,6 +254,9 @@ class ShootPage(Page):
         if self._doubtful:
             self._ask()
             return
+        if self.sizing:
+            self.keys([(Key("Enter", words.KEEP_SIZE_KEY), self._take_size), (Key("Esc", words.LEAVE_SIZE_KEY), self._leave_size)])
+            return
         if self._busy:
             self.keys([(Key("Space", "Wait: looking at the photo", busy=True), lambda: None)])
             return
@@ -259,7 +272,32 @@ class ShootPage(Page):
             keys.append((Key("N", "Next panel"), self.presenter.next_panel))
         if v.photo is not None and (v.photo.take or not v.again):
             keys.append((Key("X", "Leave out"), self.presenter.leave_out))
+        if not v.again:
+            keys.append((Key("M", words.SIZE_KEY), self._ask_size))
         self.keys(keys)
+
+    # ------------------------------------------------------------ the panel's own size
+
+    def _ask_size(self) -> None:
+        """Ask for the size of the panel in hand."""
+        self.sizing, self._sized = True, self.view.code
+        self.typed.setPlaceholderText(self.view.planned_size)
+        self.typed.clear()
+        self.refresh()
+        self.typed.setFocus()
+
+    def _take_size(self) -> None:
+        def keep() -> None:
+            self.presenter.take_size(self.typed.text())
+            self._leave_size()
+
+        self.attempt(keep)
+
+    def _leave_size(self) -> None:
+        self.sizing = False
+        self.typed.clear()
+        self.setFocus()
+        self.refresh()
 
     def _show_photo(self, v: ShootView) -> None:
         if v.photo is None:

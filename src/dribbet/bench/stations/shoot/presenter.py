@@ -17,6 +17,7 @@ from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report
 from dribbet.sight.load import SUFFIXES
 from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
+from dribbet.studio.acts import sizing
 from dribbet.studio.standing import again
 from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness, fitness
@@ -74,6 +75,9 @@ class ShootView:
     """Whether the panel can be photographed again beside the photograph that stands for it."""
     again: bool = False
     note: str = ""
+    planned_size: str = ""
+    measured: bool = False
+    """A person measured the panel's own size."""
     round_face: bool = False
     """The panel is a disc: its corners are those of the square round it."""
 
@@ -189,7 +193,9 @@ class ShootPresenter:
             listed=tuple((p.id, p.code) for p in (due or other or _from(_one_of_each_sheet(run), panel))[:8]),
             list_head="Panels that want a photo" if due else "Panels of this series",
             camera=source,
-            panel_words=words.size(units_of(self.desk).size_text(*run.sheet_mm(panel)), is_round=run.is_round(panel)),
+            panel_words=words.size(units_of(self.desk).size_text(*run.sheet_mm(panel)), is_round=run.is_round(panel), measured=bool(panel.width_m)),
+            planned_size=units_of(self.desk).size_text(*run.planned_mm(panel)),
+            measured=bool(panel.width_m),
             wants_three=self.three(run),
             round_face=run.is_round(panel),
         )
@@ -223,6 +229,26 @@ class ShootPresenter:
         self.desk.take(again.IN_HAND, "" if self.again(run, panel) else panel.id)
         self.lamp_by_hand = self.stage_by_hand = None
         self.desk.changed()
+
+    def take_size(self, typed: str) -> None:
+        """Keep the size of the panel in hand as it was typed; nothing typed takes back what was measured."""
+        run, units = self.desk.need_run(), units_of(self.desk)
+        panel = self._in_hand(run)
+        if not typed.strip():
+            if panel.width_m:
+                sizing.as_planned(self.desk, panel)
+            return
+        try:
+            size = units.size_mm(typed)
+        except ValueError:
+            raise DribbetError(words.no_size(typed, units.size_text(*run.planned_mm(panel)))) from None
+        sizing.measured(self.desk, panel, size)
+
+    def _in_hand(self, run: Run) -> Panel:
+        panel = self.panel(run)
+        if panel is None:
+            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+        return panel
 
     # ------------------------------------------------------------ work in a job
 
@@ -412,6 +438,8 @@ class ShootPresenter:
         moved = (*(q for q in view.photo.quality if q.sign not in OF_CORNERS), Seen(sign=Sign.CORNERS_BY_HAND))
         with self.desk.notebook.transaction():
             self.desk.notebook.replace(*[replace(p, corners_px=rounded, quality=moved) for p in same])
+            if any(r.photo_id == p.id for r in (*run.readings, *run.read_again) for p in same):  # what was read with other corners no longer counts
+                left_out.reopen(self.desk, run.series.id)
         self.desk.changed()
 
 
