@@ -202,6 +202,27 @@ def test_broad_sheen_counts_as_its_unlikeness_and_the_lamps_own_gradient_does_no
     assert find_shimmer(_lit(sloping), _lit(plain), film, K).index < 0.01
 
 
+def test_what_is_burnt_out_tells_no_shimmer_and_hides_none():
+    """The same stripes beside a field that is burnt out from both sides: nothing is known there, and the rest reads as by itself."""
+    rows, columns = np.mgrid[0:480, 0:720]
+    film = np.ones((480, 720), bool)
+    sheen = np.where(np.isin(rows // 60, (0, 3, 4, 7)), 0.4, 0.2)
+    plain = np.full((480, 720), 0.2)
+    burnt = columns >= 480
+    alone = find_shimmer(_lit(sheen), _lit(plain), ~burnt, K)
+    both = find_shimmer(_lit(np.where(burnt, 1.0, sheen)), _lit(np.where(burnt, 1.0, plain)), film, K)
+    assert both.index == pytest.approx(alone.index, rel=0.02)
+    assert np.sqrt(both.energy[film].mean()) == pytest.approx(both.index, rel=1e-4)  # zones tell the same
+    from_one_side = find_shimmer(_lit(np.where(burnt, 1.0, sheen)), _lit(plain), film, K)
+    assert from_one_side.index == pytest.approx(alone.index, rel=0.02)
+    coloured = _lit(np.where(burnt, 1.0, sheen)), _lit(np.where(burnt, 1.0, plain))
+    for rgb in coloured:
+        rgb[:, 480:, 2] = 253  # not all three colours are at their end: it is seen
+    assert find_shimmer(*coloured, film, K).index < 0.9 * alone.index
+    little = columns >= 720 * 0.15
+    assert find_shimmer(_lit(np.where(little, 1.0, sheen)), _lit(np.where(little, 1.0, plain)), film, K).index < 0.5 * alone.index  # all is asked
+
+
 # ---------------------------------------------------------------- the pipeline
 
 

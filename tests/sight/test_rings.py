@@ -66,3 +66,38 @@ def test_drop_that_meets_an_edge_of_the_picture_is_refused_on_every_side(side, s
     cut = {"left": np.s_[:, cx - 105 :], "right": np.s_[:, : cx + 105], "top": np.s_[cy - 105 :], "bottom": np.s_[: cy + 105]}[side]
     with pytest.raises(SightError, match="edge of the picture"):
         read_ring(np.ascontiguousarray(whole[cut]))
+
+
+def vignetted(rgb, fall):
+    """As a lens darkens the corners: by `fall` along the picture's sides, and as much again in its corners."""
+    tall, wide = rgb.shape[:2]
+    y, x = np.mgrid[0:tall, 0:wide]
+    away = ((x - wide / 2) / (wide / 2)) ** 2 + ((y - tall / 2) / (tall / 2)) ** 2
+    return np.clip(rgb * (1.0 - fall * away)[..., None], 0, 255).astype(np.uint8)
+
+
+PALE = [(244, 243, 238), (236, 228, 206), (222, 226, 230)]  # 5 to 8 delta E from the white base
+
+
+@pytest.mark.parametrize("drop", PALE)
+@pytest.mark.parametrize("ratio", [0.0, 0.2, 0.4])
+def test_a_pale_drop_on_a_pale_base_is_read_within_a_tenth(drop, ratio):
+    for seed, changed in enumerate(({}, {"noise": 6.0}, {"light": 0.05})):
+        found = read_ring(photo(ratio, drop=drop, seed=seed, **changed))
+        assert found.ratio == pytest.approx(ratio, abs=0.1)
+        assert found.drop_px == pytest.approx(110.0, abs=6.0)
+
+
+@pytest.mark.parametrize("fall", [0.1, 0.2])
+def test_light_that_falls_towards_the_corners_is_neither_drop_nor_ring(fall):
+    with pytest.raises(SightError, match="No drop is seen"):
+        read_ring(vignetted(photo(0.0, drop=BASES["white"]), fall))
+    for drop in (PALE[1], (15, 106, 122)):
+        assert read_ring(vignetted(photo(0.3, drop=drop), fall)).ratio == pytest.approx(0.3, abs=0.06)
+        assert read_ring(vignetted(photo(0.0, drop=drop), fall)).ratio <= 0.05
+
+
+@pytest.mark.parametrize(("radius", "ratio"), [(480.0, 0.3), (400.0, 0.0), (400.0, 0.3), (330.0, 0.3), (300.0, 0.6)])
+def test_a_drop_that_leaves_too_little_base_is_never_read(radius, ratio):
+    with pytest.raises(SightError):
+        read_ring(photo(ratio, radius=radius))

@@ -15,6 +15,7 @@ from dataclasses import fields, is_dataclass, replace
 from datetime import datetime, timedelta
 from enum import Enum
 from functools import partial
+from random import Random
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -75,17 +76,16 @@ OF_A_PLAN = {"constants"}
 """What of a series may be otherwise without its recipes becoming others."""
 
 
-def _figure(rng: np.random.Generator, mine: Any, others: Sequence[Any]) -> Any:
+def _figure(chance: Random, mine: Any, others: Sequence[Any]) -> Any:
     """Another's figure of the same kind, nought, or a multiple."""
-    way = int(rng.integers(4))
-    if others and (way == 0 or mine is None or isinstance(mine, (bool, str, Enum))):
-        return others[int(rng.integers(len(others)))]
+    if others and (chance.random() < 0.25 or mine is None or isinstance(mine, (bool, str, Enum))):
+        return chance.choice(others)
     if isinstance(mine, datetime):
-        return mine + timedelta(hours=float(rng.integers(-30, 31)))
+        return mine + timedelta(hours=float(chance.randint(-30, 30)))
     if isinstance(mine, int) and not isinstance(mine, bool):
-        return (0, mine + 1, max(mine - 1, 0), 3 * mine)[int(rng.integers(4))]
+        return chance.choice((0, mine + 1, max(mine - 1, 0), 3 * mine))
     if isinstance(mine, float):
-        return (0.0, round(mine, 1), 0.5 * mine, 1.7 * mine)[int(rng.integers(4))]
+        return chance.choice((0.0, round(mine, 1), 0.5 * mine, 1.7 * mine))
     return mine
 
 
@@ -97,30 +97,30 @@ def _allowed(record: Any, name: str, value: Any) -> Any:
         return record
 
 
-def _upset(rng: np.random.Generator, record: Any, others: Sequence[Any], share: float) -> Any:
-    """A record with some of its figures changed, as far as it allows."""
+def _upset(at: str, record: Any, others: Sequence[Any], share: float) -> Any:
+    """A record with some of its figures changed, as far as it allows; each by a chance of its own, so that a new field changes no other."""
     for f in fields(record):
         mine, theirs = getattr(record, f.name), [getattr(o, f.name) for o in others]
         if f.name in STANDS or (isinstance(record, Series) and f.name not in OF_A_PLAN):
             continue
         if isinstance(mine, Mapping):
             for k, v in mine.items():
-                told = _in_json(rng, v, [o[k] for o in theirs if k in o], share)
+                told = _in_json(f"{at} {f.name} {k}", v, [o[k] for o in theirs if k in o], share)
                 if told != v:
                     record = _allowed(record, f.name, {**getattr(record, f.name), k: told})
         elif is_dataclass(mine):
-            record = _allowed(record, f.name, _upset(rng, mine, [o for o in theirs if type(o) is type(mine)], share))
-        elif rng.random() < share:
-            record = _allowed(record, f.name, _figure(rng, mine, theirs))
+            record = _allowed(record, f.name, _upset(f"{at} {f.name}", mine, [o for o in theirs if type(o) is type(mine)], share))
+        elif (chance := Random(f"{at} {f.name}")).random() < share:
+            record = _allowed(record, f.name, _figure(chance, mine, theirs))
     return record
 
 
-def _in_json(rng: np.random.Generator, mine: Any, others: Sequence[Any], share: float) -> Any:
+def _in_json(at: str, mine: Any, others: Sequence[Any], share: float) -> Any:
     """What a reading holds: its figures at any depth, never its outlines and lists of places."""
     if isinstance(mine, Mapping):
-        return {k: _in_json(rng, v, [o[k] for o in others if isinstance(o, Mapping) and k in o], share) for k, v in mine.items()}
-    if isinstance(mine, (int, float)) and not isinstance(mine, bool) and rng.random() < share:
-        return _figure(rng, mine, [o for o in others if type(o) is type(mine)])
+        return {k: _in_json(f"{at} {k}", v, [o[k] for o in others if isinstance(o, Mapping) and k in o], share) for k, v in mine.items()}
+    if isinstance(mine, (int, float)) and not isinstance(mine, bool) and (chance := Random(at)).random() < share:
+        return _figure(chance, mine, [o for o in others if type(o) is type(mine)])
     return mine
 
 
@@ -133,13 +133,12 @@ class UpsetNotebook:
         self._real = notebook
         self._upset: dict[type, list[Any]] = {}
         for kind in WHOLE:
-            rng, real = np.random.default_rng([seed, *map(ord, kind.__name__)]), notebook.all(kind)
-            told = []
-            for one in real:
-                lost, others = rng.random() < LOST.get(kind, 0.0), [real[int(rng.integers(len(real)))] for _ in range(3)]
-                new = _upset(rng, one, others, TOUCHED.get(kind, ELSE))
-                if not lost:
-                    told.append(new)
+            real, told = notebook.all(kind), []
+            for i, one in enumerate(real):
+                at = f"{seed} {kind.__name__} {i}"
+                chance = Random(at)
+                if chance.random() >= LOST.get(kind, 0.0):
+                    told.append(_upset(at, one, chance.choices(real, k=3), TOUCHED.get(kind, ELSE)))
             self._upset[kind] = told
 
     def __getattr__(self, name: str) -> Any:

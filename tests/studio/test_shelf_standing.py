@@ -116,3 +116,12 @@ def test_what_is_due_names_its_station_and_its_first_panel(desk):
     assert waiting[0].code == first.code
     assert all(d.panels >= 1 for d in found)
     assert all(not d.overdue or d.now for d in found)
+
+
+def test_a_paint_that_was_mixed_as_often_in_two_mediums_begins_with_the_one_that_was_used_last(desk, monkeypatch):
+    paint = named(desk, "dulse red").key
+    one = next(p for p in desk.learned.past_mixes() if p.paint == paint)
+    for order in (("glue", "conditioner"), ("conditioner", "glue"), ("glue", "glue", "conditioner"), ("glue", "conditioner", "glue", "conditioner")):
+        monkeypatch.setattr(desk.learned, "past_mixes", lambda order=order: [replace(one, medium=m) for m in order])
+        most = max(order.count(m) for m in order)
+        assert shelf.container(desk, named(desk, "dulse red")).start.medium == next(m for m in reversed(order) if order.count(m) == most)

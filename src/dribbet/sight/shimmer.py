@@ -17,6 +17,9 @@ FINE_MM: Final = 0.25  # flakes are smaller than this
 MOST_RATIO: Final = 1.5  # of the natural log: more is a lamp's own mirror image
 LEAST_PX: Final = 100
 GLINT_STEP: Final = 0.35  # of the local luminance
+BURNT: Final = 254  # of 255, in all three colours
+BESIDE_MM: Final = 0.6  # round it the sensor is near its end
+LEAST_TOLD: Final = 0.2  # of the film must not be burnt out
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,13 +37,23 @@ def _luminance(rgb: Rgb) -> Plane:
     return np.asarray(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32) + np.float32(0.004), dtype=np.float32)
 
 
+def _told(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Mask:
+    """The film without what is burnt out in all three colours, on either photograph, and what lies beside that; all of it where little is left."""
+    burnt = (left.min(axis=2) >= BURNT) | (right.min(axis=2) >= BURNT)
+    size = round(BESIDE_MM * px_per_mm) | 1
+    left_over = film & ~np.asarray(cv2.dilate(burnt.astype(np.uint8), np.ones((size, size), np.uint8)), dtype=bool)
+    return left_over if left_over.sum() >= LEAST_TOLD * film.sum() else film
+
+
 def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer:
     """Shimmer from two rectified photographs of one pose.
 
     The log ratio of the two luminances, softened over a flake's width so that camera noise counts little, loses its plane (the lamps' own gradient);
     what is left, root mean square over the film, is the index. Broad sheens count as much as single glints: flakes turn with the flow, and
-    on rendered mica half of the unlikeness lies at 4 to 16 mm.
+    on rendered mica half of the unlikeness lies at 4 to 16 mm. Where a photograph is burnt out nothing is known of it: what lies there counts
+    as the rest of the film does.
     """
+    film = _told(left, right, film, px_per_mm)
     a, b = (cv2.GaussianBlur(_luminance(rgb), (0, 0), FINE_MM * px_per_mm / 2) for rgb in (left, right))
     ratio = np.log(a / b)
     rows, columns = np.nonzero(film)
@@ -53,6 +66,7 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
         return Shimmer(index=0.0, glints_per_cm2=0.0)
     energy = np.asarray(np.clip(ratio, -MOST_RATIO, MOST_RATIO) ** 2, np.float32)
     index = float(np.sqrt(energy[film].mean()))
+    energy[~film] = index**2
     relative = a / cv2.GaussianBlur(a, (0, 0), 1.0 * px_per_mm) - 1.0
     size = max(3, round(0.4 * px_per_mm) | 1)
     peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & film

@@ -145,13 +145,13 @@ def container(desk: Desk, m: Material) -> ContainerStanding:
 
 
 def _start(desk: Desk, m: Material) -> Start | None:
-    """From the paint's own cups, in the medium that most of them were mixed with."""
+    """From the paint's own cups, in the medium that most of them were mixed with; where several were, the one that was used last."""
     if m.kind not in (Kind.PAINT, Kind.SHIMMER):
         return None
     mine = [p for p in desk.learned.past_mixes() if p.paint == m.key]
     if not mine:
         return None
-    medium = max({p.medium for p in mine}, key=lambda name: sum(p.medium == name for p in mine))
+    medium = max(dict.fromkeys(p.medium for p in reversed(mine)), key=lambda name: sum(p.medium == name for p in mine))
     alike = [p.medium_to_paint for p in mine if p.medium == medium]
     ratio = sum(alike) / len(alike)
     densities = {o.key: o.density_kg_m3 for o in desk.shelf()}
