@@ -41,7 +41,7 @@ from dribbet.records import (
 )
 from dribbet.records.errors import DribbetError
 from dribbet.studio.desk import Desk
-from dribbet.studio.standing import again, choosing, fate, findings, labour, panels, pots, rehearsal, scoring, since, turning, verdict
+from dribbet.studio.standing import again, choosing, fate, labour, panels, pots, rehearsal, scoring, since, turning, verdict
 
 if TYPE_CHECKING:
     from dribbet.notebook import Notebook
@@ -201,7 +201,6 @@ def beside(desk: Desk, code: str) -> Any:
         "again": [(again.can(run, p), again.stands(run, p)) for p in run.panels] + [p.code for p, _ in again.unread(run)],
         "turns": [_tried(lambda p=p: (f := turning.forecast(desk, run, p)) and (f.up, f.wet, f.measured)) for p in run.panels],
         "rehearsal": _tried(partial(rehearsal.rehearsal, desk, run.series)),
-        "says": [findings.judge_one(desk), findings.ready(desk)],
     }
 
 
