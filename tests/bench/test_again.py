@@ -260,10 +260,10 @@ def test_what_a_person_said_of_a_reading_holds_when_a_new_reader_reads_it(desk):
     presenter.keep(replace(first, id=new_id(), at=desk.now()))  # the same once more: that takes it back
     assert desk.need_run().reading(panel).result["cells"]["count"] == first.result["cells"]["count"]
     presenter.remove_cell(3)
-    presenter.keep(replace(first, id=new_id(), reader="another-1", at=desk.now()))
+    presenter.keep(replace(first, id=new_id(), reader="other-1", at=desk.now()))
     now = desk.need_run().reading(panel)
-    assert (now.reader, now.result["cells"]["count"]) == ("another-1" + MENDED, first.result["cells"]["count"] - 1)
-    presenter.keep(replace(first, id=new_id(), reader="another-1", at=desk.now()))  # by it once more: taken back again
+    assert (now.reader, now.result["cells"]["count"]) == ("other-1" + MENDED, first.result["cells"]["count"] - 1)
+    presenter.keep(replace(first, id=new_id(), reader="other-1", at=desk.now()))  # by it once more: taken back again
     assert not desk.need_run().reading(panel).mended
 
 
