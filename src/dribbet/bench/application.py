@@ -96,6 +96,9 @@ def warm_up() -> None:
         for name in ("scipy.special", "scipy.optimize", "pydoe", "dribbet.paper.run_sheet", "dribbet.paper.report"):
             importlib.import_module(name)
         apart.ready()
+        from dribbet.sight.swatches import given
+
+        given([("#808080", 1.0)], {"grey": "#808080"})  # the first colours that are compared bring OpenCV's tables and scikit-image: half a second
 
     threading.Thread(target=bring, name="warm-up", daemon=True).start()
 
