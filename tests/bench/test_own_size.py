@@ -204,3 +204,27 @@ def test_the_size_is_asked_for_and_kept_in_the_window(desk, window, qtbot):
     assert not page.typed.isVisible()
     press(window, "M", "Esc")
     assert not page.typed.isVisible()
+
+
+def test_nothing_is_asked_for_where_no_panel_is(open_window, desk):
+    window = open_window(desk)
+    desk.choose_series("k2")
+    window.walk("shoot")
+    page = window.pages["shoot"]
+    press(window, "M")
+    assert page.typed.isVisible()
+    desk.choose_series("e1")  # planned, no panel drawn
+    page.refresh()
+    assert page.view.empty
+    assert not page.typed.isVisible()
+    assert not page.sizing
+
+
+def test_a_reading_of_a_recipe_that_nobody_knows_is_left_to_verify(desk):
+    run = desk.load("k2")
+    reading = next(r for r in run.readings)
+    photo = next(p for p in run.photos if p.id == reading.photo_id)
+    strange = replace(run, panels=tuple(replace(p, recipe="zz", width_m=0.15, height_m=0.1) for p in run.panels))
+    assert strange.holds(reading, photo)
+    assert replace(run, panels=()).holds(reading, photo)
+    assert not replace(run, panels=tuple(replace(p, width_m=0.15, height_m=0.1) for p in run.panels)).holds(reading, photo)

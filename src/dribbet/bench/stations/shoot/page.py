@@ -205,7 +205,8 @@ class ShootPage(Page):
         for part in parts:
             part.setVisible(not v.empty)
         if v.empty:
-            self._doubtful = []
+            self._doubtful, self.sizing = [], False
+            self.typed.hide()
             self.title("", v.sentence)
             self.camera.say("")
             self.keys([(Key("Space", v.one_key), lambda: self.go.emit("ask"))])
