@@ -32,6 +32,7 @@ from dribbet.records import Response
 from dribbet.sight import READER
 from dribbet.sight import measure as sight
 from dribbet.sight.geometry import apply, homography
+from dribbet.sight.round_face import Disc
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -119,8 +120,10 @@ def mica() -> Iterator[Row]:
 
 
 def on_discs() -> Iterator[Row]:
-    """How far the found rim of round panels lies from the true one."""
-    rim, middle = [], []
+    """How far the found rim of round panels lies from the true one, and which of their cells are found where it is given."""
+    from training.mark import matched
+
+    rim, middle, marks = [], [], []
     turn = np.linspace(0.0, 2.0 * np.pi, 90)
     for seed in range(8):
         side = 110.0 + 10.0 * (seed % 4)
@@ -132,7 +135,14 @@ def on_discs() -> Iterator[Row]:
         back = apply(np.linalg.inv(homography(truth, side, side)), apply(homography(found, side, side), np.vstack([ring, [side / 2, side / 2]])))
         rim.append(float(np.abs(np.hypot(*(back[:-1] - side / 2).T) - side / 2).max()))
         middle.append(float(np.hypot(*(back[-1] - side / 2))))
+        disc = Disc.within(side, side)
+        told = sight.measure(sight.Lamps(main=photo), side, side, corners_px=truth, disc=disc).cells.labels
+        true = cv2.resize(panel.cells, told.shape[::-1], interpolation=cv2.INTER_NEAREST)
+        true[~disc.mask(told.shape, told.shape[1] / side)] = 0
+        hit, there, counted = matched(true, told)
+        marks.append(2 * len(hit) / (there + counted))
     yield "round panels: rim off by / middle off by, most of 8, mm", "0.3", f"{max(rim):.2f} / {max(middle):.2f}"
+    yield "round panels: cells F1, mean of 8, corners given", "", f"{np.mean(marks):.3f}"
 
 
 def spent_by(*command: str) -> tuple[float, float]:
