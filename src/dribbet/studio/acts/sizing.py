@@ -26,8 +26,9 @@ def measured(desk: Desk, panel: Panel, size_mm: tuple[float, float]) -> None:
     run = desk.load(panel.series_id)
     planned = run.planned_mm(panel)
     if any(not mm / MOST_OFF <= typed <= mm * MOST_OFF for typed, mm in zip(size_mm, planned, strict=True)):
-        typed, told = (f"{w:g} × {h:g} mm" for w, h in (size_mm, planned))
-        raise DribbetError(f"{panel.code} is planned as {told}, and {typed} is another panel. Type its width and height, such as 198 x 151.")
+        raise DribbetError(
+            f"{panel.code} cannot be so much larger or smaller than planned. Type its width, then its height, in the unit of the planned size."
+        )
     _keep(desk, panel, (size_mm[0] / 1e3, size_mm[1] / 1e3))
 
 
