@@ -8,11 +8,9 @@ A timer of 5 ms notes the time between two of its beats: what lies beyond 5 ms s
 from __future__ import annotations
 
 import itertools
-import os
-import tempfile
 import time
-from pathlib import Path
 
+from benchmarks.demo_window import demo_window
 from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 
@@ -23,32 +21,19 @@ WALK = ("today", "shelf", "read", "dry", "findings")
 
 def main() -> None:
     """Read the demo's panels that wait, a series at rest, another one walking."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from dribbet.bench import application
-    from dribbet.bench.tour import NOW, settle
-    from dribbet.bench.window import Window
-    from dribbet.demo.build import build_notebook
-    from dribbet.notebook import open_notebook
-    from dribbet.studio.desk import Desk
+    from dribbet.bench.application import run_smoothly, warm_up
+    from dribbet.bench.tour import settle
 
-    app = application.application()
-    with tempfile.TemporaryDirectory() as scratch:
-        folder = Path(scratch) / "Tidewrack.dribbet"
-        build_notebook(folder, NOW)
-        notebook = open_notebook(folder)
-        desk = Desk(notebook, lambda: NOW)
-        window = Window(desk)
-        window.resize(1280, 800)
-        window.show()
-        application.warm_up()
+    with demo_window() as window:
+        warm_up()
         QTest.qWait(6000)
-        application.run_smoothly()
+        run_smoothly()
         beats: list[float] = []
         timer = QTimer()
         timer.timeout.connect(lambda: beats.append(time.perf_counter()))
         timer.start(BEAT_MS)
         for series, walking in (("k3", False), ("s1", True)):
-            desk.choose_series(series)
+            window.desk.choose_series(series)
             for view in (*WALK, "read"):  # pages are made the first time they are shown
                 window.walk(view)
                 settle(window)
@@ -66,9 +51,6 @@ def main() -> None:
             most = turns[int(0.99 * len(turns))]
             print(f"{series}, {how}: {len(turns)} turns in {time.perf_counter() - begun:.0f} s", flush=True)
             print(f"  99 of 100 within {most:.0f} ms, longest {turns[-1]:.0f} ms, {over} above {LONG_MS:.0f} ms", flush=True)
-        window.close()
-        notebook.close()
-    app.quit()
 
 
 if __name__ == "__main__":

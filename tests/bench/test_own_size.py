@@ -184,10 +184,15 @@ def test_the_size_is_asked_for_and_kept_in_the_window(desk, window, qtbot):
     desk.take("shoot", panel.id)
     window.walk("shoot")
     page = window.pages["shoot"]
-    press(window, "M")
+    press(window, "W")
     assert page.typed.isVisible()
     assert page.sentence.text().replace("\xa0", " ") == "How large is K2-b1? Planned: 200 × 150 mm."
-    qtbot.keyClicks(page.typed, "20 x 15")
+    assert [side.replace("\u202f", " ") for side in page.stage.sides] == ["width 200 mm", "height 150 mm"]
+    assert not page.verdict_box.isVisible()
+    qtbot.keyClicks(page.typed, "20 x")
+    assert page.stage.sides == ("width 20", "height ?")
+    qtbot.keyClicks(page.typed, " 15")
+    assert page.stage.sides == ("width 20", "height 15")
     qtbot.keyClick(page.typed, Qt.Key.Key_Return)
     assert "cannot be so much larger" in trouble(window)
     assert page.typed.isVisible()
@@ -197,12 +202,12 @@ def test_the_size_is_asked_for_and_kept_in_the_window(desk, window, qtbot):
     assert not page.typed.isVisible()
     assert panel_of(desk).width_m == pytest.approx(0.199)
     assert "199 × 149" in page.camera.text().replace("\xa0", " ")
-    press(window, "M")
+    press(window, "W")
     assert "Nothing typed: the planned size holds again." in page.subline.text()
     qtbot.keyClick(page.typed, Qt.Key.Key_Return)
     assert panel_of(desk).width_m == 0.0
     assert not page.typed.isVisible()
-    press(window, "M", "Esc")
+    press(window, "W", "Esc")
     assert not page.typed.isVisible()
 
 
@@ -211,7 +216,7 @@ def test_nothing_is_asked_for_where_no_panel_is(open_window, desk):
     desk.choose_series("k2")
     window.walk("shoot")
     page = window.pages["shoot"]
-    press(window, "M")
+    press(window, "W")
     assert page.typed.isVisible()
     desk.choose_series("e1")  # planned, no panel drawn
     page.refresh()
@@ -228,3 +233,22 @@ def test_a_reading_of_a_recipe_that_nobody_knows_is_left_to_verify(desk):
     assert strange.holds(reading, photo)
     assert replace(run, panels=()).holds(reading, photo)
     assert not replace(run, panels=tuple(replace(p, width_m=0.15, height_m=0.1) for p in run.panels)).holds(reading, photo)
+
+
+def test_keys_that_are_seldom_wanted_stand_behind_more_and_act_without_it(desk, window):
+    desk.choose_series("k2")
+    desk.take("shoot", panel_of(desk).id)
+    window.walk("shoot")
+    page = window.pages["shoot"]
+
+    def shown() -> list[str]:
+        return [b.key.cap for b in page.strip.buttons if not b.isHidden()]
+
+    assert shown() == ["Space", "F", "L", "R", "X", "M"]
+    press(window, "M")
+    assert shown() == ["Space", "S", "W", "M"]
+    press(window, "M", "W")
+    assert page.typed.isVisible()
+    press(window, "Esc")
+    assert page.stage.sides is None
+    assert page.verdict_box.isVisible()

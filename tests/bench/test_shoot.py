@@ -43,7 +43,7 @@ def test_good_photo_is_called_fit_in_words():
     assert np.abs(np.array(found.looks.corners_px) - truth).max() < 6.0
 
 
-@pytest.mark.parametrize(("lapse", "head"), [(Lapse.GLARE, "Glare"), (Lapse.BLUR, "Sharp"), (Lapse.NO_CARD, "No card")])
+@pytest.mark.parametrize(("lapse", "head"), [(Lapse.GLARE, "Glare"), (Lapse.BLUR, "Not sharp"), (Lapse.NO_CARD, "No card")])
 def test_each_lapse_is_said_with_what_to_do(lapse, head):
     chapter = next(c for c in CHAPTERS if c.code == "K2")
     data = shoot_panel(pour_of(chapter, "K2-a1", 0, 0, 1), "diffuse", lapse, seed=3)

@@ -19,7 +19,6 @@ from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.world.draw import KINDS, draw
 from dribbet.demo.world.lamps import seen
 from dribbet.records import silent
-from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import with_base_told, with_lines_told, without_cell
 from dribbet.sight.photographs import ToRead, look_at, read
 from dribbet.sight.retold import retold
@@ -27,7 +26,7 @@ from dribbet.sight.round_face import Disc
 from dribbet.sight.since import since
 from dribbet.sight.zones import Where, Zone, part_of
 from tests.studio.kept import plain
-from tests.studio.kept_upset import folded
+from tests.studio.kept_upset import folded, tried
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -70,13 +69,6 @@ def world(seed: int) -> Callable[[], Any]:
     return lambda: _folded(of_world(seed))
 
 
-def _tried(ask: Callable[[], Any]) -> Any:
-    try:
-        return ask()
-    except SightError as error:
-        return str(error)
-
-
 def mended() -> Any:
     """Cells taken out, base and cracks told, parts and zones of every world, and what holds when it is read anew."""
     made = {}
@@ -84,8 +76,8 @@ def mended() -> Any:
         result = of_world(seed)
         told, cells = result, len(result["cells"]["items"])
         for i in (cells - 1, cells // 2, 0):
-            told = _tried(partial(without_cell, told, i)) if cells > 2 else told
-        say = [_tried(partial(ask, result, yes)) for ask in (with_base_told, with_lines_told) for yes in (True, False)]
+            told = tried(partial(without_cell, told, i)) if cells > 2 else told
+        say = [tried(partial(ask, result, yes)) for ask in (with_base_told, with_lines_told) for yes in (True, False)]
         zones = (Zone(20.0, 15.0, 12.0), Zone(70.0, 60.0, 25.0))
         parts = [part_of(result, where, z, here) for where in Where for z in ((), zones) for here in (None, Zone(40.0, 30.0, 18.0))]
         again = [retold(result, result, s) for s in (told, *say) if isinstance(s, dict)]
@@ -115,7 +107,7 @@ def photographed() -> Any:
         path = _kept_in_a_file(photo)
         order = ToRead(main=path, size_mm=SHEET_MM)
         try:
-            made.append([_folded(look_at(silent, path, "", SHEET_MM)), _tried(lambda o=order: _folded(read(silent, o)))])
+            made.append([_folded(look_at(silent, path, "", SHEET_MM)), tried(lambda o=order: _folded(read(silent, o)))])
         finally:
             path.unlink()
     return made

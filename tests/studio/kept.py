@@ -26,7 +26,6 @@ from dribbet.lab.plan import aliases, basis, confounding, control, day_plan, des
 from dribbet.lab.verdict import rehearse
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Mix, Response, SeriesState, StepMark, Weighing
-from dribbet.records.errors import DribbetError
 from dribbet.studio.desk import Desk
 from dribbet.studio.standing import (
     causes,
@@ -47,7 +46,7 @@ from dribbet.studio.standing import (
 )
 from tests.studio.kept_grids import GRIDS
 from tests.studio.kept_people import asked_of_people
-from tests.studio.kept_upset import SEEDS, beside, upset
+from tests.studio.kept_upset import SEEDS, beside, tried, upset
 
 KEPT = Path(__file__).parents[1] / "reference" / "studio.json.gz"
 DIGITS = 7
@@ -86,14 +85,6 @@ def plain(x: Any) -> Any:
     if isinstance(x, Sequence):
         return [plain(v) for v in x]
     return str(type(x).__name__)
-
-
-def tried(ask: Callable[[], Any]) -> Any:
-    """An answer, or that it is refused."""
-    try:
-        return ask()
-    except DribbetError as error:
-        return f"refused: {error}"
 
 
 def desk_of(folder: Path, now: datetime) -> Desk:

@@ -20,25 +20,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from dribbet.records import (
-    Bottle,
-    Check,
-    Climate,
-    Levelled,
-    Look,
-    Material,
-    Mishap,
-    Mix,
-    MixMark,
-    Panel,
-    PanelWeighing,
-    Photo,
-    Reading,
-    Series,
-    StepMark,
-    Treated,
-    Weighing,
-)
+from dribbet import records
+from dribbet.records import Series
 from dribbet.records.errors import DribbetError
 from dribbet.studio.desk import Desk
 from dribbet.studio.standing import again, choosing, fate, labour, panels, pots, rehearsal, scoring, since, turning, verdict
@@ -49,24 +32,14 @@ if TYPE_CHECKING:
 SEEDS = range(30)
 TURN = 10.0
 LOST = {
-    Look: 0.1,
-    Photo: 0.06,
-    Reading: 0.06,
-    Check: 0.06,
-    Weighing: 0.04,
-    PanelWeighing: 0.05,
-    StepMark: 0.04,
-    Climate: 0.3,
-    Mishap: 0.1,
-    Panel: 0.06,
-}
+    "Look": 0.1, "Photo": 0.06, "Reading": 0.06, "Check": 0.06, "Weighing": 0.04, "PanelWeighing": 0.05, "StepMark": 0.04, "Climate": 0.3,
+    "Mishap": 0.1, "Panel": 0.06,
+}  # fmt: skip
 """Share of each kind that is not there."""
-TOUCHED = {Panel: 0.04, Photo: 0.02, Climate: 0.1, Material: 0.06, Mix: 0.06, Reading: 0.10}
+TOUCHED = {"Panel": 0.04, "Photo": 0.02, "Climate": 0.1, "Material": 0.06, "Mix": 0.06, "Reading": 0.10}
 """Share of the figures of each kind that are another's, nought or a multiple; of all other kinds a twelfth."""
 ELSE = 1 / 12
-WHOLE = (
-    Bottle, Check, Climate, Levelled, Look, Material, Mishap, Mix, MixMark, Panel, PanelWeighing, Photo, Reading, Series, StepMark, Treated, Weighing,
-)  # fmt: skip
+KINDS = (*LOST, "Bottle", "Levelled", "Material", "Mix", "MixMark", "Series", "Treated")
 STANDS = {
     "id", "series_id", "panel_id", "mix_id", "photo_id", "sha256", "recipe", "code", "name", "place", "sheet", "block", "taken_back", "reader",
     "number", "key", "recipes", "colour", "plan", "settings",
@@ -132,13 +105,13 @@ class UpsetNotebook:
     def __init__(self, notebook: Notebook, seed: int) -> None:
         self._real = notebook
         self._upset: dict[type, list[Any]] = {}
-        for kind in WHOLE:
+        for kind in (getattr(records, name) for name in KINDS):
             real, told = notebook.all(kind), []
             for i, one in enumerate(real):
                 at = f"{seed} {kind.__name__} {i}"
                 chance = Random(at)
-                if chance.random() >= LOST.get(kind, 0.0):
-                    told.append(_upset(at, one, chance.choices(real, k=3), TOUCHED.get(kind, ELSE)))
+                if chance.random() >= LOST.get(kind.__name__, 0.0):
+                    told.append(_upset(at, one, chance.choices(real, k=3), TOUCHED.get(kind.__name__, ELSE)))
             self._upset[kind] = told
 
     def __getattr__(self, name: str) -> Any:
@@ -169,7 +142,8 @@ def upset_desk(desk: Desk, seed: int) -> Desk:
     return Desk(UpsetNotebook(desk.notebook, seed), lambda: now)  # type: ignore[arg-type]
 
 
-def _tried(ask: Callable[[], Any]) -> Any:
+def tried(ask: Callable[[], Any]) -> Any:
+    """An answer, or that it is refused."""
     try:
         return ask()
     except DribbetError as error:
@@ -184,7 +158,7 @@ def beside(desk: Desk, code: str) -> Any:
     asked = [r for r, _ in run.series.responses]
     return {
         "since": [since.since(run, p, r) for p in run.panels for r in run.readings if r.panel_id == p.id],
-        "fates": [_tried(partial(fate.fates, desk, run, p)) for p in run.panels],
+        "fates": [tried(partial(fate.fates, desk, run, p)) for p in run.panels],
         "labour": labour.of_recipes(run, letters),
         "passed": [(panels.passed(desk, run, p), panels.coat_at(run, p, now)) for p in run.panels],
         "dripping": [panels.dripping(run, now + timedelta(hours=h)) for h in (-600, -100, 0)]
@@ -195,12 +169,12 @@ def beside(desk: Desk, code: str) -> Any:
         "between": pots.rested_between(desk, run, now - timedelta(hours=400), now),
         "without": [{" ".join(k): v for k, v in verdict.words_without(told, i).items()} for i in range(len(told.panels))],
         "noise": {str(r): [verdict.noise_between(told, r, a, b) for a in letters for b in letters if a < b] for r in asked},
-        "liked": [_tried(partial(choosing.preferred, run, guests=g)) for g in (False, True)],
-        "points": [_tried(partial(scoring.points, run, guests=g)) for g in (False, True)],
+        "liked": [tried(partial(choosing.preferred, run, guests=g)) for g in (False, True)],
+        "points": [tried(partial(scoring.points, run, guests=g)) for g in (False, True)],
         "ends": {str(r): (e := scoring.anchors(desk, run, r)) and [(x.series.code, p.code) for x, p in e] for r in asked},
         "again": [(again.can(run, p), again.stands(run, p)) for p in run.panels] + [p.code for p, _ in again.unread(run)],
-        "turns": [_tried(lambda p=p: (f := turning.forecast(desk, run, p)) and (f.up, f.wet, f.measured)) for p in run.panels],
-        "rehearsal": _tried(partial(rehearsal.rehearsal, desk, run.series)),
+        "turns": [tried(lambda p=p: (f := turning.forecast(desk, run, p)) and (f.up, f.wet, f.measured)) for p in run.panels],
+        "rehearsal": tried(partial(rehearsal.rehearsal, desk, run.series)),
     }
 
 
@@ -236,6 +210,6 @@ def upset(desk: Desk, sections: Mapping[str, Callable[[Desk], Any]], plain: Call
     """All sections over one upset notebook, folded by panel, cup or answer."""
     mine, made = upset_desk(desk, seed), {}
     for name, ask in sections.items():
-        told = plain(_tried(partial(ask, mine)))
+        told = plain(tried(partial(ask, mine)))
         made[name] = {k: folded(v) for k, v in told.items()} if isinstance(told, dict) else folded(told)
     return made

@@ -39,7 +39,7 @@ def _said(seen: Seen) -> tuple[str, str]:
         case Sign.PLAIN:
             return "Sharp", t("No fine edges to tell by.")
         case Sign.BLURRED:
-            return "Sharp", t("The finest lines are {at:.1f} mm wide. Steady the camera and focus again.", at=at[0])
+            return "Not sharp", t("The finest lines are {at:.1f} mm wide. Steady the camera and focus again.", at=at[0])
         case Sign.EXPOSURE if abs(at[0]) < RIGHT_EV:
             return "Exposure", t("Right, by the card.")
         case Sign.EXPOSURE:

@@ -47,6 +47,11 @@ def ask_size(code: str, planned: str) -> str:
     return t("How large is {code}? Planned: {size}.", code=code, size=planned)
 
 
+def sides(wide: str, high: str) -> tuple[str, str]:
+    """What stands at the upper and at the left side of a panel whose size is typed."""
+    return t("width {length}", length=wide or "?"), t("height {length}", length=high or "?")
+
+
 def size_note(*, measured: bool) -> str:
     """What the size is for, and how to take back what was measured."""
     why = t("Type width and height of the whole panel, by the ruler. All millimetres rest on it: what was read of it is read again.")

@@ -88,8 +88,16 @@ class Units(UnitChoice):
         >>> Units().size_mm("198 x 151")
         (198.0, 151.0)
         """
-        wide, high = re.split(r"\s*[x×*]\s*|\s+by\s+|\s+", typed.strip().removesuffix(self.length).strip().lower(), maxsplit=1)
+        wide, high = self.sides(typed)
         return self.length_mm(wide), self.length_mm(high)
+
+    def sides(self, typed: str) -> list[str]:
+        """What was typed so far of a size, side by side.
+
+        >>> Units().sides("198 x")
+        ['198', '']
+        """
+        return re.split(r"\s*[x×*]\s*|\s+by\s+|\s+", typed.lower().removesuffix(self.length).lstrip(), maxsplit=1)
 
     def temperature_text(self, celsius: float) -> str:
         """21 °C, or 70 °F."""

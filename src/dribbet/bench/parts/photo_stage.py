@@ -92,6 +92,8 @@ class PhotoStage(Part):
         self.hand_cell: int | None = None
         self.corners: list[QPointF] = []
         self.corners_sure = True
+        self.sides: tuple[str, str] | None = None
+        """Words at the upper and the left side of what the corners enclose."""
         self.draws_ring = False
         """Whether a press draws a ring, and arrows move it, instead of taking cells in hand."""
         self._ring: tuple[float, float] | None = None
@@ -334,6 +336,10 @@ class PhotoStage(Part):
             p.setPen(solid(BLACK, 2.5))
             p.setBrush(self.inks.tape if i == self._corner else QColor("#FFFFFF"))
             p.drawEllipse(at, 8, 8)
+        if self.sides is not None and len(self.corners) == CORNERS:
+            top_left, top_right, _, bottom_left = poly[0], poly[1], poly[2], poly[3]
+            for words, end in zip(self.sides, (top_right, bottom_left), strict=True):
+                self._plate(p, (top_left + end) / 2, words)
 
     def _draw_code(self, p: QPainter) -> None:
         wide = text_width(self.code, 17, 700, code=True) + 20

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPainter, QPolygonF, QResizeEvent
@@ -26,9 +26,14 @@ from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from dribbet.bench.jobs import Jobs
     from dribbet.bench.stations.shoot.presenter import Aim
     from dribbet.studio.desk import Desk
+
+
+IN_A_ROW: Final = 6  # keys that fit beside each other in every window
 
 
 class LampSketch(Part):
@@ -192,7 +197,9 @@ class ShootPage(Page):
         self.body.addWidget(self.verdict_box)
         self.typed = Field("", WALL, px=20, width_px=240)
         self.typed.returnPressed.connect(self._take_size)
+        self.typed.textChanged.connect(self._show_sides)
         self.typed.hide()
+        self.more = False
         self.sizing = False
         """Whether the size of the panel in hand is asked for."""
         self.body.addWidget(self.typed)
@@ -230,7 +237,8 @@ class ShootPage(Page):
             verdict.show()
         for verdict in self.verdicts[len(v.fitness) :]:
             verdict.hide()
-        self.verdict_box.setVisible(bool(v.fitness))
+        self.verdict_box.setVisible(bool(v.fitness) and not self.sizing)
+        self._show_sides()
         self.camera.say(f"\x02{v.stage}\x03, {v.panel_words}. {v.camera}")
         self._show_photo(v)
         self._offer(v)
@@ -262,30 +270,43 @@ class ShootPage(Page):
             self.keys([(Key("Space", "Wait: looking at the photo", busy=True), lambda: None)])
             return
         does = self._space
-        keys = [(Key("Space", v.one_key), does), (Key("F", "From files"), self.choose_files)]
+        keys: list[tuple[Key, Callable[[], object]]] = [(Key("F", "From files"), self.choose_files)]
         if v.wants_three or not v.again:
             keys.append((Key("L", "Other lamp"), self.presenter.next_lamp))
-        if not v.again:
-            keys.append((Key("S", f"Stage: {v.stage}"), self.presenter.next_stage))
         if v.again or v.can_again:
             keys.append((Key("R", words.ENOUGH_KEY if v.again else words.AGAIN_KEY), lambda: self.attempt(self.presenter.photograph_again)))
         if v.again:
             keys.append((Key("N", "Next panel"), self.presenter.next_panel))
         if v.photo is not None and (v.photo.take or not v.again):
             keys.append((Key("X", "Leave out"), self.presenter.leave_out))
+        rare: list[tuple[Key, Callable[[], object]]] = []
         if not v.again:
-            keys.append((Key("M", words.SIZE_KEY), self._ask_size))
-        self.keys(keys)
+            rare = [(Key("S", f"Stage: {v.stage}"), self.presenter.next_stage), (Key("W", words.SIZE_KEY), self._ask_size)]
+        first = (Key("Space", v.one_key), does)
+        if len(keys) + len(rare) < IN_A_ROW:
+            self.keys([first, *keys, *rare])
+            return
+        self.keys([first, *(rare if self.more else keys), (Key("M", "More", hand=self.more), self._turn_more)])
+        self.actions |= {key.cap.lower(): act for key, act in (*keys, *rare)}  # who knows a key need not turn to it
+
+    def _turn_more(self) -> None:
+        self.more = not self.more
+        self.refresh()
 
     # ------------------------------------------------------------ the panel's own size
 
     def _ask_size(self) -> None:
         """Ask for the size of the panel in hand."""
-        self.sizing, self._sized = True, self.view.code
+        self.sizing, self._sized, self.more = True, self.view.code, False
         self.typed.setPlaceholderText(self.view.planned_size)
         self.typed.clear()
         self.refresh()
         self.typed.setFocus()
+
+    def _show_sides(self) -> None:
+        """Tell at the panel's sides what is typed of them."""
+        self.stage.sides = self.presenter.sides(self.typed.text()) if self.sizing else None
+        self.stage.update()
 
     def _take_size(self) -> None:
         def keep() -> None:

@@ -230,6 +230,14 @@ class ShootPresenter:
         self.lamp_by_hand = self.stage_by_hand = None
         self.desk.changed()
 
+    def sides(self, typed: str) -> tuple[str, str]:
+        """Words at the two sides of the panel in hand while its size is typed: the planned ones until something is."""
+        run, units = self.desk.need_run(), units_of(self.desk)
+        if not typed.strip():
+            return words.sides(*(units.length_text(mm, 1 if units.length == "in" else 0) for mm in run.planned_mm(self._in_hand(run))))
+        wide, high = (*units.sides(typed), "")[:2]
+        return words.sides(wide, high)
+
     def take_size(self, typed: str) -> None:
         """Keep the size of the panel in hand as it was typed; nothing typed takes back what was measured."""
         run, units = self.desk.need_run(), units_of(self.desk)
