@@ -13,6 +13,7 @@ from multiprocessing.connection import Connection, Pipe
 from typing import TYPE_CHECKING, Any, Concatenate, Final, ParamSpec, TypeVar
 
 from dribbet.records import DribbetError
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,7 +27,7 @@ LOOK_EVERY_S: Final = 0.1
 YIELDS: Final = 10  # niceness: as many readings as there are cores leave the window its turn
 IDLE_S: Final = 300.0
 """A helper that nobody asked for so long ends, and gives its memory back."""
-STOPPED: Final = "The work stopped before it was done; the memory may be full. Close other programs and try again."
+STOPPED: Final = window_words.WORK_STOPPED
 
 
 def apart(report: Report, function: Callable[P, T], *args: P.args, **kwargs: P.kwargs) -> T:
@@ -166,7 +167,7 @@ def _send(pipe: Connection[Any, Any], kind: str, what: object) -> None:
     except (OSError, EOFError):
         raise
     except Exception as error:  # an answer that cannot be sent
-        pipe.send(("error", DribbetError(f"{what!r:.200} cannot be handed over: {error}")))
+        pipe.send(("error", DribbetError(window_words.CANNOT_BE_HANDED_OVER(what=what, error=error))))
 
 
 if __name__ == "__main__":

@@ -16,6 +16,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 
 from dribbet.records import DribbetError
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -60,9 +61,9 @@ def in_words(error: BaseException, where: Path | None) -> str:
     if isinstance(error, DribbetError):
         return str(error)
     if isinstance(error, MemoryError):
-        return "The memory is full. Close other programs, then do it again; what was saved stays."
-    told = f" What happened is written in {where}." if where is not None else ""
-    return f"Dribbet stumbled over this. What you see is what is stored: do it again, or go on elsewhere.{told}"
+        return window_words.MEMORY_IS_FULL
+    told = window_words.WRITTEN_IN(where=where) if where is not None else ""
+    return window_words.STUMBLED(told=told)
 
 
 def _end_painters(trace: TracebackType | None) -> None:

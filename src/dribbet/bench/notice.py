@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from dribbet.bench.parts.margin import RemarkRow, clear
 from dribbet.bench.theme.inks import PAPER, Inks
+from dribbet.words import window as window_words
 from dribbet.words.parts import Remark, Weight
-from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
     from dribbet.notebook import Notebook
@@ -20,16 +20,14 @@ def notebook_words(book: Notebook) -> tuple[Remark, ...]:
     """What a person must know of the notebook, whichever page is open; nothing where all is well."""
     made = []
     if book.read_only and book.because_of_another_window:
-        made.append(Remark("This window only reads.", "Another has this notebook open. When it closes, this one takes over.", Weight.CAUTION))
+        made.append(Remark(window_words.THIS_WINDOW_ONLY_READS, window_words.ANOTHER_HAS_IT_OPEN, Weight.CAUTION))
     elif book.read_only:
-        made.append(Remark("This window only reads.", f"{book.folder} may not be written. Copy it to a disk that may.", Weight.CAUTION))
+        made.append(Remark(window_words.THIS_WINDOW_ONLY_READS, window_words.MAY_NOT_BE_WRITTEN(folder=book.folder), Weight.CAUTION))
     if book.lost_writes:
         made.append(
             Remark(
-                f"{count_text(book.lost_writes, 'thing')} that was saved last is not there."
-                if book.lost_writes == 1
-                else f"The last {book.lost_writes} things that were saved are not there.",
-                "The file notebook.sqlite3-wal was lost, or an older notebook put in its place. If you have it, close this window and put it back.",
+                window_words.LAST_LOST(book.lost_writes, things=book.lost_writes),
+                window_words.LOG_FILE_LOST,
                 Weight.STOP,
             )
         )
@@ -37,8 +35,8 @@ def notebook_words(book: Notebook) -> tuple[Remark, ...]:
         n = len(book.unreadable)
         made.append(
             Remark(
-                f"{count_text(n, 'entry', 'entries')} cannot be read and {'is' if n == 1 else 'are'} left out.",
-                f"Make a whole copy: dribbet verify {book.folder.name} --repair NEW.dribbet",
+                window_words.LEFT_OUT_UNREAD(n, entries=n),
+                window_words.MAKE_A_WHOLE_COPY(name=book.folder.name),
                 Weight.STOP,
             )
         )

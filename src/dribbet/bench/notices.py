@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QApplication, QSystemTrayIcon
 
 from dribbet.studio.standing import looks, panels
+from dribbet.words import window as window_words
 from dribbet.words.dry import AFTER
 
 if TYPE_CHECKING:
@@ -28,8 +29,8 @@ class Notices:
 
     def came_due(self, now: datetime) -> list[str]:
         """What came due since the last asking: looks, and the time of what is in the oven."""
-        new = [f"Look at {a.panel.code}, {a.look}." for a in looks.ahead(self.desk) if self._until < a.due <= now]
-        up = [f"{AFTER[one.kind]} of {panel.code}: time is up." for panel, one in panels.times_up(self.desk, self._until, now)]
+        new = [window_words.LOOK_AT_PANEL(code=a.panel.code, look=a.look) for a in looks.ahead(self.desk) if self._until < a.due <= now]
+        up = [window_words.TIME_IS_UP(treatment=AFTER[one.kind], code=panel.code) for panel, one in panels.times_up(self.desk, self._until, now)]
         self._until = now
         return [*up, *new]
 
@@ -38,7 +39,7 @@ class Notices:
         new = self.came_due(now)
         if not new:
             return ""
-        words = new[0] + (f" {len(new) - 1} more {'is' if len(new) == 2 else 'are'} due." if len(new) > 1 else "")
+        words = new[0] + (window_words.MORE_DUE(len(new) - 1, more=len(new) - 1) if len(new) > 1 else "")
         self.said.append(words)
         QApplication.alert(self.window)
         if QSystemTrayIcon.isSystemTrayAvailable():

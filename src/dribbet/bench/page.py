@@ -21,6 +21,7 @@ from dribbet.bench.theme.type import font, grown
 from dribbet.records import DribbetError, Panel, Series, SeriesState
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.acts import zones
+from dribbet.words import window as window_words
 from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
@@ -173,19 +174,19 @@ class Page(QWidget):
             self._left_out = before
             raise
         self.stop_asking()
-        self._say_reopened(panel, was, f"{panel.code} is left out of the verdict: {reason.strip()}. {LEAVE_CAP} counts it again.")
+        self._say_reopened(panel, was, window_words.LEFT_OUT(code=panel.code, reason=reason.strip(), key=LEAVE_CAP))
 
     def _count_again(self, panel: Panel) -> None:
         was = self.desk.notebook.get(Series, panel.series_id).state
         self._left_out = ""
         self.went_out(panel, counts=True)
         left_out.count_again(self.desk, panel)
-        self._say_reopened(panel, was, f"{panel.code} counts again.")
+        self._say_reopened(panel, was, window_words.COUNTS_AGAIN(code=panel.code))
 
     def _say_reopened(self, panel: Panel, was: SeriesState, words: str) -> None:
         series = self.desk.notebook.get(Series, panel.series_id)
         if was is SeriesState.DECIDED and series.state is not SeriesState.DECIDED:
-            words += f" {series.name} was decided; its figures changed, so it is open again."
+            words += window_words.OPEN_AGAIN(name=series.name)
         self.say_note(words)
 
     def went_out(self, panel: Panel, *, counts: bool) -> None:

@@ -19,6 +19,7 @@ from dribbet.bench.theme.type import width
 from dribbet.records import Series, SeriesState
 from dribbet.records.wording import first_up
 from dribbet.studio import scales, sensors
+from dribbet.words import series as series_words
 from dribbet.words.levels import levels_text
 from dribbet.words.units import units_of
 
@@ -47,13 +48,13 @@ class SeriesRow(QAbstractButton):
 
     def _short_question(self) -> str:
         s = self.series
-        return f"Does {s.varied[0].words} change {s.responses[0][0]}?"
+        return series_words.QUESTION_IN_SHORT(asked=s.varied[0].words, responses=s.responses[0][0])
 
     def _question(self, *, more: bool) -> str:
         s = self.series
         levels = levels_text(s.varied[0], self.units)
         others = "".join(f", with {v.words}" for v in s.varied[1:]) if more else ""
-        return f"Does {s.varied[0].words} of {levels} change {s.responses[0][0]}{others}?"
+        return series_words.QUESTION(asked=s.varied[0].words, levels=levels, responses=s.responses[0][0], others=others)
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -116,7 +117,7 @@ class SeriesSheet(Page):
         self.name_field = Field("name of this series", width_px=320)
         self.name_field.returnPressed.connect(self._rename)
         rename.addWidget(self.name_field)
-        rename.addWidget(Words("Type a name for the series in hand and press Enter.", 15, role="note"), 1, Qt.AlignmentFlag.AlignVCenter)
+        rename.addWidget(Words(series_words.ASK_NAME, 15, role="note"), 1, Qt.AlignmentFlag.AlignVCenter)
         self.body.addLayout(rename)
         self.where = Words("", 15, role="note")
         self.body.addWidget(self.where)
@@ -141,11 +142,11 @@ class SeriesSheet(Page):
             fits = all(word in row.sought for word in wanted)
             row.setVisible(fits)
             shown += fits
-        self.nothing.say("" if shown or not known else "No series holds these words. Take some away.")
+        self.nothing.say("" if shown or not known else series_words.NONE_HOLDS_THESE_WORDS)
 
     def refresh(self) -> None:
         known = self.desk.all_series()
-        self.title("", "Choose a series, or start a new one." if known else "No series yet. Start one.")
+        self.title("", series_words.CHOOSE_OR_START if known else series_words.NO_SERIES_YET)
         self._list()
         units = units_of(self.desk)
         for name, button in self.unit_keys.items():

@@ -43,6 +43,7 @@ from dribbet.records import DribbetError
 from dribbet.records.wording import first_up
 from dribbet.studio import sensors
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import window as window_words
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -278,7 +279,7 @@ class Window(QWidget):
         if taken:
             self._waiting.stop()
             self.desk.changed()
-            self.pages[self.current].say_note("The other window is gone. This one writes now.")
+            self.pages[self.current].say_note(window_words.WRITES_NOW)
 
     def _keep_copy(self) -> None:
         """Keep today's copy of the notebook beside it, off the GUI thread."""
@@ -291,7 +292,7 @@ class Window(QWidget):
     def _not_copied(self, error: Exception) -> None:
         page = self.pages.get(self.current)
         if page is not None:
-            page.say_trouble(f"Today's copy could not be kept. {in_words(error, self.log_path)}")
+            page.say_trouble(window_words.NOT_COPIED(error=in_words(error, self.log_path)))
 
     def _learn(self) -> None:
         if not self.desk.learned.learn_some():
@@ -306,7 +307,7 @@ class Window(QWidget):
         rested = flow_set.rested_between(self.desk, run, self._rung_at, now) if run is not None else []
         self._rung_at = now
         if rested and self.current in self.pages:
-            self.pages[self.current].say_note(f"{first_up(listed(rested))} {'has' if len(rested) == 1 else 'have'} rested. The bubbles are out.")
+            self.pages[self.current].say_note(window_words.BUBBLES_ARE_OUT(len(rested), rested=first_up(listed(rested))))
             if self.desk.rules.tone:
                 QApplication.beep()
 

@@ -8,7 +8,7 @@ from dribbet.lab.verdict.preference import REAL
 from dribbet.records import Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import recipe_text
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -128,3 +128,10 @@ def recipe(series: Series, arm: Arm, units: Units, *, covered: bool) -> str:
     if covered:
         return t("recipe {letter}", letter=arm.letter)
     return recipe_text(series, arm, units)
+
+
+PICKED_OF: Final = Sentence("{done} of {pairs} picked")
+SAY_WHO_PICKS: Final = t("Say who picks, such as your first name.")
+SAY_WHO_PICKS_FIRST: Final = t("Say who picks first.")
+SAY_WHO_SCORES: Final = t("Say who scores, such as your first name.")
+SAY_WHO_SCORES_FIRST: Final = t("Say who scores first.")

@@ -9,7 +9,7 @@ from dribbet.records import Word
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.verdict import NoiseFrom
 from dribbet.words.differs import day
-from dribbet.words.tongue import n, name, t
+from dribbet.words.tongue import Sentence, n, name, t
 from dribbet.words.units import MINUS, in_words
 from dribbet.words.verdict import METHOD
 
@@ -132,3 +132,18 @@ def expected(p: Prediction, at: str, became: str, locked: datetime | None, units
         "Expected: {way} {response}{size} at {level}{when}. {became}.",
         way=name(p.more_or_less), response=name(p.response), size=size, level=at, when=when, became=first_up(became),
     )  # fmt: skip
+
+
+DROPS_IN_100_G: Final = Sentence("{silicone_drops_per_100g:g} drops in 100 g")
+HELD_IN_SHORT: Final = Sentence("{mass} a panel, {size_text} {support}, {technique}, room {temperature} and {percent} damp.")
+INSTEAD_OF: Final = Sentence("{first_words} instead of {second_words}")
+INTERVAL_BY: Final = Sentence("{level:.3g} % interval {low} to {high}, by {method}")
+INTERVAL_OF_PANELS: Final = Sentence("{interval}; {n_first} against {n_second} panels")
+MADE_ON: Final = Sentence("Made by Dribbet on {day:%-d %B %Y}. Figures in millimetres of the squared-up panel.")
+NO_DRY_PANEL: Final = t("No dry panel of this recipe is read yet.")
+NO_PREDICTION_WAS_MADE: Final = t("No prediction was made.")
+QUESTION_IN_FULL: Final = Sentence(
+    "Does {asked} change {responses}? {panels}, {repeats} of each recipe, poured in an order drawn by lot (seed {seed})."
+)
+REPORT_IS_IN: Final = Sentence("The report is in {name}.")
+WAIT_WRITING_THE_REPORT: Final = t("Wait: writing the report")

@@ -8,7 +8,7 @@ from dribbet.lab.panel import aftercare
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import After, DribbetError, Feel, Flaw, Stage, Stuck
 from dribbet.records.wording import first_up
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import NARROW, count_text, figure, in_words, listed, percent
 
 if TYPE_CHECKING:
@@ -322,3 +322,16 @@ def half_cracked(hours: float | None, panels: int) -> str:
     if hours is None:
         return t("fewer than half of {panels} cracked", panels=count_text(panels, "panel"))
     return t("half of {panels} cracked by {hours:.0f} h", panels=count_text(panels, "panel"), hours=hours)
+
+
+BANDS: Final = t("Bands: wet, skin, touch-dry, through-dry, cured; hatched may crack; ring looked")
+CANNOT_BE_READ: Final = Sentence("{name} cannot be read. Choose another file.")
+CHOOSE_A_TREATMENT_FIRST: Final = t("Choose a treatment first.")
+CLIMATE_FILE: Final = t("Readings of a climate sensor")
+LIFT_THE_CUP: Final = t("Lift the cup and say how it came off: 1 to 4.")
+NOTHING_IS_DUE: Final = t("Nothing is due. The next look stands on the right.")
+NOTHING_IS_UNDER_WAY: Final = t("Nothing is under way.")
+NOTHING_TO_TAKE_BACK_YET: Final = t("Nothing to take back yet.")
+NO_PANEL_IN_HAND: Final = t("No panel is in hand. Touch its band.")
+NO_WEIGHT: Final = Sentence("“{typed}” is no weight. Type a figure such as 214.6.")
+TOUCH_WHERE: Final = t("Touch where it is")

@@ -9,7 +9,7 @@ from dribbet.records import BETWEEN, BasePlan, Does, DribbetError, Figure, Misha
 from dribbet.records.doing import NAMED
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import n, name, t
+from dribbet.words.tongue import Sentence, n, name, t
 from dribbet.words.units import NARROW, clock_text, figure, listed, percent
 
 if TYPE_CHECKING:
@@ -384,3 +384,16 @@ def typed_level(typed: str) -> tuple[float, float]:
             t("“{typed}” is no level. Type how many mm in a metre it rises to the right and to the far side, such as 2, -1.", typed=typed[:30])
         ) from None
     return right / 1e3, far / 1e3
+
+
+NOTHING_IS_ASKED: Final = t("Nothing is asked of this step. Go on with the next.")
+NOTHING_RAN_OFF: Final = t("Nothing ran off that is worth keeping.")
+NOTHING_TO_TAKE_BACK_YET: Final = t("Nothing to take back yet.")
+NO_PANEL_IN_HAND: Final = t("No panel is in hand.")
+NO_POUR_IS_OVER: Final = t("No pour of this series is over yet.")
+NO_WEIGHT: Final = Sentence("“{text}” is no weight. Type a figure such as 214.6.")
+ONE_PRESS_AT_THE_MOMENT: Final = t("One press, at the moment.")
+PANEL_OUTLINE: Final = t("Panel outline: touch where it is")
+PANEL_OUTLINE_ZONES: Final = Sentence("Panel outline: {left} zones left out of {zones}")
+TOUCH_AND_DRAW: Final = t("Touch where it is, draw how far.")
+TOUCH_THEN_WHERE: Final = t("Touch it, then where it is.")

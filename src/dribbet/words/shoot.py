@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.records import Where
 from dribbet.words.decide import amount
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import NARROW, in_words
 
 if TYPE_CHECKING:
@@ -102,3 +102,28 @@ def ranged(response: Response, low: float, high: float, count: int, units: Units
         return t("The same on all {count} photographs.", count=in_words(count))
     least = amount(response, low, units).replace(NARROW, " ").partition(" ")[0]
     return t("{low} to {high} on {count} photographs; their mean counts.", low=least, high=most, count=in_words(count))
+
+
+ALL_SO: Final = Sentence("All {more} so, in pouring order")
+CAMERA_READY: Final = Sentence("{name} is ready.")
+CANNOT_BE_READ: Final = Sentence("{name} cannot be read. Check that it is still there.")
+CAN_BE_READ: Final = Sentence("{code} can be read.")
+DRY_FIRST: Final = t("Photograph the panel dry first; then it can be taken up and photographed again.")
+IN_NOTEBOOK_ALREADY: Final = Sentence("{name} is in the notebook already{where}. Choose another photo.")
+IS_IT_PANEL: Final = Sentence("{name} {what}. Is it {code}?")
+MORE_TO_ASK: Final = Sentence("{more} more to ask after it.")
+NOTHING_TO_SHOOT: Final = t("Nothing to shoot. Draw lots on Ask and pour a panel first.")
+NOW_THE_LAMP: Final = Sentence("Good. Now the {lamp} lamp, nothing else moved.")
+NO_CAMERA: Final = t("No camera: bring photos in from files, or drop them here.")
+NO_PANEL_WANTS_A_PHOTO: Final = t("No panel wants a photo. Draw lots on Ask first.")
+NO_PHOTO_FILE: Final = Sentence("{name} is not a photo that can be read. Use JPEG, PNG, TIFF, WebP or HEIC.")
+NO_PHOTO_TO_LEAVE_OUT: Final = t("There is no photo to leave out.")
+NO_PHOTO_YET: Final = t("No photo yet. Put the card beside the panel and press Space, or drop photos here.")
+PANELS_OF_THIS_SERIES: Final = t("Panels of this series")
+PANELS_THAT_WANT_A_PHOTO: Final = t("Panels that want a photo")
+PHOTOS_OF_THE_PANELS: Final = t("Photos of the panels")
+PLAYS_MADE_UP_PHOTOS: Final = Sentence("{name}: plays made-up photos, no real camera is plugged in. Photos from files always work.")
+PUT_UNDER_LAMP: Final = Sentence("Put {code} under the {lamp} lamp, the card beside it.")
+TAKE_IT_LAMP: Final = Sentence("Take it: lamp {lamp}")
+TOO_MANY_PHOTOS: Final = Sentence("{left} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
+WAIT_LOOKING: Final = t("Wait: looking at the photo")

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.today import Todo
 from dribbet.words.night import moved_text
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import in_words
 
 if TYPE_CHECKING:
@@ -57,3 +57,7 @@ def head(dues: Sequence[Due]) -> str:
 def note(now: datetime, local: Callable[[datetime], datetime]) -> str:
     """The day and the hour."""
     return t("{local:%A %-d %B, %H:%M}, all series", local=local(now))
+
+
+LOOKS_ARE_IN: Final = Sentence("{many} looks are in {name}. Save it anew after the next pour: a file does not follow by itself.")
+LOOKS_AS_A_CALENDAR: Final = t("Looks as a calendar")

@@ -68,3 +68,25 @@ def n(one: str, many: str, number: float, /, **parts: object) -> str:
     """The form of a sentence that goes with a number; 1 alone takes the first in English."""
     said = _said.ngettext(one, many, number if isinstance(number, int) else (1 if number == 1 else 2))
     return said.format_map(_named(parts)) if parts else said
+
+
+class Sentence:
+    """A sentence in which nothing is decided, waiting for its parts: `NO_WEIGHT = Sentence("“{text}” is no weight.")`, then `NO_WEIGHT(text=…)`."""
+
+    def __init__(self, message: str) -> None:
+        self._said = _said.gettext(message)
+
+    def __call__(self, **parts: object) -> str:
+        """The sentence with its parts in place, as `t` puts them."""
+        return self._said.format_map(_named(parts))
+
+
+class Counted:
+    """A sentence that depends on a number, waiting for it and for its parts, as `n` puts them."""
+
+    def __init__(self, one: str, many: str) -> None:
+        self._one, self._many = one, many
+
+    def __call__(self, number: float, /, **parts: object) -> str:
+        """The form of the sentence that goes with a number, with its parts in place."""
+        return n(self._one, self._many, number, **parts)

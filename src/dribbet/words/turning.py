@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records.wording import first_up
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import listed, percent
 
 if TYPE_CHECKING:
@@ -54,3 +54,9 @@ def pace(cup: Cup, units: Units) -> str:
     seconds = 1.0 / cup.rate_per_s
     time = f"{seconds:.0f} s" if seconds < 120 else f"{seconds / 60:.0f} min"
     return t("Grows threefold in {time}, in patches of {wave}.", time=time, wave=units.length_text(cup.wave_m * 1e3))
+
+
+ANOTHER_CUP: Final = t("Another cup beside it")
+A_CUP: Final = t("A cup from above and cut through")
+COMPUTING_BOTH_CUPS: Final = Sentence("Computing both cups, {done} of {total}.")
+NO_CUP_YET: Final = t("No cup to turn over yet. Ask a question first.")

@@ -44,7 +44,7 @@ class PairRow(Part):
 
     def show_pairs(self, words_: str, done: int, pairs: int) -> None:
         self.words, self.done, self.pairs = words_, done, pairs
-        self.name(words_, f"{done} of {pairs} picked")
+        self.name(words_, words.PICKED_OF(done=done, pairs=pairs))
         self.update()
 
     def draw(self, p: QPainter) -> None:

@@ -55,7 +55,7 @@ class ChoosingView:
 class ChoosingPresenter(Seat):
     """Which pair one sees, and what all picks said."""
 
-    nobody = "Say who picks, such as your first name."
+    nobody = words.SAY_WHO_PICKS
 
     def next_number(self, run: Run, judge: str) -> int:
         """Number of the sitting that a judge begins or goes on with."""
@@ -111,5 +111,5 @@ class ChoosingPresenter(Seat):
     def _need_sitting(self) -> Sitting:
         now = self.sitting(self.desk.need_run())
         if now is None:
-            raise DribbetError("Say who picks first.")
+            raise DribbetError(words.SAY_WHO_PICKS_FIRST)
         return now

@@ -72,7 +72,7 @@ class ScoringView:
 class ScoringPresenter(Seat):
     """Which panel one sees beside which, and what all points said."""
 
-    nobody = "Say who scores, such as your first name."
+    nobody = choosing_words.SAY_WHO_SCORES
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -156,5 +156,5 @@ class ScoringPresenter(Seat):
     def _need_sitting(self) -> Scoring:
         now = self.sitting(self.desk.need_run())
         if now is None:
-            raise DribbetError("Say who scores first.")
+            raise DribbetError(choosing_words.SAY_WHO_SCORES_FIRST)
         return now

@@ -12,6 +12,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import font
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
@@ -49,14 +50,14 @@ class FilmGauge(Part):
     def show_gauge(self, view: GaugeView) -> None:
         self.view = view
         value = f"{view.hand_mm:.1f} mm, {'expected' if view.expected else 'measured'}" if view.hand_mm is not None else view.empty or "not weighed"
-        self.name(f"Film on the panel {view.hand_code}", value)
+        self.name(window_words.FILM_ON_PANEL(code=view.hand_code), value)
         self.update()
 
     def draw(self, p: QPainter) -> None:
         v, inks = self.view, self.inks
         head = 50.0 if v.rests else 30.0
         draw_text(p, QRectF(0, 24, self.width(), 20), v.rests, 14, 400, inks.note, Qt.AlignmentFlag.AlignRight)
-        draw_text(p, QRectF(0, 0, self.width(), 24), f"Film on the panel, {v.unit}", 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
+        draw_text(p, QRectF(0, 0, self.width(), 24), window_words.FILM_IN_UNIT(unit=v.unit), 17, 700, inks.ink, Qt.AlignmentFlag.AlignRight)
         top_mm = v.zones[-1][0] if v.zones else 3.0
         column = QRectF(self.width() - 134, head, 42, self.height() - head - 34)
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import solid
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
@@ -31,7 +32,7 @@ class Pebbles(Part):
     def show_cells(self, diameters_mm: tuple[float, ...]) -> None:
         self.diameters_mm = diameters_mm
         counts = [sum(a <= d < b for d in diameters_mm) for a, b in itertools.pairwise(CLASSES_MM)]
-        self.name("Cells by width", ", ".join(f"{n} from {a} mm" for n, a in zip(counts, CLASSES_MM, strict=False)))
+        self.name("Cells by width", ", ".join(window_words.CELLS_FROM(cells=n, least_mm=a) for n, a in zip(counts, CLASSES_MM, strict=False)))
         self.update()
 
     def draw(self, p: QPainter) -> None:

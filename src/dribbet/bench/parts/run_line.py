@@ -14,6 +14,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import font, grown, width
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -185,8 +186,8 @@ class RunLine(QWidget):
     def _rename(self) -> None:
         others = getattr(self, "_others", 0)
         self.series.words = self._names[1] if self.slim else self._names[0]
-        self.series.extra = "" if not others else (f"{others} more" if self.slim else f"{others} other series ⌄".replace("⌄", ""))
-        self.series.setAccessibleName(f"Series {self._names[0]}. Press to choose another.")
+        self.series.extra = "" if not others else (f"{others} more" if self.slim else window_words.OTHER_SERIES(others=others).replace("⌄", ""))
+        self.series.setAccessibleName(window_words.SERIES_IN_HAND(name=self._names[0]))
         self.series.update()
 
     def show_stops(self, stops: Sequence[Stop]) -> None:

@@ -11,6 +11,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import fitting_px, font, width
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
@@ -31,7 +32,7 @@ class Reading(Part):
         if (figure, unit, state) == (self.figure, self.unit, self.state):
             return
         self.figure, self.unit, self.state = figure, unit, state
-        self.name(f"On the scale: {figure} {unit}", state)
+        self.name(window_words.ON_THE_SCALE(figure=figure, unit=unit), state)
         self.update()
 
     def draw(self, p: QPainter) -> None:

@@ -12,6 +12,7 @@ from dribbet.bench.parts.base import Words
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import solid
+from dribbet.words import window as window_words
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -57,7 +58,7 @@ class WhyRow(QWidget):
 
     def ask(self, code: str) -> None:
         """Ask about a panel."""
-        self.head.say(f"Why is {code} left out? Press, or type it and press Enter. Esc leaves it as it was.")
+        self.head.say(window_words.WHY_LEFT_OUT(code=code))
         self.field.clear()
         self._place()
         self.show()

@@ -12,6 +12,7 @@ from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
 from dribbet.records.wording import first_up
+from dribbet.words import set_up as set_up_words
 from dribbet.words.units import figure, percent
 
 if TYPE_CHECKING:
@@ -39,33 +40,48 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
     cups = ", ".join(units.stock_text(kg) for kg in sorted(rules.cups_kg))
     made = [
         RuleLine("weigh", "Between additions", "the scale adds up" if rules.weigh is Weigh.ADD_UP else "tare after each", group="Scale"),
-        RuleLine("take_when_steady", "A steady weight on target", "is taken by itself" if rules.take_when_steady else "waits for a press"),
+        RuleLine("take_when_steady", set_up_words.A_STEADY_WEIGHT_ON_TARGET, "is taken by itself" if rules.take_when_steady else "waits for a press"),
         RuleLine("tolerance", "On target within", units.mass_text(rules.tolerance_kg), "0.2"),
-        RuleLine("step", "Step of the scale", f"{rules.scale_step_kg * 1e3:g} g", "0.1"),
+        RuleLine("step", set_up_words.STEP_OF_THE_SCALE, f"{rules.scale_step_kg * 1e3:g} g", "0.1"),
         RuleLine("cups", "Mixing cups hold", cups, "60, 120, 250"),
-        RuleLine("tone", "Tone when a weight is taken", "on" if rules.tone else "off"),
-        RuleLine("baud", "Speed of a serial scale", f"{rules.serial_baud}"),
+        RuleLine("tone", set_up_words.TONE_WHEN_A_WEIGHT_IS_TAKEN, "on" if rules.tone else "off"),
+        RuleLine("baud", set_up_words.SPEED_OF_A_SERIAL_SCALE, f"{rules.serial_baud}"),
         RuleLine("pattern", "Its line format", rules.serial_pattern or "the common ones", "pattern with (?P<value>…)"),
-        RuleLine("cover", "Cover an open cup after", f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never", "10", group="Mixing"),
-        RuleLine("awake", "Looks are due between", f"{rules.awake_from_h:g} and {rules.awake_until_h:g} o'clock", "7, 22"),
-        RuleLine("looks", "Panels are looked at after", ", ".join(rules.looks) or "the usual times", "10 h, 18 h, 48 h, 7 d"),
-        RuleLine("pedal", "Key of a foot pedal", rules.pedal or "none", "F8, Right or none"),
-        RuleLine("climate", "File of the climate sensor", rules.climate_file or "none", "path of the file, lines T=21.3 RH=48"),
-        RuleLine("bubbles", "Rest until bubbles are out that are", f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
-        RuleLine("cup_width", "Inner width of a cup", units.length_text(rules.cup_radius_m * 2e3), "64"),
+        RuleLine(
+            "cover",
+            set_up_words.COVER_AN_OPEN_CUP_AFTER,
+            f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never",
+            "10",
+            group="Mixing",
+        ),
+        RuleLine(
+            "awake",
+            set_up_words.LOOKS_ARE_DUE_BETWEEN,
+            set_up_words.AWAKE_BETWEEN(awake_from_h=rules.awake_from_h, awake_until_h=rules.awake_until_h),
+            "7, 22",
+        ),
+        RuleLine("looks", set_up_words.PANELS_ARE_LOOKED_AT_AFTER, ", ".join(rules.looks) or "the usual times", "10 h, 18 h, 48 h, 7 d"),
+        RuleLine("pedal", set_up_words.KEY_OF_A_FOOT_PEDAL, rules.pedal or "none", set_up_words.PEDAL_EXAMPLE),
+        RuleLine("climate", set_up_words.FILE_OF_THE_CLIMATE_SENSOR, rules.climate_file or "none", "path of the file, lines T=21.3 RH=48"),
+        RuleLine("bubbles", set_up_words.REST_UNTIL_BUBBLES_ARE_OUT, f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
+        RuleLine("cup_width", set_up_words.INNER_WIDTH_OF_A_CUP, units.length_text(rules.cup_radius_m * 2e3), "64"),
         RuleLine("water", "Water comes from", rules.water_source, "tap, distilled, filtered, well"),
-        RuleLine("least_paint", "Say so where paint is below", percent(rules.least_paint) if rules.least_paint else "never", "20, or 0"),
-        RuleLine("limits", "Grades end at (s a mound holds)", limits, "0.05, 1, 3, 6", group="Consistency"),
+        RuleLine("least_paint", set_up_words.SAY_SO_WHERE_PAINT_IS_BELOW, percent(rules.least_paint) if rules.least_paint else "never", "20, or 0"),
+        RuleLine("limits", set_up_words.GRADES_END, limits, "0.05, 1, 3, 6", group="Consistency"),
         RuleLine("match", "Colours match within", f"± {percent(rules.match_within)} of a drip's run", "25"),
         RuleLine("order", "Where checks disagree", " before ".join(str(k) for k in rules.check_order), "ring, drip, flow cup, mound, slump"),
-        RuleLine("ring", "No thinner from a ring of", f"{rules.ring_limit:g} of the drop", "0.4"),
-        RuleLine("drip_s", "A drip is read after", f"{rules.drip_seconds:g} s", "10"),
-        RuleLine("drop", "A drip's drop", f"{rules.drip_m3 * 1e9:g} mm³, {rules.drip_width_m * 1e3:g} mm wide", "50, 6"),
-        RuleLine("slump", "A slump disc", f"{rules.slump_kg * 1e3:g} g, read after {rules.slump_seconds:g} s", "5, 60"),
+        RuleLine("ring", set_up_words.NO_THINNER_FROM_A_RING, set_up_words.SHARE_OF_THE_DROP(ring_limit=rules.ring_limit), "0.4"),
+        RuleLine("drip_s", set_up_words.A_DRIP_IS_READ_AFTER, f"{rules.drip_seconds:g} s", "10"),
+        RuleLine("drop", "A drip's drop", set_up_words.DROP_IS(drip_m3=rules.drip_m3 * 1e9, drip_width_m=rules.drip_width_m * 1e3), "50, 6"),
+        RuleLine("slump", "A slump disc", set_up_words.SLUMP_IS(slump_kg=rules.slump_kg * 1e3, slump_seconds=rules.slump_seconds), "5, 60"),
     ]
     for i, role in enumerate(Role):
         runs = house_rules.offset(role, rules)
-        text = "as far as the rest" if runs == 1.0 else f"{percent(abs(runs - 1.0))} {'farther' if runs > 1 else 'less far'} than the rest"
+        text = (
+            set_up_words.OFFSET_NONE
+            if runs == 1.0
+            else (set_up_words.OFFSET_FARTHER if runs > 1.0 else set_up_words.OFFSET_LESS)(percent=percent(abs(runs - 1.0)))
+        )
         made.append(
             RuleLine(
                 f"offset {role}",
@@ -108,27 +124,27 @@ def pressed(rules: HouseRules, key: str) -> HouseRules:
         return replace(rules, tone=not rules.tone)
     if key == "baud":
         return replace(rules, serial_baud=BAUDS[(BAUDS.index(rules.serial_baud) + 1) % len(BAUDS)] if rules.serial_baud in BAUDS else BAUDS[3])
-    raise DribbetError("Type this one, and press Enter.")
+    raise DribbetError(set_up_words.TYPE_THIS_ONE)
 
 
 def _figures(text: str, like: str) -> list[float]:
     try:
         return [figure(x) for x in re.split(r"[,;\s]+", text.strip().removesuffix("%")) if x]
     except ValueError:
-        raise DribbetError(f"“{text}” is not what is asked for. Type {like}.") from None
+        raise DribbetError(set_up_words.NOT_WHAT_IS_ASKED(text=text, like=like)) from None
 
 
 def _one(text: str, like: str) -> float:
     found = _figures(text.replace(",", "."), like)
     if len(found) != 1:
-        raise DribbetError(f"“{text}” is no figure. Type one such as {like}.")
+        raise DribbetError(set_up_words.NO_FIGURE(text=text, like=like))
     return found[0]
 
 
 def _two(text: str, like: str) -> tuple[float, float]:
     found = _figures(text, like)
     if len(found) != 2:
-        raise DribbetError(f"Two figures are needed, such as {like}.")
+        raise DribbetError(set_up_words.TWO_FIGURES(like=like))
     return found[0], found[1]
 
 
@@ -137,7 +153,7 @@ def _order(rules: HouseRules, text: str) -> HouseRules:
     kinds = [x.strip().lower() for x in re.split(r",|\bbefore\b", text) if x.strip()]
     strange = [k for k in kinds if k not in known]
     if strange:
-        raise DribbetError(f"“{strange[0]}” is no check. Order ring, drip, flow cup, mound and slump.")
+        raise DribbetError(set_up_words.NO_CHECK(strange=strange[0]))
     return replace(rules, check_order=tuple(known[k] for k in kinds))
 
 
@@ -151,11 +167,11 @@ def _home_cup(rules: HouseRules, text: str) -> HouseRules:
     if found is None:
         left = tuple(c for c in rules.home_cups if c.name.lower() != text.strip().lower())
         if len(left) == len(rules.home_cups):
-            raise DribbetError("Type the cup's name and at least two liquids: my cup: 20 s = 40, 60 s = 140 (mm²/s).")
+            raise DribbetError(set_up_words.CUP_AND_LIQUIDS)
         return replace(rules, home_cups=left)
     points = [POINT.match(p) for p in found.group(2).split(",")]
     if not all(points):
-        raise DribbetError("Write each liquid as its seconds and its viscosity in mm²/s: 20 s = 40.")
+        raise DribbetError(set_up_words.EACH_LIQUID)
     cup = HomeCup(name=found.group(1).strip(), points=tuple((figure(p.group(1)), figure(p.group(2)) * 1e-6) for p in points if p is not None))
     return replace(rules, home_cups=(*(c for c in rules.home_cups if c.name != cup.name), cup))
 
@@ -169,7 +185,7 @@ def _offset(role: Role, rules: HouseRules, text: str) -> HouseRules:
 def _window(technique: Technique, rules: HouseRules, text: str) -> HouseRules:
     ends = [round(x) for x in _figures(text.replace("to", ","), "two grades, such as 2, 3")]
     if len(ends) not in (1, 2):
-        raise DribbetError("Type one grade or two, such as 2, 3.")
+        raise DribbetError(set_up_words.TYPE_GRADES)
     others = tuple(w for w in rules.windows if w.technique is not technique)
     return replace(rules, windows=(*others, Window(technique=technique, low=ends[0], high=ends[-1])))
 
@@ -199,7 +215,7 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         try:
             return units.mass_kg(words)
         except ValueError:
-            raise DribbetError(f"“{words}” is no weight. Type a figure such as 0.2.") from None
+            raise DribbetError(set_up_words.NO_WEIGHT(typed=words)) from None
 
     readers: dict[str, Callable[[], HouseRules]] = {
         "tolerance": lambda: replace(rules, tolerance_kg=kg(text)),
@@ -225,11 +241,11 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
         "home_cups": lambda: _home_cup(rules, text),
     }
     if key not in readers:
-        raise DribbetError("Press this line to change it.")
+        raise DribbetError(set_up_words.PRESS_TO_CHANGE)
     try:
         return readers[key]()
     except ValueError:
-        raise DribbetError(f"“{text}” is no figure. Type one such as shown.") from None
+        raise DribbetError(set_up_words.NO_FIGURE_AS_SHOWN(text=text)) from None
 
 
 def _times(text: str) -> tuple[str, ...]:
@@ -254,7 +270,7 @@ def _pedal(text: str) -> str:
         return ""
     key = next((p for p in PEDALS if p.lower() == word.lower()), None)
     if key is None:
-        raise DribbetError(f"“{word[:20]}” is no key for a pedal. Choose one that nothing else uses: {', '.join(PEDALS)}.")
+        raise DribbetError(set_up_words.NO_PEDAL_KEY(typed=word[:20], keys=", ".join(PEDALS)))
     return key
 
 
@@ -264,5 +280,5 @@ def _file(text: str) -> str:
     if text.strip().lower() in ("", "none"):
         return ""
     if not path.suffix[1:].isalpha():
-        raise DribbetError(f"“{text.strip()[:30]}” is no file. Type its whole path with its ending, such as room.txt.")
+        raise DribbetError(set_up_words.NO_FILE(typed=text.strip()[:30]))
     return str(path)

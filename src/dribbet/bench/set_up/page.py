@@ -15,6 +15,7 @@ from dribbet.bench.parts.margin import clear
 from dribbet.bench.set_up import lines
 from dribbet.records import HouseRules
 from dribbet.studio import scales
+from dribbet.words import set_up as set_up_words
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
@@ -49,7 +50,7 @@ class RulesPage(Page):
         self._built: tuple[object, ...] = ()
 
     def refresh(self) -> None:
-        self.title("", "How this bench works. Press a line to change it.", "Every school may set these otherwise; what you change holds from now on.")
+        self.title("", set_up_words.HOW_THIS_BENCH_WORKS, set_up_words.EVERY_SCHOOL)
         rules, units = self.desk.rules, units_of(self.desk)
         told = lines.lines(rules, units)
         key = (tuple(told), self.line)
@@ -71,11 +72,11 @@ class RulesPage(Page):
         now = next((x for x in told if x.key == self.line), None)
         self.typed.setVisible(now is not None)
         self.typed.setPlaceholderText(now.ask if now is not None else "")
-        self.typed_note.say(f"{now.head}: type it as shown, and press Enter." if now is not None else "")
+        self.typed_note.say(set_up_words.TYPE_AS_SHOWN(head=now.head) if now is not None else "")
         self.keys(
             [
                 (Key("Space", "Back to work"), lambda: self.go.emit("back")),
-                (Key("R", "The usual ones again"), self._usual),
+                (Key("R", set_up_words.USUAL_ONES), self._usual),
                 (Key("W", "Ways to pour"), lambda: self.go.emit("ways")),
             ]
         )

@@ -16,6 +16,7 @@ from dribbet.lab.panel import pouring
 from dribbet.records import WAYS, DribbetError, Technique, Way, WayStep
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import ways as acts
+from dribbet.words import set_up as set_up_words
 from dribbet.words import ways as words
 from dribbet.words.units import units_of
 
@@ -73,7 +74,7 @@ class WaysPage(Page):
         steps, units = self.steps_now(), units_of(self.desk)
         self.step = min(self.step, len(steps) - 1)
         self.title(
-            "", f"{first_up(self.name)}, step by step.", words.kept_note(mine) if mine is not None else "It ships as it is. Copy it to change it."
+            "", set_up_words.WAY_STEP_BY_STEP(name=first_up(self.name)), words.kept_note(mine) if mine is not None else set_up_words.SHIPS_AS_IT_IS
         )
         key = (self.name, self.step, tuple(own), steps, units)
         if key != self._built:
@@ -96,9 +97,9 @@ class WaysPage(Page):
         self.typed.setVisible(bool(self.asking))
         self.typed.setPlaceholderText({"name": "slow flip", "step": "torch", "figures": words.ask(steps[self.step], units)}.get(self.asking, ""))
         notes = {
-            "name": "A name for your copy, then Enter.",
-            "step": f"Which step comes after {words.name(self._of(), steps[self.step]).lower()}? Type it, then Enter.",
-            "figures": "Type what changes, as shown, then Enter.",
+            "name": set_up_words.ASK_NAME_OF_COPY,
+            "step": set_up_words.ASK_STEP_AFTER(_of=words.name(self._of(), steps[self.step]).lower()),
+            "figures": set_up_words.TYPE_WHAT_CHANGES,
         }
         self.typed_note.say(notes.get(self.asking, ""))
         keys: list[tuple[Key, Callable[[], object]]] = [
@@ -128,7 +129,7 @@ class WaysPage(Page):
 
     def _pick(self, at: int) -> None:
         if self.own() is None:
-            raise DribbetError(f"{first_up(self.name)} ships as it is. N copies it, and the copy can be changed.")
+            raise DribbetError(set_up_words.COPY_IT_FIRST(name=first_up(self.name)))
         self.step = at
         self.asking = ""
         self._ask("figures")
@@ -150,13 +151,13 @@ class WaysPage(Page):
     def _change(self, steps: tuple[WayStep, ...]) -> None:
         own = self.own()
         if own is None:
-            raise DribbetError(f"{first_up(self.name)} ships as it is. N copies it, and the copy can be changed.")
+            raise DribbetError(set_up_words.COPY_IT_FIRST(name=first_up(self.name)))
         acts.change(self.desk, own, steps)
 
     def _take_out(self) -> None:
         steps = self.steps_now()
         if self.step == len(steps) - 1:
-            raise DribbetError("The weighing stays: without it the film on the panel is not known.")
+            raise DribbetError(set_up_words.WEIGHING_STAYS)
         self._change(pouring.without_step(steps, self.step))
 
     def _move(self, by: int) -> None:

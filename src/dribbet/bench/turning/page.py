@@ -48,7 +48,7 @@ class StackPart(Part):
         if frame is not None:
             high, wide, _ = frame.above.shape
             self._image = QImage(np.ascontiguousarray(frame.above).tobytes(), wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
-        self.name("A cup from above and cut through", f"after {frame.seconds:.0f} s" if frame is not None else "not computed yet")
+        self.name(words.A_CUP, f"after {frame.seconds:.0f} s" if frame is not None else "not computed yet")
         self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -154,7 +154,7 @@ class TurningPage(Page):
     def refresh(self) -> None:
         pair = self.cups()
         if pair is None:
-            self.title("", "No cup to turn over yet. Ask a question first.")
+            self.title("", words.NO_CUP_YET)
             self.keys([(Key("Space", "Back"), lambda: self.go.emit("back"))])
             return
         if pair != self._key:
@@ -170,7 +170,7 @@ class TurningPage(Page):
             self.stacks[i].show_frame(self.frames[i][self.at] if self.frames else None, cup.hexes)
         keys: list[tuple[Key, Callable[[], object]]] = [
             (Key("Space", "Stop" if self.playing else "Run", busy=not self.frames), self._play),
-            (Key("N", "Another cup beside it"), self._next),
+            (Key("N", words.ANOTHER_CUP), self._next),
             (Key("A", "From the start"), self._again),
             (Key("Esc", "Back"), lambda: self.go.emit("back")),
         ]
@@ -195,7 +195,7 @@ class TurningPage(Page):
 
     def _progressed(self, done: int, total: int) -> None:
         if not self.frames:
-            self.sentence.say(f"Computing both cups, {done} of {total}.")
+            self.sentence.say(words.COMPUTING_BOTH_CUPS(done=done, total=total))
 
     def tick(self) -> None:
         """One frame on, while it runs."""

@@ -10,6 +10,7 @@ from dribbet.lab.cup import house_mix
 from dribbet.lab.paint import measures
 from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.studio.acts.shelving import with_figures_of_its_parts
+from dribbet.words import shelf as shelf_words
 from dribbet.words.units import figure, percent, units_of
 
 if TYPE_CHECKING:
@@ -63,7 +64,7 @@ def lines(m: Material, desk: Desk) -> list[CardLine]:
         CardLine("stock_kg", "Left", units.stock_text(m.stock_kg), "what is left, weighed"),
         CardLine("full_kg", "When full", units.stock_text(m.full_kg), "what it holds when full"),
         CardLine("price", "Price", price, "12.50 for 250 (+ 3)"),
-        CardLine("density", "Density", f"{m.density_kg_m3 / 1000:.3f} g in each mL", "grams of one mL"),
+        CardLine("density", "Density", shelf_words.DENSITY_IS(density_kg_m3=m.density_kg_m3 / 1000), "grams of one mL"),
         CardLine("volume_solids", "Dries to", percent(m.volume_solids), "percent of its wet volume"),
         CardLine("opacity", "Hides", str(m.opacity)),
         CardLine("sheen", "Dries", _or(str(m.sheen))),
@@ -74,8 +75,8 @@ def lines(m: Material, desk: Desk) -> list[CardLine]:
         CardLine("variant", "Variant", _or(m.variant), "national or other variant"),
         CardLine("smallest_share", "Shows from", percent(m.smallest_share) if m.smallest_share else "not known", "percent of the wet mix"),
         CardLine("alcohol_share", "Alcohol", percent(m.alcohol_share) if m.alcohol_share else "none", "percent on the label"),
-        CardLine("wash_off", "Must be washed off", "yes" if m.wash_off else "no"),
-        CardLine("bakeable", "May be baked (label)", "yes" if m.bakeable else "no"),
+        CardLine("wash_off", shelf_words.MUST_BE_WASHED_OFF, "yes" if m.wash_off else "no"),
+        CardLine("bakeable", shelf_words.MAY_BE_BAKED_LABEL, "yes" if m.bakeable else "no"),
         *(CardLine(f"hazard {h}", f"Care: {h}", "yes" if h in m.hazards else "no") for h in Hazard),
         CardLine("made_of", "Made of", _made_of(m, desk) if m.made_of else "bought", "glue 200, water 100 mL"),
         CardLine("strained_at", "Strained", f"{m.strained_at:%d %b %Y}" if m.strained_at else "not said", "today, or 2026-11-03"),
@@ -108,7 +109,7 @@ def pressed(m: Material, key: str) -> Material:
         h = HAZARD_KEYS[key]
         return replace(m, hazards=tuple(x for x in Hazard if (x in m.hazards) != (x is h)))
     if key not in GOES_ROUND:
-        raise DribbetError("Type this one, and press Enter.")
+        raise DribbetError(shelf_words.TYPE_THIS_ONE)
     values = GOES_ROUND[key]
     return replace(m, **{key: values[(values.index(getattr(m, key)) + 1) % len(values)]})  # type: ignore[arg-type]
 
@@ -123,23 +124,23 @@ def typed(m: Material, key: str, text: str, desk: Desk) -> Material:
     """
     reader = READERS.get(key)
     if reader is None:
-        raise DribbetError("Press this line to change it.")
+        raise DribbetError(shelf_words.PRESS_TO_CHANGE)
     return reader(m, text.strip(), desk)
 
 
 def _name(m: Material, text: str, desk: Desk) -> Material:
     if not text:
-        raise DribbetError("A container needs a name.")
+        raise DribbetError(shelf_words.NEEDS_A_NAME)
     if any(o.name.lower() == text.lower() and o.id != m.id for o in desk.shelf()):
-        raise DribbetError(f"There is a {text} on the shelf already. Give this one another name.")
+        raise DribbetError(shelf_words.NAME_TAKEN(typed=text))
     if any(o.key.lower() == text.lower() and o.id != m.id for o in desk.shelf()):
-        raise DribbetError(f"Recipes know another container as {text}. Give this one another name, or that one its old name back.")
+        raise DribbetError(shelf_words.NAME_KNOWN_TO_RECIPES(typed=text))
     return replace(m, name=text[:80])
 
 
 def _hex(m: Material, text: str, desk: Desk) -> Material:
     if not re.fullmatch(r"#[0-9A-Fa-f]{6}", text):
-        raise DribbetError(f"“{text}” is no colour. Write it as #7FB3A8.")
+        raise DribbetError(shelf_words.NO_COLOUR(text=text))
     return replace(m, hex=text.upper())
 
 
@@ -167,7 +168,7 @@ def _when(text: str, desk: Desk) -> datetime | None:
     try:
         day = datetime.fromisoformat(text)
     except ValueError:
-        raise DribbetError(f"“{text}” is no day. Type today, or one such as 2026-11-03.") from None
+        raise DribbetError(shelf_words.NO_DAY(text=text)) from None
     return day.replace(tzinfo=desk.now().tzinfo)
 
 
@@ -176,7 +177,7 @@ def _kg(name: str) -> Callable[[Material, str, Desk], Material]:
         try:
             kg = units_of(desk).mass_kg(text)
         except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type what is left, such as 250.") from None
+            raise DribbetError(shelf_words.NO_WEIGHT(text=text)) from None
         put: dict[str, Any] = {name: kg}
         changed = replace(m, **put)
         return replace(changed, full_kg=max(changed.full_kg, changed.stock_kg))
@@ -196,13 +197,13 @@ def _number(text: str, like: str) -> float:
     try:
         return figure(text)
     except ValueError:
-        raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
+        raise DribbetError(shelf_words.NO_FIGURE(text=text, like=like)) from None
 
 
 def _density(m: Material, text: str, desk: Desk) -> Material:
     grams = _number(text.removesuffix("g"), "the grams of one mL, such as 1.09")
     if not 0.6 <= grams <= 3.0:
-        raise DribbetError(f"One mL of paint weighs 0.6 to 3 g, not {grams:g}. Weigh it with G.")
+        raise DribbetError(shelf_words.NO_SUCH_DENSITY(grams=grams))
     return replace(m, density_kg_m3=grams * 1000.0)
 
 
@@ -215,7 +216,7 @@ def _price(m: Material, text: str, desk: Desk) -> Material:
         return replace(m, packs=(), price_per_kg=0.0)
     found = PACK.match(text)
     if found is None:
-        raise DribbetError(f"“{text}” is no price. Type one such as 12.50 for 250, with + 3 for delivery; or the price of a kilogram.")
+        raise DribbetError(shelf_words.NO_PRICE(text=text))
     price = _number(found.group(1), "a price")
     if found.group(2) is None:
         return replace(m, price_per_kg=price)
@@ -242,13 +243,13 @@ def made_of(text: str, desk: Desk) -> tuple[tuple[str, float], ...]:
             continue
         found = AMOUNT.match(piece.strip())
         if found is None or not found.group(1):
-            raise DribbetError(f"“{piece.strip()}” has no amount. Write each part as glue 200.")
+            raise DribbetError(shelf_words.NO_AMOUNT(part=piece.strip()))
         material = known.get(found.group(1).lower())
         if material is None:
-            raise DribbetError(f"There is no {found.group(1)} on the shelf. Add it first, then make the mix of it.")
+            raise DribbetError(shelf_words.NOT_ON_THE_SHELF(group=found.group(1)))
         unit = measures.UNIT_WORDS.get(found.group(3).strip().lower())
         if unit is None:
-            raise DribbetError(f"“{found.group(3).strip()}” is no measure here. Use g, oz, mL, fl oz, teaspoons, drops, squirts or peas.")
+            raise DribbetError(shelf_words.NO_MEASURE(typed=found.group(3).strip()))
         amount = _number(found.group(2), "an amount")
         parts.append((material.key, measures.to_kg(amount, unit or units_of(desk).mass, material, desk.gaugings())))
     return tuple(parts)

@@ -10,6 +10,7 @@ from dribbet.lab.paint import containers
 from dribbet.records import Bottle, BottleWeighing, DribbetError, GaugingKind, Material
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.shelving import Shelving
+from dribbet.words import shelf as shelf_words
 from dribbet.words.units import percent, units_of
 
 if TYPE_CHECKING:
@@ -87,18 +88,18 @@ def density(desk: Desk, m: Material) -> Guide:
         value = containers.density_of_fillings(kg[1:], kg[0])
         spread = containers.density_sd(kg[1:], kg[0])
         Shelving(desk).measured(replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
-        return f"{first_up(m.name)} weighs {value / 1000:.3f} g in each mL; the fillings differ by {percent(spread / value, 1)}."
+        return shelf_words.DENSITY_FOUND(name=first_up(m.name), g_per_ml=value / 1000, percent=percent(spread / value, 1))
 
     def check(kg: list[float]) -> None:
         if len(kg) > 1 and kg[-1] <= kg[0]:
-            raise DribbetError("The filled syringe is not heavier than the empty one. Fill it to 10 mL, and weigh it again.")
+            raise DribbetError(shelf_words.SYRINGE_NOT_HEAVIER)
 
     return Guide(
         f"Density of {m.name}",
         (
-            Step("Weigh the empty syringe", "dry, with its cap if it has one"),
-            Step("Fill it to 10 mL and weigh it", f"{m.name}, no air in it; wipe the tip"),
-            Step("Empty it, fill it again, weigh it", "twice, because air hides in one filling"),
+            Step(shelf_words.WEIGH_THE_EMPTY_SYRINGE, "dry, with its cap if it has one"),
+            Step(shelf_words.FILL_TO_10_ML, shelf_words.NO_AIR_IN_IT(name=m.name)),
+            Step(shelf_words.FILL_AGAIN, "twice, because air hides in one filling"),
         ),
         finish,
         check,
@@ -114,19 +115,19 @@ def body(desk: Desk, m: Material) -> Guide:
         found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
         Shelving(desk).measured(m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
         across = units_of(desk).length_text(diameter * 1e3)
-        return f"{first_up(m.name)} {found.words}: {across} across. Start from 1 part to {found.start_parts:g} of conditioner."
+        return shelf_words.BODY_IS(name=first_up(m.name), body=found.words, across=across, start_parts=found.start_parts)
 
     def check(values: list[float]) -> None:
         if len(values) == 1 and not 0.2 <= values[0] / rules.slump_kg <= 3.0:
-            raise DribbetError(f"That is {values[0] * 1e3:.1f} g. Set about {rules.slump_kg * 1e3:g} g down, so that discs compare.")
+            raise DribbetError(shelf_words.WRONG_HEAP(values=values[0] * 1e3, slump_kg=rules.slump_kg * 1e3))
 
     return Guide(
         f"Body of {m.name}",
         (
-            Step(f"Set {rules.slump_kg * 1e3:g} g on a level plate", f"{m.name} as it leaves the container, in one heap"),
+            Step(shelf_words.SET_ON_A_PLATE(slump_kg=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
             Step("Let it spread", "do not touch the plate", "wait", rules.slump_seconds),
             Step("Measure the disc", "across, with a ruler", "length"),
-            Step("Measure it the other way", "it is never quite round", "length"),
+            Step(shelf_words.MEASURE_IT_THE_OTHER_WAY, "it is never quite round", "length"),
         ),
         finish,
         check,
@@ -139,17 +140,17 @@ def drip(desk: Desk, m: Material) -> Guide:
 
     def finish(values: list[float]) -> str:
         Shelving(desk).measured(m, GaugingKind.DRIP, values[1], (values[1],), seconds=rules.drip_seconds)
-        return f"{first_up(m.name)} ran {units_of(desk).length_text(values[1] * 1e3)} in {rules.drip_seconds:g} seconds, as it left the container."
+        return shelf_words.RAN(name=first_up(m.name), length=units_of(desk).length_text(values[1] * 1e3), drip_seconds=rules.drip_seconds)
 
     def check(values: list[float]) -> None:
         if len(values) == 2 and not 0.0 < values[1] < 1.0:
-            raise DribbetError("That is no run. Measure from the top of the drop to its tip, in mm; 1 where it did not run at all.")
+            raise DribbetError(shelf_words.NO_RUN)
 
     return Guide(
         f"Drip of {m.name}",
         (
-            Step("Set a drop on the upright card", f"{m.name} as it leaves the container; the same drop each time", "wait", rules.drip_seconds),
-            Step("Measure how far it ran", "from the top of the drop to its tip", "length"),
+            Step(shelf_words.SET_A_DROP, shelf_words.THE_SAME_DROP(name=m.name), "wait", rules.drip_seconds),
+            Step(shelf_words.MEASURE_HOW_FAR_IT_RAN, "from the top of the drop to its tip", "length"),
         ),
         finish,
         check,
@@ -162,16 +163,21 @@ def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
 
     def finish(kg: list[float]) -> str:
         if not kg[0] > 0.0:
-            raise DribbetError(f"The scale saw nothing of {count} {kind}s. Let more fall, or use a finer scale.")
+            raise DribbetError(shelf_words.NOTHING_ON_THE_SCALE(count=count, kind=kind))
         one = kg[0] / count
         changed = replace(m, drop_kg=one) if kind is GaugingKind.DROP else m
         Shelving(desk).measured(changed, kind, one, tuple(kg), count=count)
-        return f"One {kind} of {m.name} weighs {one * 1e6:.0f} mg, from {count} together."
+        return shelf_words.DROP_WEIGHS(kind=kind, name=m.name, one=one * 1e6, count=count)
 
     plural = {GaugingKind.TEASPOON: "level teaspoons", GaugingKind.PEA: "peas"}.get(kind, f"{kind}s")
     return Guide(
-        f"One {kind} of {m.name}",
-        (Step(f"{'Let' if kind is GaugingKind.DROP else 'Set'} {count} {plural} into a cup", "a cup on the scale, zeroed; count aloud"),),
+        shelf_words.ONE_DROP_OF(kind=kind, name=m.name),
+        (
+            Step(
+                (shelf_words.LET_INTO_A_CUP if kind is GaugingKind.DROP else shelf_words.SET_INTO_A_CUP)(count=count, plural=plural),
+                "a cup on the scale, zeroed; count aloud",
+            ),
+        ),
         finish,
     )
 
@@ -181,15 +187,18 @@ def cap(desk: Desk, b: Bottle) -> Guide:
 
     def finish(kg: list[float]) -> str:
         Shelving(desk).cap(b, kg[0], kg[1])
-        return f"{b.code} holds {units_of(desk).mass_text(kg[1] - kg[0])}. What it loses from now on is water."
+        return shelf_words.BOTTLE_HOLDS(code=b.code, mass=units_of(desk).mass_text(kg[1] - kg[0]))
 
     def check(kg: list[float]) -> None:
         if len(kg) == 2 and kg[1] <= kg[0]:
-            raise DribbetError("The capped bottle is not heavier than the empty one. Weigh it full, with its cap.")
+            raise DribbetError(shelf_words.BOTTLE_NOT_HEAVIER)
 
     return Guide(
         f"Bottle {b.code}",
-        (Step("Weigh the empty bottle", "with its cap and label"), Step("Fill it, cap it, weigh it", f"{b.name}; write {b.code} on it")),
+        (
+            Step(shelf_words.WEIGH_THE_EMPTY_BOTTLE, "with its cap and label"),
+            Step(shelf_words.FILL_AND_CAP, shelf_words.WRITE_CODE_ON(name=b.name, code=b.code)),
+        ),
         finish,
         check,
     )
@@ -204,18 +213,18 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
         back = kg[1] if len(kg) > 1 else 0.0
         Shelving(desk).weigh_bottle(b, kg[0], back)
         lost = units_of(desk).mass_text(stand.lost_kg)
-        tail = f"{units_of(desk).mass_text(back)} of it are back. Stir, then check it before you pour it." if back else "Nothing was given back."
-        return f"{b.code} lost {lost} of water. {tail}" if stand.lost_kg > 0.0 else f"{b.code} lost nothing that the scale can see."
+        tail = shelf_words.WATER_IS_BACK(mass=units_of(desk).mass_text(back)) if back else shelf_words.NOTHING_WAS_GIVEN_BACK
+        return shelf_words.LOST_WATER(code=b.code, lost=lost, tail=tail) if stand.lost_kg > 0.0 else shelf_words.LOST_NOTHING(code=b.code)
 
     def check(kg: list[float]) -> None:
         if len(kg) == 1 and b.empty_kg and kg[0] < b.empty_kg:
-            raise DribbetError(f"The empty bottle alone weighs {units_of(desk).mass_text(b.empty_kg)}. Put the right bottle on the scale.")
+            raise DribbetError(shelf_words.WRONG_BOTTLE(mass=units_of(desk).mass_text(b.empty_kg)))
 
     return Guide(
         f"Bottle {b.code}",
         (
-            Step(f"Put bottle {b.code} on the scale", "as it was weighed when it was capped"),
-            Step("Give its water back", "slowly; then shake or stir", "water"),
+            Step(shelf_words.PUT_BOTTLE_ON(code=b.code), "as it was weighed when it was capped"),
+            Step(shelf_words.GIVE_WATER_BACK, "slowly; then shake or stir", "water"),
         ),
         finish,
         check,

@@ -24,6 +24,7 @@ from dribbet.lab.paint import survey
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
 from dribbet.records.wording import first_up
+from dribbet.words import shelf as shelf_words
 from dribbet.words import survey as survey_words
 from dribbet.words.units import clock_text, units_of
 
@@ -174,7 +175,7 @@ class ShelfPage(Page):
         for i, what in enumerate(standing):
             if what.bottle and i and not standing[i - 1].bottle:  # bottles stand on a board of their own
                 row, column = row + (1 if column else 0), 0
-                self.grid.addWidget(Words("Bottles, the oldest first", 17, 700), row, 0, 1, columns)
+                self.grid.addWidget(Words(shelf_words.BOTTLES_THE_OLDEST_FIRST, 17, 700), row, 0, 1, columns)
                 row += 1
             jar = Container(what, what.id == hand)
             jar.chosen.connect(self._choose)
@@ -193,7 +194,7 @@ class ShelfPage(Page):
     def _show_card(self) -> None:
         m, b = self._material(), self._bottle()
         if self.surveying and self.guide is None:
-            self.name_words.say("What the set says")
+            self.name_words.say(shelf_words.WHAT_THE_SET_SAYS)
             self.remarks(self.notes, survey_words.found(self.presenter.survey()))
             self._card = ()
             clear(self.rows)
@@ -229,18 +230,18 @@ class ShelfPage(Page):
             asks = {"weight": "or type grams", "water": "or type grams", "length": "diameter in mm"}.get(step.reads if step else "", "")
             note = ""
         elif self.line == "survey":
-            asks, note = "foam, teal, slate", "Colours to measure together; Enter alone takes those of the series in hand."
+            asks, note = "foam, teal, slate", shelf_words.COLOURS_TO_MEASURE
         elif self.line == "left":
-            asks, note = "K3-a 35, K3-b 20", "Which cups were scraped together, and how many grams of each."
+            asks, note = "K3-a 35, K3-b 20", shelf_words.SCRAPED_TOGETHER
         elif self.line and self.line != "new":
             m = self._material()
             line = next((x for x in card.lines(m, self.desk) if x.key == self.line), None) if m is not None else None
-            asks, note = (line.ask if line else ""), f"{line.head} of {m.name}: type it and press Enter." if line and m else ""
+            asks, note = (line.ask if line else ""), shelf_words.TYPE_IT(head=line.head, name=m.name) if line and m else ""
         elif not self.line:
             asks = note = ""
         else:
             asks = NEW
-            note = f"Kinds: {', '.join(str(k) for k in Kind)}. House mix: cut glue = glue 200, water 100. A bottle's code finds it."
+            note = shelf_words.KINDS(kinds=", ".join(str(k) for k in Kind))
         self.typed.setVisible(bool(asks))
         self.typed.setPlaceholderText(asks)
         self.typed_note.say(note)
@@ -450,7 +451,7 @@ class ShelfPage(Page):
         step = g.step
         if step is None:
             if not self.surveying:
-                return [(Key("Space", "Back to the shelf"), self._end)]
+                return [(Key("Space", shelf_words.BACK_TO_THE_SHELF), self._end)]
             words = survey_words.key_words(self.presenter.survey())
             return [(Key("Space", words), self._next_of_survey), (Key("Esc", "The table"), self._end)]
         words = {"weight": "Take this weight", "water": "That is back", "length": "Type it", "wait": "It has spread"}[step.reads]
@@ -473,7 +474,7 @@ class ShelfPage(Page):
             if self.typed.text().strip():
                 self._typed()
         elif self._reading is None:
-            raise DribbetError("No scale answers. Type the grams and press Enter.")
+            raise DribbetError(shelf_words.NO_SCALE)
         elif self._reading.steady:
             self._next(self._weight())
 
@@ -495,7 +496,7 @@ class ShelfPage(Page):
         try:
             value = units_of(self.desk).length_mm(text) / 1e3 if step.reads == "length" else units_of(self.desk).mass_kg(text)
         except ValueError:
-            raise DribbetError(f"“{text}” is no figure. Type one such as {'62' if step.reads == 'length' else '12.4'}.") from None
+            raise DribbetError(shelf_words.NO_FIGURE_SUCH_AS(text=text, like="62" if step.reads == "length" else "12.4")) from None
         self._next(value)
 
     def _step_back(self) -> None:
@@ -553,5 +554,5 @@ class ShelfPage(Page):
         draw = self.presenter.labels(size)
         name, _ = QFileDialog.getSaveFileName(self, "Labels of bottles", "labels.pdf", "PDF (*.pdf)")
         if name:
-            said = f"Labels for sheets of {size} mm are in {Path(name).name}."
+            said = shelf_words.LABELS_ARE_IN(size=size, name=Path(name).name)
             self.jobs.start(lambda report: save_file(Path(name), draw(report)), lambda _: self.say_note(said), self.failed)

@@ -90,7 +90,7 @@ class ShelfPresenter:
         """
         found = self._found(text)
         if found is None:
-            raise DribbetError(f"Nothing on the shelf is called “{text.strip()}”. Type a bottle's code, or a container's name.")
+            raise DribbetError(said.NOTHING_CALLED(typed=text.strip()))
         return found
 
     def _found(self, text: str) -> str | None:
@@ -171,5 +171,5 @@ class ShelfPresenter:
                 flags = ("SILICONE",) if m.wash_off else ()
                 made.append(PanelLabel(m.name, tuple(x for x in (*flags, day, raw) if x)))
         if not made:
-            raise DribbetError("There is no bottle and no house mix to label yet. Store a mix on Mix (M, then S).")
+            raise DribbetError(said.NOTHING_TO_LABEL)
         return lambda report: apart(report, labels_pdf, made, "Labels of bottles", size)

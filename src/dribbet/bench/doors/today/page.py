@@ -16,6 +16,7 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.tape import Tape, draw_code, strip_size
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import solid
+from dribbet.words import today as today_words
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
@@ -105,10 +106,10 @@ class TodayPage(Page):
 
     def calendar(self) -> None:
         """Save every look that is still to be made, with alarms, for any calendar."""
-        name, _ = QFileDialog.getSaveFileName(self, "Looks as a calendar", str(Path.home() / "looks.ics"), "Calendar (*.ics)")
+        name, _ = QFileDialog.getSaveFileName(self, today_words.LOOKS_AS_A_CALENDAR, str(Path.home() / "looks.ics"), "Calendar (*.ics)")
         if name:
             many = self.presenter.save_calendar(Path(name))
-            self.say_note(f"{many} looks are in {Path(name).name}. Save it anew after the next pour: a file does not follow by itself.")
+            self.say_note(today_words.LOOKS_ARE_IN(many=many, name=Path(name).name))
 
     def open(self, task: object) -> None:
         """Walk to where the task is done."""

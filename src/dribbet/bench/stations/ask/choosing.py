@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.records import BasePlan, BlockBy, Dosage, DribbetError, DropsBy, Equal, Factor, Outline, Response, Series, Wanted
 from dribbet.studio.acts import asking
+from dribbet.words import ask as ask_words
 from dribbet.words import held, levels
 from dribbet.words.question import names_on
 from dribbet.words.units import figure
@@ -108,7 +109,7 @@ def _size(value: str) -> float:
     try:
         size = figure(value.split()[0])
     except (ValueError, IndexError):
-        raise DribbetError(f"“{value}” is no size. Type a figure such as 40.") from None
+        raise DribbetError(ask_words.NO_SIZE(text=value)) from None
     if not 0.0 <= size < 1e6:
-        raise DribbetError("A size is zero or more.")
+        raise DribbetError(ask_words.A_SIZE_IS_ZERO_OR_MORE)
     return size

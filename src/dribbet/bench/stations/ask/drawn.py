@@ -14,6 +14,7 @@ from dribbet.bench.stations.ask.view import CanShowView
 from dribbet.bench.theme.inks import BLACK, STICK_MEDIUM
 from dribbet.bench.theme.patterns import hatch, polyline, solid, waves
 from dribbet.bench.theme.type import width
+from dribbet.words import ask as ask_words
 
 
 class StickKey(Drawn):
@@ -22,7 +23,7 @@ class StickKey(Drawn):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(26)
-        self.name("Stir stick: black paint, grey medium, waves thinner; rings are drops of silicone on the colour that gets them")
+        self.name(ask_words.STIR_STICK)
 
     def draw(self, p: QPainter) -> None:
         draw_text(p, QRectF(0, 0, 120, 26), "Stir stick", 15, 700, BLACK)
@@ -61,7 +62,7 @@ class CanShow(Drawn):
         """Draw another change."""
         self.view = view
         self.setVisible(bool(view.kind))
-        self.name(f"A change of {view.words} on the panel, to scale")
+        self.name(ask_words.CHANGE_TO_SCALE(change=view.words))
         self.update()
 
     def draw(self, p: QPainter) -> None:

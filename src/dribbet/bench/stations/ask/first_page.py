@@ -14,6 +14,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import width
+from dribbet.words import ask as ask_words
 from dribbet.words import first_page as words
 
 if TYPE_CHECKING:
@@ -32,7 +33,7 @@ class Line(Part):
         super().__init__()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(210)
-        self.name("What happens from a doubt to a verdict", "; ".join(f"{name}: {what}" for name, what in words.STATIONS))
+        self.name(ask_words.EIGHT_STATIONS, "; ".join(f"{name}: {what}" for name, what in words.STATIONS))
 
     def draw(self, p: QPainter) -> None:
         wide, tall = self.width() / len(words.STATIONS), float(self.height())

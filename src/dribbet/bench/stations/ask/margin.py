@@ -12,6 +12,7 @@ from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
 from dribbet.records import Design, Equal, Factor, Outline, Response
 from dribbet.records.wording import first_up
+from dribbet.words import ask as ask_words
 from dribbet.words import stops as stops_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import NARROW, NO_BREAK, count_text, in_words, listed, percent
@@ -42,7 +43,7 @@ def amount(response: Response, value: float, units: Units) -> str:
     """A response in the person's words."""
     scale = SCALES[response]
     if scale.model is Model.YES_NO:
-        return f"{value * 100:.0f} in a hundred"
+        return ask_words.OF_A_HUNDRED(share=value * 100)
     return units.length_text(value, scale.digits) if scale.unit == "mm" else f"{value:.{scale.digits}f}{NARROW}{scale.unit}".strip()
 
 
@@ -73,11 +74,7 @@ def remarks(
     """All sentences of the margin."""
     made = [*_shows(series, recipes, known, units), *_stopped(series, units), *_equal(series, recipes, units, prices), *_mixed_up(series, confounds)]
     for lacking in control.missing(series):
-        said = (
-            stops_words.no_control(lacking)
-            if lacking.insisted
-            else f"{stops_words.no_control(lacking)} \x02C\x03 adds it; \x02I\x03 goes without, on record."
-        )
+        said = stops_words.no_control(lacking) if lacking.insisted else ask_words.CONTROL_OR_WITHOUT(no_control=stops_words.no_control(lacking))
         made.append(Remark("No control", said, Weight.CAUTION if lacking.insisted else Weight.STOP))
     made += _pairing(series, recipes)
     made += _repeats(series, recipes, known, units)
@@ -88,10 +85,10 @@ def remarks(
 def _stopped(series: Series, units: Units) -> list[Remark]:
     """What stops the lots, and doses that whole drops change."""
     heads = {
-        stops.Why.UNMIXABLE: "Cannot be mixed like that",
-        stops.Why.DROPS: "Too small a cup for the drops",
+        stops.Why.UNMIXABLE: ask_words.CANNOT_BE_MIXED_LIKE,
+        stops.Why.DROPS: ask_words.TOO_SMALL_A_CUP,
         stops.Why.PIECES: "Side by side",
-        stops.Why.FILM: "Too little paint for that film",
+        stops.Why.FILM: ask_words.TOO_LITTLE_PAINT_FOR_THAT_FILM,
     }
     stopped = stops.stops(series)
     made = [Remark(heads[s.why], stops_words.sentence(s, units), Weight.STOP) for s in stopped[:2]]
@@ -108,15 +105,15 @@ def _at_hand(series: Series, demand: Sequence[Demand], units: Units, have_panels
     short = [d for d in demand if d.short_kg > 1e-6]
     if short:
         lines = listed([f"{units.mass_text(d.short_kg)} {units.called(d.name)}" for d in short], 6)
-        made.append(Remark("Short on the shelf", f"{lines}. Get it before you start.", Weight.STOP))
+        made.append(Remark(ask_words.SHORT_ON_THE_SHELF, ask_words.SHORT_OF(lines=lines), Weight.STOP))
     panels = design.sheets(series)
     if have_panels is not None and panels > have_panels:
-        made.append(Remark("Short of panels", f"{count_text(panels, 'panel')} are planned, {have_panels:.0f} are at hand.", Weight.STOP))
+        made.append(Remark("Short of panels", ask_words.TOO_FEW_PANELS(panels=count_text(panels, "panel"), have_panels=have_panels), Weight.STOP))
     unsaid = [units.called(d.name) for d in demand if d.on_shelf and d.stock_kg is None and d.name != "water"]
     what = [f"the stock of {listed(unsaid, 3)} (Shelf)"] if unsaid else []
     what += ["bare panels and rack places (\x02H\x03, at the end)"] if have_panels is None else []
     if what:
-        made.append(Remark("Not entered", f"{first_up('; '.join(what))}. Whether it is enough is not known."))
+        made.append(Remark("Not entered", ask_words.NOT_KNOWN_WHETHER_ENOUGH(what=first_up("; ".join(what)))))
     return made
 
 
@@ -124,20 +121,20 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
     first = series.responses[0][0]
     shown = sizes.shows(series, recipes, known)
     if series.repeats < sizes.LEAST_REPEATS:
-        return [Remark("It can show nothing", "One panel of each recipe cannot tell a difference from luck. Add a repeat.", Weight.STOP)]
+        return [Remark(ask_words.IT_CAN_SHOW_NOTHING, ask_words.ONE_PANEL_TELLS_NOTHING, Weight.STOP)]
     if first is Response.FIRST_CRACK and known is not None:
-        return [Remark("It can show", "No formula holds for panels that never crack: \x02E\x03 rehearses what you expect.")]
+        return [Remark("It can show", ask_words.NO_FORMULA)]
     if known is None or shown is None:
         if known is not None:
             return [Remark("It can show", _too_small(series, first, known, units), Weight.CAUTION)]
-        return [Remark("It can show", f"Not known yet: no series has repeats of {first}. The first repeats will tell.")]
+        return [Remark("It can show", ask_words.SCATTER_NOT_KNOWN(response=first))]
     where = listed(list(known.sources), 3)
     made = [
         Remark(
             "It can show",
-            f"A change of \x02{amount(first, shown, units)}\x03 or more, four times in five. Smaller ones look like chance: "
-            f"in {where} panels poured alike differed by {amount(first, known.sd, units)} ({count_text(known.panels, 'panel')}). "
-            "\x02E\x03 rehearses it.",
+            ask_words.SHOWS(
+                amount=amount(first, shown, units), where=where, scatter=amount(first, known.sd, units), panels=count_text(known.panels, "panel")
+            ),
         )
     ]
     expected = series.prediction.size if series.prediction else 0.0
@@ -146,8 +143,8 @@ def _shows(series: Series, recipes: Sequence[Arm], known: Scatter | None, units:
         tail = ""
         if needed is not None and needed <= 40:
             plain = [a for a in recipes if a.extra is None]
-            tail = f" It takes {needed} repeats of each: {count_text(needed * len(plain), 'panel')}."
-        made.append(Remark("", f"You expect {amount(first, expected, units)}: less than this test can show.{tail}", Weight.CAUTION))
+            tail = ask_words.TAKES_REPEATS(needed=needed, panels=count_text(needed * len(plain), "panel"))
+        made.append(Remark("", ask_words.EXPECTED_TOO_SMALL(amount=amount(first, expected, units), more=tail), Weight.CAUTION))
     return made
 
 
@@ -155,12 +152,16 @@ def _too_small(series: Series, first: Response, known: Scatter, units: Units) ->
     """Why a plan shows nothing, and what would."""
     where = f"in {listed(list(known.sources), 3)} panels poured alike differed by {amount(first, known.sd, units)}"
     enough = sizes.enough_repeats(series, known)
-    said = f"No change of {first} that panels can have, with so few and all that is asked ({count_text(known.panels, 'panel')}: {where})."
+    said = ask_words.SHOWS_NO_CHANGE(response=first, panels=count_text(known.panels, "panel"), where=where)
     expected = series.prediction.size if series.prediction else 0.0
     needed = sizes.repeats_for(series, design.arms(series), known, expected, POWER) if expected else None
     if needed is not None and needed <= 40:
-        return f"{said} It takes {needed} repeats of each to show {amount(first, expected, units)}."
-    return f"{said} {first_up(in_words(enough[0]))} repeats of each would show {amount(first, enough[1], units)}." if enough else f"{said} Ask less."
+        return ask_words.NEEDS_REPEATS(said=said, needed=needed, amount=amount(first, expected, units))
+    return (
+        ask_words.REPEATS_WOULD_SHOW(said=said, enough=first_up(in_words(enough[0])), amount=amount(first, enough[1], units))
+        if enough
+        else ask_words.ASK_LESS(said=said)
+    )
 
 
 def _span(low: float, high: float, unit: str, scale: float = 1.0, digits: int = 0) -> str:
@@ -190,14 +191,14 @@ def _equal(series: Series, recipes: Sequence[Arm], units: Units, prices: dict[st
     said += [UNLIKE[field] for field in basis.also_differs(compared, [v.factor for v in series.varied])]
     undone = basis.clash(series.equal, [v.factor for v in series.varied])
     if undone is not None:
-        return [Remark(head, f"That would undo the {undone} that you test. Choose equal recipe.", Weight.STOP)]
-    body = f"Not equal: {'; '.join(said)}." if said else "Recipe, flow, paint share and cost are all equal."
+        return [Remark(head, ask_words.WOULD_UNDO(undone=undone), Weight.STOP)]
+    body = ask_words.NOT_EQUAL(what="; ".join(said)) if said else ask_words.ALL_EQUAL
     rests = "from your own cups" if series.constants.own_pa_s else "from starting figures"
     if series.equal is Equal.FLOW:
         waters = ", ".join(f"{a.letter}{NO_BREAK}{percent(a.water_share)}" for a in compared[:6])
-        body += f" Water is an estimate {rests} ({waters}): Check must find all alike before you pour."
+        body += ask_words.WATER_IS_AN_ESTIMATE(rests=rests, waters=waters)
     elif any(a.held.grade for a in compared):
-        body += f" The water for the grade is an estimate {rests}."
+        body += ask_words.WATER_FOR_GRADE(rests=rests)
     return [Remark(head, body)]
 
 
@@ -209,7 +210,7 @@ def _mixed_up(series: Series, confounds: Sequence[Confound]) -> list[Remark]:
         if c.extras and not offered and series.seed is None:
             offered = True
             tells = "tells them apart" if c.panels == 1 else "tell them apart"
-            tail = f" \x02X\x03 adds {count_text(c.panels, 'panel')} that {tells}."
+            tail = ask_words.X_ADDS(panels=count_text(c.panels, "panel"), tells=tells)
         made.append(Remark("" if made else "Mixed up together", c.sentence + tail, Weight.PLAIN if c.separated else Weight.CAUTION))
     return made
 
@@ -231,8 +232,7 @@ def _pairing(series: Series, recipes: Sequence[Arm]) -> list[Remark]:
     return [
         Remark(
             "Side by side",
-            f"Pieces of one panel share its torching and tilting, and paint crosses {count_text(touching, 'border')}. "
-            f"A strip of {series.layout.strip_m * 1e3:.0f}{NARROW}mm along each is left out: {percent(out)} of the panel.",
+            ask_words.PIECES_SHARE(touching=count_text(touching, "border"), strip_m=series.layout.strip_m * 1e3, percent=percent(out)),
             Weight.CAUTION,
         )
     ]
@@ -243,7 +243,7 @@ def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, unit
 
     first = series.responses[0][0]
     each = sizes.behind_level(recipes)
-    made = [Remark("Repeats", f"\x02{series.repeats}\x03 of each recipe, so \x02{each}\x03 panels stand behind every level.")]
+    made = [Remark("Repeats", ask_words.BEHIND_EVERY_LEVEL(repeats=series.repeats, each=each))]
     if series.repeats < sizes.MOST_REPEATS:
         bigger = replace(series, repeats=series.repeats + 1)
         more = sizes.shows(bigger, design.arms(bigger), known)
@@ -252,8 +252,7 @@ def _repeats(series: Series, recipes: Sequence[Arm], known: Scatter | None, unit
             made.append(
                 Remark(
                     "",
-                    f"\x02One more repeat of each\x03 would show {amount(first, more, units)}. "
-                    f"It takes {count_text(extra, 'more panel', 'more panels')}.",
+                    ask_words.ONE_MORE_REPEAT(amount=amount(first, more, units), extra=count_text(extra, "more panel", "more panels")),
                 )
             )
     return made
@@ -271,17 +270,17 @@ def costs(
     made: list[tuple[str, str, float | None]] = [
         ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / stock, 1.0))
         if stock > 0.0
-        else ("Paint", f"{units.stock_text(need)}; stock not entered", None),
-        ("Money", f"{money:.0f}, by shelf prices", min(money / DEAR, 1.0)) if money > 0.0 else ("Money", "prices not entered", None),
-        ("Panels", f"{panels} of {have_panels:.0f} at hand", min(panels / max(have_panels, 1.0), 1.0))
+        else ("Paint", ask_words.STOCK_NOT_ENTERED(stock_text=units.stock_text(need)), None),
+        ("Money", ask_words.COST_BY_SHELF_PRICES(money=money), min(money / DEAR, 1.0)) if money > 0.0 else ("Money", "prices not entered", None),
+        ("Panels", ask_words.OF_AT_HAND(panels=panels, have_panels=have_panels), min(panels / max(have_panels, 1.0), 1.0))
         if have_panels is not None
-        else ("Panels", f"{panels}; not entered how many are there", None),
+        else ("Panels", ask_words.PANELS_NOT_ENTERED(panels=panels), None),
     ]
     if rack[0] is None:
-        made.append(("Rack", f"{panels} places; not entered how many there are", None))
+        made.append(("Rack", ask_words.PLACES_NOT_ENTERED(panels=panels), None))
     else:
         free = rack[0] - rack[1]
-        made.append(("Rack", f"{panels} of {free:.0f} free", min(panels / max(free, 1.0), 1.0)))
+        made.append(("Rack", ask_words.OF_FREE(panels=panels, free=free), min(panels / max(free, 1.0), 1.0)))
     made.append(("Days", f"{days}, with drying", min(days / LONG_DAYS, 1.0)))
     return tuple(made)
 

@@ -27,6 +27,7 @@ from dribbet.bench.stations.ask.view import AskView
 from dribbet.lab.verdict.rehearse import Rehearsed, rehearse
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import DropsBy
+from dribbet.words import ask as ask_words
 from dribbet.words import first_page
 from dribbet.words import verdict as verdict_words
 from dribbet.words.parts import Part
@@ -51,7 +52,7 @@ def _without_tail(words: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
     last = words[-1]
     if isinstance(last, Part):
         return words
-    for tail in (". Locked at the first pour.", " It is locked at the first pour.", ", at the first pour."):
+    for tail in (ask_words.TAIL_LOCKED, ask_words.TAIL_IT_IS_LOCKED, ask_words.TAIL_AT_THE_FIRST_POUR):
         if last.endswith(tail):
             return (*words[:-1], last.removesuffix(tail) + ("." if tail[0] != " " else ""))
     return words
@@ -140,7 +141,7 @@ class AskPage(Page):
             self.title("", first_page.HEAD, first_page.NOTE)
             self.stick.hide()
             self.offers.show_offers(())
-            ways: list[tuple[Key, Callable[[], object]]] = [(Key("Enter", "Choose a kind of test"), partial(self.take_way, 1))]
+            ways: list[tuple[Key, Callable[[], object]]] = [(Key("Enter", ask_words.CHOOSE_A_KIND_OF_TEST), partial(self.take_way, 1))]
             if not self.desk.notebook.read_only:
                 ways.append((Key("U", "Grams or ounces"), lambda: self.go.emit("series")))
             self.keys(ways)
@@ -204,7 +205,7 @@ class AskPage(Page):
                 (Key("L", "Print" if self.narrow else "Print run sheet"), self._print),
             ]
             if v.can_take_back:
-                keys.append((Key("Z", "Lots back" if self.narrow else "Take the lots back"), p.planning.take_back_lots))
+                keys.append((Key("Z", "Lots back" if self.narrow else ask_words.TAKE_THE_LOTS_BACK), p.planning.take_back_lots))
             keys.append((Key("M", "More"), self._more))
             hidden: dict[str, Callable[[], object]] = {
                 "j": self._judge,
@@ -262,7 +263,7 @@ class AskPage(Page):
             self.go.emit("shelf")
         else:
             open_demo()
-            self.say_note("The made-up studio opens in a window of its own.")
+            self.say_note(ask_words.DEMO_OPENS)
 
     def press_digit(self, digit: int) -> bool:
         """Take one of the three sizes, or one of the ways into an empty notebook."""
@@ -327,7 +328,7 @@ class AskPage(Page):
         p = self.presenter
         if what == "name":
             name = p.desk.need_run().series.name
-            self.open_chooser(Part("name", name, typed=name, hint="Name of the series"), self._corner())
+            self.open_chooser(Part("name", name, typed=name, hint=ask_words.NAME_OF_THE_SERIES), self._corner())
             return
         acts: dict[str, Callable[[], object]] = {
             "more repeats": lambda: p.add_repeat(1),
@@ -362,14 +363,16 @@ class AskPage(Page):
         out = self.ask_where(f"{run.series.code}-run-sheet.pdf", "PDF (*.pdf)")
         if out is not None:
             draw = self.presenter.run_sheet()
-            self.jobs.start(lambda report: save_file(out, draw(report)), done=lambda _: self.say_done(f"{out} is written."), failed=self.failed)
+            self.jobs.start(
+                lambda report: save_file(out, draw(report)), done=lambda _: self.say_done(ask_words.IS_WRITTEN(out=out)), failed=self.failed
+            )
 
     def _shopping(self) -> None:
         run = self.desk.need_run()
         out = self.ask_where(f"{run.series.code}-shopping.txt", "Text (*.txt)")
         if out is not None:
             self.presenter.write_shopping(out)
-            self.say_done(f"{out} is written.")
+            self.say_done(ask_words.IS_WRITTEN(out=out))
 
     def say_done(self, words: str) -> None:
         """Say above the keys what was done."""

@@ -8,6 +8,7 @@ from dribbet.lab.panel.progress import looks_of
 from dribbet.lab.plan import basis, confounding, design
 from dribbet.paper.labels import PanelLabel
 from dribbet.paper.run_sheet import RunRow, RunSheet
+from dribbet.words import ask as ask_words
 from dribbet.words import levels as words
 from dribbet.words.units import NARROW, NO_BREAK, count_text, percent
 
@@ -30,7 +31,7 @@ def standings(series: Series, recipes: Sequence[Arm], prices: dict[str, float]) 
     if series.layout.blind:
         return ()
     found = [basis.standing(a, prices) for a in recipes]
-    rows = [("Recipe", "Thinner", "Medium to paint", "Paint", "Flow, estimated", "Cost of 1 kg")]
+    rows = [("Recipe", "Thinner", "Medium to paint", "Paint", "Flow, estimated", ask_words.COST_OF_1_KG)]
     for s in found:
         flow = s.flow_per_pa_s / found[0].flow_per_pa_s
         rows.append(
@@ -66,18 +67,14 @@ def run_sheet(
         lines = [
             series.name,
             "" if blind else said,
-            "Silicone: wash before any coat" if arm.silicone_drops_per_100g and not blind else "",
+            ask_words.WASH_BEFORE_COAT if arm.silicone_drops_per_100g and not blind else "",
             "Poured: ____________",
         ]
         labels.append(PanelLabel(p.code, tuple(line for line in lines if line)))
     amounts = [("Material", f"Mass, {units.mass}", "Volume")]
     amounts += [(d.name, units.mass_figure(d.kg), units.volume_text(d.m3)) for d in demand]
     mind = [c.sentence for c in confounding.confounds(series, tuple(recipes.values()))]
-    drawn = (
-        f"Order and rack places were drawn by lot, seed {series.seed}."
-        if series.seed is not None
-        else "The lots are not drawn yet: draw them on Ask, then print again."
-    )
+    drawn = ask_words.DRAWN_BY_LOT(seed=series.seed) if series.seed is not None else ask_words.LOTS_NOT_DRAWN
     return RunSheet(
         title=f"{series.code}: {series.name}",
         question=question.replace(NARROW, NO_BREAK),
@@ -87,7 +84,7 @@ def run_sheet(
         rows=tuple(rows),
         recipes=standings(series, tuple(recipes.values()), prices),
         amounts=tuple(amounts),
-        looks=(f"{count_text(len(looks_of(series)), 'look')} at each panel: {', '.join(looks_of(series))}.",),
+        looks=(ask_words.LOOKS_AT_EACH_PANEL(count=count_text(len(looks_of(series)), "look"), looks=", ".join(looks_of(series))),),
         seed=drawn,
         labels=tuple(labels),
     )

@@ -36,6 +36,7 @@ from dribbet.studio.acts import ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.studio.standing.choosing import covered
 from dribbet.studio.standing.rehearsal import Rehearsal, rehearsal
+from dribbet.words import ask as ask_words
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
 from dribbet.words import verdict as verdict_words
@@ -56,9 +57,9 @@ if TYPE_CHECKING:
 PRE_TEST: Final = "pre-test"
 """Kind of test that has no panels: it is made on Shelf."""
 STUDIO: Final = {  # what the studio has; kept as settings of the notebook, nothing before somebody enters it: part, words
-    "have_panels": "Bare panels at hand",
-    "rack_slots": "Places on the drying rack",
-    "sitting_h": "Hours at the bench on one day",
+    "have_panels": ask_words.BARE_PANELS_AT_HAND,
+    "rack_slots": ask_words.PLACES_ON_THE_DRYING_RACK,
+    "sitting_h": ask_words.HOURS_AT_THE_BENCH,
 }
 ANY_PLACES: Final = 1000  # on a rack that nobody counted
 USUAL_SITTING_H: Final = 4.0  # for the day plan, until somebody says
@@ -110,9 +111,7 @@ class AskPresenter:
     def view(self) -> AskView:
         run = self.desk.run()
         if run is None:
-            return AskView(
-                empty=True, one_key="Start a question", margin=(Remark("Honest margin", "Start a question and this margin starts talking."),)
-            )
+            return AskView(empty=True, one_key="Start a question", margin=(Remark("Honest margin", ask_words.START_A_QUESTION),))
         s, units = run.series, units_of(self.desk)
         recipes = arms(s)
         drawn = s.seed is not None
@@ -148,7 +147,7 @@ class AskPresenter:
             trouble=self.trouble[2] if self.trouble else "",
             drawn=drawn,
             locked=begun,
-            one_key="Lots are drawn: go to Mix" if drawn else "Draw lots",
+            one_key=ask_words.LOTS_ARE_DRAWN_GO_TO_MIX if drawn else "Draw lots",
             can_take_back=drawn and not begun,
             stages=stages,
             stage=stage,
@@ -233,7 +232,7 @@ class AskPresenter:
             f"{units.size_text(c.panel_width_m * 1e3, c.panel_height_m * 1e3)} {shape}{c.support}",
         ]
         if Factor.TECHNIQUE not in tested:
-            said.append(f"{c.technique}, {c.dwell_s:.0f} s rest, tilt {c.tilt_s:.0f} s")
+            said.append(ask_words.DOING_IN_SHORT(technique=c.technique, rest_s=c.dwell_s, tilt_s=c.tilt_s))
         if s.equal is Equal.OWN:
             said.append("recipes as on the rack")
         else:
@@ -303,7 +302,7 @@ class AskPresenter:
         if part not in ("expect", "size", "name"):
             self.planning.open_plan()
         if part in ("expect", "size") and s.prediction and s.prediction.locked_at is not None:
-            raise DribbetError("The prediction was locked at the first pour. It stands.")
+            raise DribbetError(ask_words.PREDICTION_LOCKED)
         try:
             self.planning.keep(s, ways.kept(choosing.changed(ways.offered(self.desk, s), part, value, units_of(self.desk), self.desk.shelf())))
         except DribbetError as error:
@@ -349,7 +348,7 @@ class AskPresenter:
             figures = [figure(v) for v in found if v.replace(".", "").lstrip("-").isdigit()]
             low, high = figures[0], figures[1]
         except (ValueError, IndexError):
-            raise DribbetError(f"“{text}” is no range. Type from and to, such as 5 to 40, or nothing for any.") from None
+            raise DribbetError(ask_words.NO_RANGE(text=text)) from None
         return low, high
 
     def weigh(self, response: str) -> None:
@@ -360,10 +359,10 @@ class AskPresenter:
         try:
             number = figure(value.split()[0])
         except (ValueError, IndexError):
-            self.trouble = part, value, f"“{value}” is no number. Type a figure for: {STUDIO[part].lower()}."
+            self.trouble = part, value, ask_words.NO_NUMBER(text=value, what=STUDIO[part].lower())
             raise DribbetError(self.trouble[2]) from None
         if not 0.0 < number < 10_000.0:
-            raise DribbetError(f"{number:g} is out of reach for: {STUDIO[part].lower()}.")
+            raise DribbetError(ask_words.OUT_OF_REACH(number=number, what=STUDIO[part].lower()))
         self.trouble = None
         self.desk.notebook.put_setting(part, number)
         self.desk.changed()
@@ -404,7 +403,7 @@ class AskPresenter:
             for name in (*(n for n in names if n in there), *own):
                 label, value = self._held_said(s, name)
                 if name == "from_size":
-                    label, value = "From the panel's size", "work it out"
+                    label, value = ask_words.FROM_THE_PANELS_SIZE, "work it out"
                 part = self.held_part(name)
                 rows.append((label, replace(part, text=value)))
             if rows:
@@ -446,7 +445,7 @@ class AskPresenter:
             now = s.constants.way if part == "technique" and s.constants.way else str(getattr(s.constants, part))
             return Part(part, now, tuple((str(c), called(str(c))) for c in choices[part]))
         if part == "from_size":
-            return Part(part, "", (("", "Yes, work it out from size, sides, technique and base"),))
+            return Part(part, "", (("", ask_words.WORK_IT_OUT),))
         label, value = self._held_said(s, part)
         typed = f"{self.have(part) or 0.0:g}" if part in STUDIO else held.typed_of(s, part, units_of(self.desk))
         made = Part(part, f"{label}: {value}", typed=typed, hint=label)
@@ -462,30 +461,30 @@ class AskPresenter:
         drawn = s.seed is not None
         made: list[tuple[str, str]] = [("name", f"Rename {s.name}")]
         if not drawn:
-            made += [("more repeats", "R  Add a repeat"), ("fewer repeats", "T  One repeat fewer")]
-            made.append(("templates", "P  Kinds of test, filled with your last materials"))
-        made += [("again", "O  Repeat with one change"), ("mend", "F  Mend this test in a new series")]
+            made += [("more repeats", ask_words.ADD_REPEAT_KEY), ("fewer repeats", ask_words.FEWER_REPEATS_KEY)]
+            made.append(("templates", ask_words.KINDS_KEY))
+        made += [("again", ask_words.REPEAT_WITH_ONE_CHANGE_KEY), ("mend", ask_words.MEND_KEY)]
         if not drawn:
             if margin.first_separable(self.confounds(s, arms(s))) is not None:
-                made.append(("separate", "X  Add the panels that separate what is mixed up"))
+                made.append(("separate", ask_words.ADD_PANELS_KEY))
             if stops.doses(s):
-                made += [("grown", "G  A cup large enough for whole drops"), ("diluted", "D  Drops diluted 1 in 10")]
+                made += [("grown", ask_words.LARGER_CUP_KEY), ("diluted", ask_words.DILUTED_DROPS_KEY)]
             if s.layout.extras:
-                made.append(("plain", "Leave the added panels out again"))
+                made.append(("plain", ask_words.LEAVE_ADDED_OUT))
             if any(not m.insisted for m in control.missing(s)):
-                made += [("control", "C  Add a recipe without it"), ("insist", "I  Go without a control, on record")]
-        made += [("turning", "See the cup turn over, beside another one")]
-        made += [("sheet", "L  Run sheet and panel labels as PDF"), ("shopping", "Shopping list as text")]
+                made += [("control", ask_words.ADD_CONTROL_KEY), ("insist", ask_words.NO_CONTROL_KEY)]
+        made += [("turning", ask_words.SEE_IT_TURN_OVER)]
+        made += [("sheet", ask_words.RUN_SHEET_KEY), ("shopping", ask_words.SHOPPING_LIST_AS_TEXT)]
         if not drawn and self.planning.history(s).done:
-            made.append(("undo", "Z  Take the last change back"))
+            made.append(("undo", ask_words.TAKE_BACK_KEY))
         if not drawn and self.planning.history(s).undone:
-            made.append(("redo", "Y  Do it again"))
+            made.append(("redo", ask_words.DO_AGAIN_KEY))
         return Part("more", "", tuple(made))
 
     def template_list(self) -> Part:
         """Kinds of test."""
         kinds = tuple((t.key, t.words) for t in templates.TEMPLATES)
-        return Part("template", "", (*kinds, (PRE_TEST, "A set of colours, without panels: density, drip, disc")))
+        return Part("template", "", (*kinds, (PRE_TEST, ask_words.A_SET_OF_COLOURS_WITHOUT_PANELS)))
 
     def again_list(self, series_id: str = "") -> Part:
         """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""
@@ -510,13 +509,13 @@ class AskPresenter:
         old = self.desk.load(series_id).series
         factor = Factor(factor_value)
         changed = levels.fresh(factor, question.names_on(self.desk.shelf(), old))
-        note = f"Like {old.code}{'-' + letter if letter else ''}, with another {factor}."
+        note = ask_words.LIKE_WITH_ANOTHER(code=old.code, letter="-" + letter if letter else "", factor=factor)
         self.planning.repeat_with(series_id, letter, changed, note)
 
     def drops_by(self, by: DropsBy) -> None:
         """Another way where drops do not come out whole; refused where there is nothing of it to mend."""
         if not stops.doses(self.planning.open_plan()):
-            raise DribbetError("Every cup of this plan gets whole drops.")
+            raise DribbetError(ask_words.WHOLE_DROPS_ALREADY)
         self.choose("drops_by", str(by))
 
     def draw_lots(self) -> None:
@@ -554,7 +553,7 @@ class AskPresenter:
         """What is taken and what is short, as text."""
         run = self.desk.need_run()
         units = units_of(self.desk)
-        lines = [f"{run.series.name}: what it takes", ""]
+        lines = [ask_words.WHAT_IT_TAKES(name=run.series.name), ""]
         for d in self.demand():
             stock = "" if d.name == "water" else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"
             short = f"  BUY {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""

@@ -11,6 +11,7 @@ from dribbet.bench.stations.ask.view import RackCup, RackRow
 from dribbet.lab.plan.factors import NATURES
 from dribbet.records import BETWEEN, BasePlan, Factor
 from dribbet.records.wording import first_up
+from dribbet.words import ask as ask_words
 from dribbet.words import levels as words
 from dribbet.words.units import count_text, dose_text, percent
 
@@ -87,7 +88,7 @@ def rack(
         if any(cups):
             text = head(series, down, row, units) if down else ""
             what = ", ".join(series.varied[i].words for i in down if series.varied[i].words not in text)
-            note = what if down else f"{count_text(series.repeats, 'repeat')} of each recipe"
+            note = what if down else ask_words.REPEATS_OF_EACH(repeats=count_text(series.repeats, "repeat"))
             made.append(RackRow(first_up(text), note, tuple(cups)))
     besides = [a for a in recipes if a.extra is not None or BETWEEN in a.settings]
     if besides:

@@ -20,6 +20,7 @@ from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.records.wording import first_up
+from dribbet.words import ask as ask_words
 from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
@@ -217,7 +218,7 @@ class Amounts(QWidget):
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setSpacing(6)
         outer.addWidget(scroller(self.inner), 1)
-        outer.addWidget(Words("Hatched is what the test takes, with what stays in the cup and the reserve.", 15, role="note"))
+        outer.addWidget(Words(ask_words.HATCHED_IS_TAKEN, 15, role="note"))
         self._shown: tuple[object, ...] = ()
 
     def show_bottles(self, bottles: tuple[Bottle, ...]) -> None:
@@ -341,7 +342,7 @@ class RackSlots(Drawn):
     def show_places(self, places: tuple[int, int, int]) -> None:
         """Show how many are needed, taken and there."""
         self.places = places
-        self.name(f"Drying rack: {places[1]} of {places[2]} places taken, {places[0]} needed")
+        self.name(ask_words.RACK_PLACES(taken=places[1], all=places[2], needed=places[0]))
         self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -358,7 +359,11 @@ class RackSlots(Drawn):
             elif i < taken + need:
                 hatch(p, box, BLACK, gap=4)
             p.drawRect(box)
-        words = f"{taken} taken, {need} needed, {max(there - taken - need, 0)} left" if need + taken <= there else f"{need + taken - there} too few"
+        words = (
+            ask_words.PLACES_LEFT(taken=taken, needed=need, left=max(there - taken - need, 0))
+            if need + taken <= there
+            else f"{need + taken - there} too few"
+        )
         draw_text(p, QRectF(118 + shown * wide, 0, 210, 24), words, 15, 600, BLACK)
 
 
@@ -425,7 +430,7 @@ class Pebbles(PressButton):
         super().__init__()
         self.weight = weight
         self.setFixedSize(74, 44)
-        self.setAccessibleName(f"{words} counts {weight} of 3")
+        self.setAccessibleName(ask_words.WEIGHT_OF_RESPONSE(response=words, weight=weight))
 
     def paintEvent(self, event: object) -> None:
         p = QPainter(self)
@@ -487,7 +492,7 @@ class Looks(QWidget):
             self._row(r, row, [name for name, _ in checks.times], wide)
         self.grid.setColumnStretch(n + 3, 1)
         if checks.goal is not None:
-            meaning = Words("What good means here:", 17, wrap=False)
+            meaning = Words(ask_words.WHAT_GOOD_MEANS_HERE, 17, wrap=False)
             meaning.setAlignment(Qt.AlignmentFlag.AlignVCenter)
             self.goal_row.addWidget(meaning)
             self._part(self.goal_row, checks.goal)
@@ -508,7 +513,7 @@ class Looks(QWidget):
         label.setFixedWidth(self._label_px())
         self.grid.addWidget(label, r, 0)
         for i, (name, made) in enumerate(zip(names, row.times, strict=True)):
-            ring = Ring(f"{row.name} at the {name} look", made, wide)
+            ring = Ring(ask_words.AT_LOOK(name=row.name, look=name), made, wide)
             ring.clicked.connect(partial(self._toggle, row.value, name))
             self.grid.addWidget(ring, r, i + 1)
         pebbles = Pebbles(row.name, row.weight)

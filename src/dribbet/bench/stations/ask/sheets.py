@@ -12,6 +12,7 @@ from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records.wording import first_up
+from dribbet.words import ask as ask_words
 from dribbet.words import levels as words
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Part
@@ -73,10 +74,10 @@ def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h:
     said = tuple(
         f"{first_up(p.name)}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})" for p in plan.paces
     )
-    fits = f"About {count_text(plan.pours_fit, 'panel')} fit into one day at the bench."
-    span = f"{plan.dry_from_s / 86_400:.1f} to {plan.dry_until_s / 86_400:.1f} days"
-    ends = f"Through-dry {span} after each pour. The last look is on {plan.ends:%a %-d %b}."
-    unsaid = () if rack_slots is not None else ("How many places the rack has is not entered: H, at the end.",)
+    fits = ask_words.FIT_INTO_ONE_DAY(panels=count_text(plan.pours_fit, "panel"))
+    span = ask_words.DAYS_FROM_TO(low=plan.dry_from_s / 86_400, high=plan.dry_until_s / 86_400)
+    ends = ask_words.THROUGH_DRY(span=span, ends=plan.ends)
+    unsaid = () if rack_slots is not None else (ask_words.RACK_NOT_ENTERED,)
     places = round(rack_slots) if rack_slots is not None else max(plan.rack_needed + rack_taken, 1)
     return Days(tuple(made), sitting_h, said, (fits, *plan.said, *unsaid), (plan.rack_needed, rack_taken, places), ends)
 
@@ -116,12 +117,12 @@ def checks(series: Series, goals: Sequence[Goal], units: Units, own: Sequence[st
                 Part(
                     f"range:{response}", span if span == "any" else f"{span} {scale.unit}".strip(),
                     typed="" if span == "any" else span.replace("up to ", "0 to "),
-                    hint=f"From and to, such as 5 to 40, in {scale.unit or 'its own figures'}; empty for any"),
+                    hint=ask_words.ASK_RANGE(unit=scale.unit or 'its own figures')),
             )
         )  # fmt: skip
     choices = tuple((g.id, g.name) for g in goals)
     part = Part("goal", goal.name if goal else "not said", (("", "not said"), *choices, ("new", "a new one")))
-    note = "A ring is a look or a photo that becomes a task on Dry and Shoot. What good means is kept apart from what is measured."
+    note = ask_words.RING_IS_A_LOOK
     return Checks(tuple((n, WHEN.get(n, n)) for n in named), tuple(rows), part, note)
 
 
@@ -143,4 +144,4 @@ def sheet(series: Series, units: Units) -> Sheet:
             )
             regions.append(Region(box, inner, p.code.split("-")[-1], text))
         made.append(tuple(regions))
-    return Sheet(size, tuple(made), "Lots decide which lies where. Hatched strips are not measured.")
+    return Sheet(size, tuple(made), ask_words.LOTS_DECIDE_PLACES)

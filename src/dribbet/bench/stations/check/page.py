@@ -17,6 +17,7 @@ from dribbet.bench.stations.check.parts import Mounds, Sinking, Tests, Ways
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.records import CheckKind
+from dribbet.words import check as check_words
 from dribbet.words.parts import Remark, Weight
 
 if TYPE_CHECKING:
@@ -75,16 +76,16 @@ class CheckPage(Page):
         self.mounds, self.sinking, self.ways = Mounds(), Sinking(), Ways()
         self.mound_note, self.sink_note, self.ways_note = (Words("", 15, 400, role="note") for _ in range(3))
         for head, part, note in (
-            ("How long the mound holds", self.mounds, self.mound_note),
-            ("What wants to sink in the cup", self.sinking, self.sink_note),
-            ("Ways to pour at this consistency", self.ways, self.ways_note),
+            (check_words.MOUND_HOLDS, self.mounds, self.mound_note),
+            (check_words.WHAT_WANTS_TO_SINK, self.sinking, self.sink_note),
+            (check_words.WAYS_TO_POUR, self.ways, self.ways_note),
         ):
             title = Words(head, 17, 700)
             for widget in (title, part, note):
                 side.addWidget(widget)
                 self.side_parts.append(widget)
             side.addSpacing(6)
-        self.read_head = Words("What else was read", 17, 700)
+        self.read_head = Words(check_words.WHAT_ELSE_WAS_READ, 17, 700)
         self.read_words = Words("", 15, 400, role="note")
         side.addWidget(self.read_head)
         side.addWidget(self.read_words)
@@ -116,7 +117,7 @@ class CheckPage(Page):
         self.tests.show_tests(v.tests)
         self.typed.setPlaceholderText("grams" if self.adding else v.field_hint)
         self.typed.setVisible(bool(v.field_hint) or self.adding)
-        self.typed_note.say("What did you really add? Enter logs it as it stands; Esc leaves it." if self.adding else v.field_note)
+        self.typed_note.say(check_words.REALLY_ADDED if self.adding else v.field_note)
         told = [TestView(str(i), f"{i}  {words}", False) for i, words in enumerate(v.streams, 1)]
         for line, some in zip(self.streams, (told[:3], told[3:]), strict=True):
             line.show_tests(tuple(some))
@@ -147,18 +148,18 @@ class CheckPage(Page):
         words = (
             f"Stop: {v.timing} {'broke' if cup else 'is flat'}"
             if v.timing
-            else "Time the flow cup"
+            else check_words.TIME_THE_FLOW_CUP
             if cup
             else "Time a mound"
             if self.narrow
-            else "Time the next mound"
+            else check_words.TIME_THE_NEXT_MOUND
         )
         offered: list[tuple[Key, Callable[[], object]]] = []
         if v.matched and not v.timing:
             if v.more:
                 offered.append((Key("Space", "Matched: next recipe"), self.presenter.next_undone))
             else:
-                offered.append((Key("Space", "Matched: go to Pour"), lambda: self.go.emit("pour")))
+                offered.append((Key("Space", check_words.MATCHED_GO_TO_POUR), lambda: self.go.emit("pour")))
             offered.append((Key("M", "Time a mound"), self._mound))
         else:
             offered.append((Key("Space", words), self._mound))
@@ -168,20 +169,20 @@ class CheckPage(Page):
         if v.fix:
             offered.append((Key("W", v.fix), self._ask_added))
         if v.can_keep:
-            offered.append((Key("K", "Keep it" if self.narrow else "Keep as it is"), self.presenter.keep_as_it_is))
+            offered.append((Key("K", "Keep it" if self.narrow else check_words.KEEP_AS_IT_IS), self.presenter.keep_as_it_is))
         if not v.fix:
             offered.append((Key("C", "Read a card"), self._card))
         offered.append((Key("O", "More"), self._more))
         return offered
 
     def _adding_keys(self) -> list[tuple[Key, Callable[[], object]]]:
-        return [(Key("Enter", "Log what went in"), self._typed), (Key("Esc", "Leave it"), self._leave_adding)]
+        return [(Key("Enter", check_words.LOG_WHAT_WENT_IN), self._typed), (Key("Esc", "Leave it"), self._leave_adding)]
 
     def _more_keys(self) -> list[tuple[Key, Callable[[], object]]]:
         offered: list[tuple[Key, Callable[[], object]]] = [
-            (Key("Space", "Back to the check"), self._more),
+            (Key("Space", check_words.BACK_TO_THE_CHECK), self._more),
             (Key("C", "Read a card"), self._card),
-            (Key("G", "Read a ring photo"), self._ring),
+            (Key("G", check_words.READ_A_RING_PHOTO), self._ring),
             (Key("T", "Another test"), self.presenter.next_test),
         ]
         if self.presenter.test is CheckKind.FLOW_CUP:
@@ -230,12 +231,12 @@ class CheckPage(Page):
         self.attempt(take)
 
     def _card(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self, "Photo of the drip card (two give its speed)", "", PHOTOS)
+        names, _ = QFileDialog.getOpenFileNames(self, check_words.CARD_PHOTO, "", PHOTOS)
         if names:
             self.read_cards([Path(n) for n in names[:2]])
 
     def _ring(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Photo of a drop in a puddle of base", "", PHOTOS)
+        name, _ = QFileDialog.getOpenFileName(self, check_words.RING_PHOTO, "", PHOTOS)
         if name:
             self.read_ring(Path(name))
 
@@ -245,7 +246,7 @@ class CheckPage(Page):
 
     def read_cards(self, paths: list[Path]) -> None:
         """Read one drip card, photographed once or twice, off the GUI thread."""
-        self.typed_note.say("Reading the drip card…")
+        self.typed_note.say(check_words.READING_CARD)
         self.jobs.start(lambda report: self.presenter.read_cards(paths, report), self._cards_read, self.failed)
 
     def read_ring(self, path: Path) -> None:

@@ -15,6 +15,7 @@ from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
 from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import width
+from dribbet.words import check as check_words
 
 if TYPE_CHECKING:
     from dribbet.bench.stations.check.view import MoundView, TestView, WayView
@@ -31,7 +32,7 @@ class Mounds(Part):
 
     def show_mounds(self, mounds: tuple[MoundView, ...]) -> None:
         self.mounds = mounds
-        self.name("How long the mound holds", ", ".join(f"{m.name} {m.text}" for m in mounds))
+        self.name(check_words.MOUND_HOLDS, ", ".join(f"{m.name} {m.text}" for m in mounds))
         self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -79,7 +80,7 @@ class Sinking(Part):
 
     def show_rows(self, rows: tuple[tuple[str, str, str, bool], ...], shares: tuple[float, ...]) -> None:
         self.rows, self.shares = rows, shares
-        self.name("What wants to sink", ", ".join(f"{n} {d}{' sinks' if s else ''}" for n, d, _, s in rows))
+        self.name(check_words.WANTS_TO_SINK, ", ".join(f"{n} {d}{' sinks' if s else ''}" for n, d, _, s in rows))
         self.update()
 
     def draw(self, p: QPainter) -> None:

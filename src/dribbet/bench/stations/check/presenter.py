@@ -17,6 +17,7 @@ from dribbet.records.wording import first_up
 from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import check as check_words
 from dribbet.words import pots as pot_words
 from dribbet.words.units import figure, in_words, listed, percent, units_of
 
@@ -77,7 +78,7 @@ class CheckPresenter:
         run = self.desk.run()
         group = self.group(run) if run is not None else None
         if run is None or group is None:
-            return CheckView(sentence="No cup is mixed yet. Mix the first recipe, then check it here.", empty=True)
+            return CheckView(sentence=check_words.NO_CUP_YET, empty=True)
         cups, stands = self.cups(run, group), flow_set.standing(self.desk, run, group)
         found = stands.found
         outs = [i for i, m in enumerate(cups) if flow_set.is_out(found.pots[m.id]) or m.id in stands.lumpy]
@@ -122,10 +123,10 @@ class CheckPresenter:
     def _how(self, found: SetVerdict) -> str:
         seconds = self.desk.rules.drip_seconds
         if found.kind in (None, CheckKind.DRIP):
-            return f"Equal drops, {seconds:g} seconds down an upright drip card."
+            return check_words.EQUAL_DROPS(seconds=seconds)
         if found.kind is CheckKind.MOUND:
-            return "Compared by how long the mound holds, the mean of three."
-        return f"Compared by {HEAD[found.kind]}."
+            return check_words.COMPARED_BY_MOUND
+        return check_words.COMPARED_BY(check=HEAD[found.kind])
 
     def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> Card:
         """Lanes of what is compared: true runs in mm, or seconds."""
@@ -185,22 +186,21 @@ class CheckPresenter:
         rules = self.desk.rules
         unit = "mm" if units_of(self.desk).length == "mm" else "in"
         told = {
-            CheckKind.DRIP: (f"run in {unit}", f"Type the run of {who} and press Enter, or read a photo of the drip card."),
-            CheckKind.MOUND: ("seconds", f"Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone."),
+            CheckKind.DRIP: (f"run in {unit}", check_words.ASK_RUN(who=who)),
+            CheckKind.MOUND: ("seconds", check_words.ASK_MOUND(who=who)),
             CheckKind.FLOW_CUP: (
                 "seconds",
-                f"{first_up(who)} through {self.cup}, from opening it to the first break of the stream. U: another cup.",
+                check_words.ASK_FLOW_CUP(who=first_up(who), cup=self.cup),
             ),
             CheckKind.RING: (
                 f"ring / drop, {unit}",
-                f"A drop of {who} in a puddle of base, after 1 to 2 min: the ring's width and the drop's radius, such as 1.2/4.",
+                check_words.ASK_RING(who=who),
             ),
             CheckKind.SLUMP: (
                 f"{unit} × {unit}",
-                f"{units_of(self.desk).mass_text(rules.slump_kg)} of {who} on a level plate: "
-                f"its diameters after {rules.slump_seconds:g} s, as 62x60.",
+                check_words.ASK_SLUMP(mass=units_of(self.desk).mass_text(rules.slump_kg), who=who, slump_seconds=rules.slump_seconds),
             ),
-            CheckKind.STREAM: ("", f"What does the stream of {who} do? Press its figure."),
+            CheckKind.STREAM: ("", check_words.ASK_STREAM(who=who)),
         }
         return told[self.test]
 
@@ -220,7 +220,7 @@ class CheckPresenter:
         v = found.pots[mix.id]
         if v.anew and not v.kept:
             name = first_up(mix.colour)
-            told = "thickening it would take more than half of what it holds. Start it anew on Mix (M, N) with less water, or keep it as it is."
+            told = check_words.START_ANEW
             return "", f"\x02{name}:\x03 {told}", cautions
         if not flow_set.is_out(v) or not v.add:
             return "", "", cautions
@@ -228,13 +228,13 @@ class CheckPresenter:
         what = v.add if v.add != "paint" else mix.colour
         note = ""
         if v.rests_on is not None:
-            rests = (
-                f"from {v.rests_on.readings} readings of {in_words(v.rests_on.cups)} of your own cups"
+            low, high = units.mass_text(v.low_kg), units.mass_text(v.high_kg)
+            whole = (
+                check_words.FROM_TO_BY_CUPS(low=low, high=high, readings=v.rests_on.readings, cups=in_words(v.rests_on.cups))
                 if v.rests_on.own
-                else "from the starting figures: nothing of yours is known yet"
+                else check_words.FROM_TO_BY_START(low=low, high=high)
             )
-            whole = f"{units.mass_text(v.low_kg)} to {units.mass_text(v.high_kg)} in all, {rests}."
-            steps = f" Begin with {units.mass_text(v.first_kg)} and check again." if v.first_kg < v.amount_kg * 0.99 else ""
+            steps = check_words.BEGIN_WITH(mass=units.mass_text(v.first_kg)) if v.first_kg < v.amount_kg * 0.99 else ""
             note = f"\x02{first_up(mix.colour)}:\x03 {whole}{steps}{self._room(run, mix, v)}"
         if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
@@ -243,8 +243,13 @@ class CheckPresenter:
                 before, after = cup.get("water", 0.0) / total, (cup.get("water", 0.0) + v.first_kg) / (total + v.first_kg)
                 cautions.insert(
                     0,
-                    f"\x02Water is what you are testing.\x03 {units.mass_text(v.first_kg)} more takes {mix.colour} from {percent(before, 1)} to "
-                    f"{percent(after, 1)}. Add it, and the series says so beside {' and '.join(mix.recipes)}.",
+                    check_words.WATER_IS_TESTED(
+                        mass=units.mass_text(v.first_kg),
+                        colour=mix.colour,
+                        before=percent(before, 1),
+                        after=percent(after, 1),
+                        recipes=" and ".join(mix.recipes),
+                    ),
                 )
         return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions
 
@@ -255,10 +260,10 @@ class CheckPresenter:
         said = ""
         room = cup_standing.capacity_kg(self.desk, mix) - total
         if total and v.amount_kg > room > 0.0:
-            said += f" The cup holds {units.mass_text(room)} more: take a larger one, or pour some off first."
+            said += check_words.CUP_TOO_FULL(mass=units.mass_text(room))
         paint = next((m for m in run.shelf if m.key == mix.colour), None)
         if v.add == "paint" and paint is not None and paint.is_powder:
-            said += " Work the powder into a little medium first, to a paste without dry crumbs."
+            said += check_words.POWDER_INTO_PASTE
         return said
 
     # ------------------------------------------------------------ what a press does
@@ -294,7 +299,7 @@ class CheckPresenter:
             group = self.group(run)
             mix = self._due(run, self.cups(run, group)) if cupping and group else self.next_mound(run)
             if mix is None:
-                raise DribbetError("No cup is mixed yet. Mix one first.")
+                raise DribbetError(check_words.MIX_ONE_FIRST)
             self.timing = (mix.id, now_s)
             return
         mix_id, started = self.timing
@@ -334,7 +339,7 @@ class CheckPresenter:
         run = self.desk.need_run()
         group = self.group(run)
         if group is None:
-            raise DribbetError("No cup is mixed yet. Mix one first.")
+            raise DribbetError(check_words.MIX_ONE_FIRST)
         if self.test is CheckKind.DRIP:
             self.type_run(text)
             return
@@ -346,18 +351,16 @@ class CheckPresenter:
                 self._keep_cup(mix.id, seconds, "typed")
             else:
                 if not 0.0 <= seconds <= 120.0:
-                    raise DribbetError(f"A mound does not hold {seconds:g} s. Type 0 to 120 s.")
+                    raise DribbetError(check_words.NO_SUCH_MOUND(seconds=seconds))
                 self.keep(mix.id, CheckKind.MOUND, seconds, "typed")
             return
         ends = [e for e in re.split(r"[x×/*]| by ", text) if e.strip()]
         if len(ends) != 2:
-            raise DribbetError(
-                "Two figures are needed: " + ("the ring's width / the drop's radius." if self.test is CheckKind.RING else "both diameters.")
-            )
+            raise DribbetError(check_words.TWO_FIGURES_OF_RING if self.test is CheckKind.RING else check_words.TWO_FIGURES_OF_DISC)
         first, second = (self._mm(e) for e in ends)
         if self.test is CheckKind.RING:
             if not (0.0 <= first <= 50.0 and second > 0.0):
-                raise DribbetError("A ring is 0 to 50 mm wide, round a drop with a radius above 0. Measure again.")
+                raise DribbetError(check_words.NO_SUCH_RING)
             self.keep(mix.id, CheckKind.RING, round(first / second, 3), "typed", seconds=90.0)
             return
         from dribbet.lab.paint.containers import slump_diameter_m
@@ -369,22 +372,22 @@ class CheckPresenter:
         try:
             return units_of(self.desk).length_mm(text)
         except ValueError:
-            raise DribbetError(f"“{text.strip()}” is no length. Type a figure such as 64.") from None
+            raise DribbetError(check_words.NO_LENGTH(text=text.strip())) from None
 
     def type_run(self, text: str) -> None:
         """Take a typed drip run for the colour in hand, or the first that has none."""
         run = self.desk.need_run()
         group = self.group(run)
         if group is None:
-            raise DribbetError("No cup is mixed yet. Mix one first.")
+            raise DribbetError(check_words.MIX_ONE_FIRST)
         mm = self._mm(text)
         if not 0.0 <= mm <= LONGEST_RUN_MM:
-            raise DribbetError(f"A run of {mm:g} mm is not on the card. Type 0 to 300 mm.")
+            raise DribbetError(check_words.NO_SUCH_RUN(mm=mm))
         cups = self.cups(run, group)
         runs = progress.drip_runs(cups, run.checks)
         mix = next((m for m in cups if m.id not in runs), cups[self.hand] if self.hand is not None else None)
         if mix is None:
-            raise DribbetError("Every colour has its drip. Touch one on the card to drip it again.")
+            raise DribbetError(check_words.EVERY_COLOUR_DRIPPED)
         self.keep(mix.id, CheckKind.DRIP, mm / 1e3, "typed", seconds=self.desk.rules.drip_seconds)
 
     def tick_stream(self, digit: int) -> bool:
@@ -415,12 +418,11 @@ class CheckPresenter:
             drips = read_drips(loaded.rgb)
             off = [str(i) for i, d in enumerate(drips, 1) if d.off_card]
             if off:
-                which = f"Drip {off[0]} from the left runs" if len(off) == 1 else f"Drips {listed(off)} from the left run"
-                raise DribbetError(f"{which} off the card. Drip again with smaller drops, or photograph the card sooner.")
+                raise DribbetError(check_words.OFF_THE_CARD(len(off), which=listed(off)))
             found.append((loaded.taken_at, [d.run_mm / 1e3 for d in drips]))
         if len(found) > 1:
             if any(taken is None for taken, _ in found):
-                raise DribbetError("These photos do not say when they were taken, so no speed can be had. Read one of them.")
+                raise DribbetError(check_words.NO_TIMES_IN_PHOTOS)
             found.sort(key=lambda f: f[0])  # type: ignore[arg-type, return-value]
         first = found[0][0]
         return [((taken - first).total_seconds() if taken is not None and first is not None else 0.0, runs) for taken, runs in found]
@@ -439,7 +441,7 @@ class CheckPresenter:
         group = self.group(run)
         mix = self._due(run, self.cups(run, group)) if group else None
         if mix is None:
-            raise DribbetError("No cup is mixed yet. Mix one first.")
+            raise DribbetError(check_words.MIX_ONE_FIRST)
         self.keep(mix.id, CheckKind.RING, round(ratio, 3), "photo", seconds=90.0)
 
     def take_card(self, runs: list[float], later_s: float = 0.0) -> None:
@@ -461,7 +463,7 @@ class CheckPresenter:
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
-            raise DribbetError("No colour is in hand. Touch one on the card.")
+            raise DribbetError(check_words.NO_COLOUR_IN_HAND)
         return units_of(self.desk).mass_figure(flow_set.verdict(self.desk, run, group).pots[cups[self.hand].id].first_kg)
 
     def log_typed(self, text: str) -> None:
@@ -469,7 +471,7 @@ class CheckPresenter:
         try:
             kg = units_of(self.desk).mass_kg(text)
         except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type the grams that you added.") from None
+            raise DribbetError(check_words.NO_WEIGHT(text=text)) from None
         self.log_fix(kg)
 
     def log_fix(self, really_kg: float | None = None) -> None:
@@ -478,11 +480,11 @@ class CheckPresenter:
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
-            raise DribbetError("No colour is in hand. Touch one on the card.")
+            raise DribbetError(check_words.NO_COLOUR_IN_HAND)
         mix = cups[self.hand]
         v = flow_set.verdict(self.desk, run, group).pots[mix.id]
         if not flow_set.is_out(v) or not v.add:
-            raise DribbetError(f"{first_up(mix.colour)} needs nothing.")
+            raise DribbetError(check_words.NEEDS_NOTHING(colour=first_up(mix.colour)))
         name = v.add if v.add != "paint" else mix.colour
         self.hand = None
         self._stay()
@@ -494,7 +496,7 @@ class CheckPresenter:
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
-            raise DribbetError("No colour is in hand. Touch one on the card.")
+            raise DribbetError(check_words.NO_COLOUR_IN_HAND)
         mix = cups[self.hand]
         found = flow_set.verdict(self.desk, run, group)
         v = found.pots[mix.id]
@@ -508,7 +510,7 @@ class CheckPresenter:
         group = self.group(run)
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups):
-            raise DribbetError("Touch the colour to drip again on the card.")
+            raise DribbetError(check_words.TOUCH_TO_DRIP_AGAIN)
         kinds = (CheckKind.DRIP, CheckKind.KEPT) if self.test is CheckKind.DRIP else (self.test, CheckKind.KEPT)
         self.acts.forget(cups[self.hand], kinds)
 
@@ -539,5 +541,5 @@ def _figure(text: str, like: str) -> float:
     try:
         value = figure(text.strip().removesuffix("s"))
     except ValueError:
-        raise DribbetError(f"“{text}” is no figure. Type {like}.") from None
+        raise DribbetError(check_words.NO_FIGURE(text=text, like=like)) from None
     return value

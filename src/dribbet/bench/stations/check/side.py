@@ -13,6 +13,7 @@ from dribbet.lab.plan.design import mix_fractions
 from dribbet.records import CheckKind, Stream
 from dribbet.records.wording import first_up
 from dribbet.studio.standing import pots as flow_set
+from dribbet.words import check as check_words
 from dribbet.words.units import in_words, listed, units_of
 
 if TYPE_CHECKING:
@@ -32,9 +33,9 @@ def mounds(desk: Desk, run: Run, group: str, cups: list[Mix], shelf: dict[str, M
     low, high = house_rules.window(technique, rules)
     thin, thick = house_rules.seconds_of(low, high, rules)
     out = [v.name for v in made if v.seconds is not None and not low <= house_rules.grade_of(v.seconds, rules) <= high]
-    words = f"For a {technique}: {thin:g} to {thick:g} s."
+    words = check_words.WINDOW_OF_TECHNIQUE(technique=technique, thin=thin, thick=thick)
     if out:
-        words += f" {first_up(out[0])} is outside."
+        words += check_words.OUTSIDE(out=first_up(out[0]))
     return tuple(made), words
 
 
@@ -64,7 +65,7 @@ def sink_note(run: Run, group: str) -> str:
     layers = _layers(run, group)
     joints = density.overturning_joints([d for _, d in layers])
     if not joints:
-        return "g in each cm³. Lighter lies on heavier everywhere: no joint turns over by weight."
+        return check_words.NOTHING_SINKS
     steps = [layers[i + 1][1] - layers[i][1] for i in joints]
     thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
     turning = f"{first_up(in_words(len(joints)))} joint{' turns' if len(joints) == 1 else 's turn'} over"
@@ -79,7 +80,7 @@ def _sheens(run: Run, layers: list[tuple[str, float]]) -> str:
         return ""
     below, above = pairs[0]
     more = f", and {len(pairs) - 1} more such joints" if len(pairs) > 1 else ""
-    return f" Unlike sheen: {above} ({sheen[above]}) over {below} ({sheen[below]}){more}."
+    return check_words.UNLIKE_SHEEN(above=above, sheen_above=sheen[above], below=below, sheen_below=sheen[below], more=more)
 
 
 def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
@@ -99,9 +100,9 @@ def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> t
         found.append(WayView(str(technique), low, high, technique in fits))
     found.sort(key=lambda w: not w.suits)  # what suits stands where it is seen first
     if not pots:
-        return tuple(found), (), "Time a mound, and your pots stand among the ways to pour."
-    words = f"{first_up(listed([str(t) for t in fits]))} suit{'s' if len(fits) == 1 else ''} this consistency." if fits else ""
-    return tuple(found), tuple(pots), words or "No way to pour suits all of these; match them first."
+        return tuple(found), (), check_words.TIME_A_MOUND_FIRST
+    words = check_words.SUIT(len(fits), ways=first_up(listed([str(t) for t in fits]))) if fits else ""
+    return tuple(found), tuple(pots), words or check_words.NO_WAY_SUITS
 
 
 def read(desk: Desk, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
@@ -116,7 +117,7 @@ def read(desk: Desk, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
             bits.append(f"{cup[0]:.1f} s through {tool}" + (f" (± {cup[1]:.1f}, {cup[2]} runs)" if cup[2] > 1 else ""))
         ring = matching.latest(mine, CheckKind.RING)
         if ring is not None:
-            bits.append(f"{matching.ring_words(ring[0])} in the base ({ring[0]:.2f} of the drop)")
+            bits.append(check_words.RING_IN_BASE(ring_words=matching.ring_words(ring[0]), ring=ring[0]))
         slump = matching.latest(mine, CheckKind.SLUMP)
         if slump is not None:
             bits.append(f"slump {units_of(desk).length_text(slump[0] * 1e3)}")

@@ -68,7 +68,7 @@ class DecidePage(Page):
         photos = QHBoxLayout()
         photos.setSpacing(14)
         self.left, self.right = Wipe(WALL), PhotoStage(WALL)
-        self.left.empty = self.right.empty = "No dry panel of this recipe is read yet."
+        self.left.empty = self.right.empty = decide_words.NO_DRY_PANEL
         self.left.show_scale = False
         self.left.moved.connect(self._left_moved)
         self.right.moved.connect(self._right_moved)
@@ -140,7 +140,7 @@ class DecidePage(Page):
             self._load(i, side)
         self.left.second_code = v.right.code if v.right else ""
         if self._making:
-            self.keys([(Key("Space", "Wait: writing the report", busy=True), lambda: None)])
+            self.keys([(Key("Space", decide_words.WAIT_WRITING_THE_REPORT, busy=True), lambda: None)])
             return
         following = (Key("N", "Next pour", hand=v.proposing), self.presenter.next.turn)
         if v.proposing:
@@ -246,7 +246,7 @@ class DecidePage(Page):
         self._making = False
         self.refresh()
         assert isinstance(path, Path)
-        self.subline.say(f"The report is in {path.name}.")
+        self.subline.say(decide_words.REPORT_IS_IN(name=path.name))
 
     def _not_written(self, error: Exception) -> None:
         self._making = False

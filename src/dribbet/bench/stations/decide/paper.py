@@ -17,6 +17,7 @@ from dribbet.sight import geometry
 from dribbet.sight.load import load
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing import verdict
+from dribbet.words import decide as decide_words
 from dribbet.words.levels import levels_text
 from dribbet.words.units import count_text, percent, units_of
 from dribbet.words.verdict import METHOD
@@ -85,24 +86,41 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
         interval = (
             "no interval can be given"
             if d.low is None or d.high is None or d.answer is None
-            else f"{d.level * 100:.3g} % interval {decide.per_face(r, d.low)} to {decide.per_face(r, d.high)}, by {METHOD[d.answer.way]}"
+            else decide_words.INTERVAL_BY(
+                level=d.level * 100, low=decide.per_face(r, d.low), high=decide.per_face(r, d.high), method=METHOD[d.answer.way]
+            )
         )
         judged.append(
-            Judged(strip.name, strip.words, strip.word, f"{interval}; {d.n_first} against {d.n_second} panels", strip.middle, strip.low, strip.high)
+            Judged(
+                strip.name,
+                strip.words,
+                strip.word,
+                decide_words.INTERVAL_OF_PANELS(interval=interval, n_first=d.n_first, n_second=d.n_second),
+                strip.middle,
+                strip.low,
+                strip.high,
+            )
         )
     asked = ", with ".join(f"{v.words} of {levels_text(v, units)}" for v in s.varied)
     held = s.constants
     return SeriesReport(
         title=s.name,
-        question=f"Does {asked} change {s.responses[0][0]}? "
-        f"{count_text(len(run.panels), 'panel')}, {s.repeats} of each recipe, poured in an order drawn by lot (seed {s.seed}).",
+        question=decide_words.QUESTION_IN_FULL(
+            asked=asked, responses=s.responses[0][0], panels=count_text(len(run.panels), "panel"), repeats=s.repeats, seed=s.seed
+        ),
         verdict=view.sentence,
         compared=view.head,
         judged=tuple(judged),
         differs=tuple(r.body for r in view.differs),
-        prediction=view.predicted or "No prediction was made.",
-        held=f"{units.mass_text(held.poured_kg)} a panel, {units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)} "
-        f"{held.support}, {held.technique}, room {units.temperature_text(held.room_c)} and {percent(held.room_rh)} damp.",
+        prediction=view.predicted or decide_words.NO_PREDICTION_WAS_MADE,
+        held=decide_words.HELD_IN_SHORT(
+            mass=units.mass_text(held.poured_kg),
+            size_text=units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3),
+            support=held.support,
+            technique=held.technique,
+            temperature=units.temperature_text(held.room_c),
+            percent=percent(held.room_rh),
+        ),
         recipes=_recipe_rows(run),
         results=_result_rows(decide, run),
         ledger=_ledger_rows(decide, run),
@@ -111,7 +129,7 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
         plots=_plots(decide, run),
         picked=_picked(decide, run),
         next_pours=_next_rows(decide, run),
-        made=f"Made by Dribbet on {desk.local(desk.now()):%-d %B %Y}. Figures in millimetres of the squared-up panel.",
+        made=decide_words.MADE_ON(day=desk.local(desk.now())),
     )
 
 
@@ -124,7 +142,7 @@ def _answer_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
                 "" if d.low is None or d.high is None else f"{decide.per_face(r, d.low)} to {decide.per_face(r, d.high)} ({d.level * 100:.3g} %)"
             )
             told = "not read" if d.difference != d.difference else decide.per_face(r, d.difference)
-            rows.append((f"{pair.first_words} instead of {pair.second_words}", str(r), told, between, str(d.word)))
+            rows.append((decide_words.INSTEAD_OF(first_words=pair.first_words, second_words=pair.second_words), str(r), told, between, str(d.word)))
     for a in verdict.shown(decide.desk, run).together():
         names = [str(run.series.varied[int(f)].factor) if f.isdigit() else f for f in a.factors]
         rows.append((" with ".join(names), a.response, "what they do together", "", str(a.word)))
@@ -178,7 +196,7 @@ def _recipe_rows(run: Run) -> tuple[tuple[str, ...], ...]:
                 f"{percent(a.medium_share)} {a.medium}",
                 percent(a.water_share),
                 percent(a.alcohol_share),
-                f"{a.silicone_drops_per_100g:g} drops in 100 g",
+                decide_words.DROPS_IN_100_G(silicone_drops_per_100g=a.silicone_drops_per_100g),
             )
         )
     return tuple(rows)

@@ -23,6 +23,7 @@ from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import DribbetError
+from dribbet.words import dry as dry_words
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
@@ -43,7 +44,7 @@ class Legend(Part):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(26)
-        self.name("Bands: wet, skin, touch-dry, through-dry, cured; hatched may crack; ring looked")
+        self.name(dry_words.BANDS)
 
     def draw(self, p: QPainter) -> None:
         x = 88.0
@@ -134,7 +135,7 @@ class DryPage(Page):
             return
         self.bands.show_bands(v.bands)
         self.room.say(v.room)
-        self.due_head.say("Touch where it is" if v.asking == "where" else "Touch one" if v.choices else "Type it" if v.typed else "Due next")
+        self.due_head.say(dry_words.TOUCH_WHERE if v.asking == "where" else "Touch one" if v.choices else "Type it" if v.typed else "Due next")
         self.answers.setVisible(bool(v.choices))
         for i, button in enumerate(self.answer_keys):
             button.setVisible(i < len(v.choices))
@@ -151,7 +152,7 @@ class DryPage(Page):
             self._listed = dues
             self._list(dues)
         self.remarks(self.notes, v.remarks)
-        back = Key("Z", "Take back", why_not="" if v.can_take_back or v.asking not in ("", "feel", "crack") else "Nothing to take back yet.")
+        back = Key("Z", "Take back", why_not="" if v.can_take_back or v.asking not in ("", "feel", "crack") else dry_words.NOTHING_TO_TAKE_BACK_YET)
         keys: list[tuple[Key, Callable[[], object]]] = [(Key("Space", self._one_words(v)), self._space)]
         if v.asking == "crack":
             keys.append((Key("K", "It is cracked"), self.presenter.ask_where))
@@ -232,7 +233,7 @@ class DryPage(Page):
         self.attempt(go)
 
     def _from_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Readings of a climate sensor", str(Path.home()), "Tables (*.csv *.txt *.tsv);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self, dry_words.CLIMATE_FILE, str(Path.home()), "Tables (*.csv *.txt *.tsv);;All files (*)")
         if name:
             self.say_note(self.presenter.bring_in(Path(name)))
 
@@ -241,7 +242,7 @@ class DryPage(Page):
             try:
                 return units_of(self.desk).mass_kg(typed)
             except ValueError:
-                raise DribbetError(f"“{typed}” is no weight. Type a figure such as 214.6.") from None
+                raise DribbetError(dry_words.NO_WEIGHT(typed=typed)) from None
         return self._reading.mass_kg if self._reading is not None and self._reading.steady else None
 
     def _list(self, dues: tuple[Due, ...]) -> None:

@@ -350,7 +350,7 @@ class DryPresenter:
     def answer_feel(self, feel: Feel | None) -> None:
         """How the corner feels; the question of cracks follows."""
         if self.hand(self.desk.need_run()) is None:
-            raise DribbetError("Nothing is due. The next look stands on the right.")
+            raise DribbetError(dry_words.NOTHING_IS_DUE)
         self.feel, self.skipped_feel = feel, feel is None
         self.desk.changed()
 
@@ -363,7 +363,7 @@ class DryPresenter:
         run = self.desk.need_run()
         due = self.hand(run)
         if due is None:
-            raise DribbetError("Nothing is due. The next look stands on the right.")
+            raise DribbetError(dry_words.NOTHING_IS_DUE)
         acts.look(self.desk, due, feel=self.feel, cracked=cracked, at=at, flaws=self.flaws)
         self._done()
 
@@ -391,7 +391,7 @@ class DryPresenter:
         try:
             text = path.read_text(encoding="utf-8", errors="replace")
         except OSError:
-            raise DribbetError(f"{path.name} cannot be read. Choose another file.") from None
+            raise DribbetError(dry_words.CANNOT_BE_READ(name=path.name)) from None
         new = acts.bring_in(self.desk, from_table(text, self.desk.now().tzinfo))
         self.turn_to(Asking.NOTHING)
         return dry_words.brought_in(new)
@@ -409,7 +409,7 @@ class DryPresenter:
     def begin(self, typed: str) -> None:
         """Begin a treatment that takes its time."""
         if self.kind is None:
-            raise DribbetError("Choose a treatment first.")
+            raise DribbetError(dry_words.CHOOSE_A_TREATMENT_FIRST)
         celsius, seconds, load_kg = dry_words.typed_figures(self.kind, typed, units_of(self.desk))
         acts.treat(self.desk, self._need_subject(), self.kind, celsius=celsius, seconds=seconds, load_kg=load_kg)
         self.mode, self.kind = Asking.NOTHING, None
@@ -419,9 +419,9 @@ class DryPresenter:
         """The treatment under way goes on: a bake to its next phase, a hot cup to how it came off."""
         running = self.running(self.desk.need_run())
         if running is None:
-            raise DribbetError("Nothing is under way.")
+            raise DribbetError(dry_words.NOTHING_IS_UNDER_WAY)
         if running.kind is After.HOT_CUP and stuck is None:
-            raise DribbetError("Lift the cup and say how it came off: 1 to 4.")
+            raise DribbetError(dry_words.LIFT_THE_CUP)
         if running.kind is After.BAKE:
             acts.go_on(self.desk, running)
         else:
@@ -430,7 +430,7 @@ class DryPresenter:
     def _need_subject(self) -> Panel:
         panel = self.subject(self.desk.need_run())
         if panel is None:
-            raise DribbetError("No panel is in hand. Touch its band.")
+            raise DribbetError(dry_words.NO_PANEL_IN_HAND)
         return panel
 
     def _done(self) -> None:

@@ -20,6 +20,7 @@ from dribbet.bench.stations.mix.view import MixView
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.records import DribbetError, Stream
 from dribbet.words import cup as cup_words
+from dribbet.words import mix as mix_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import clock_text, units_of
 
@@ -185,11 +186,11 @@ class MixPage(Page):
         unit = "grams" if units_of(self.desk).mass == "g" else "ounces"
         self.typed.setPlaceholderText(self._asking_for if self._asking is not None else "or type how many" if v.drops else f"or type {unit}")
         practice = isinstance(self.desk.scale, SimulatedScale)
-        note = "" if self.desk.scale is None else "Practice scale: D pours, D again stops." if practice else self.desk.scale.name
+        note = "" if self.desk.scale is None else mix_words.PRACTICE_SCALE if practice else self.desk.scale.name
         asked = {
-            CONTAMINATED: "What got into it? Its panels will say so.",
-            CODE: "Type or scan the code on its label; it is checked before it is poured.",
-            PAINT: "How much paint of this colour is there? The cup's plan follows it.",
+            CONTAMINATED: mix_words.WHAT_GOT_INTO_IT,
+            CODE: mix_words.ASK_CODE,
+            PAINT: mix_words.HOW_MUCH_IS_THERE,
         }
         self.typed_note.say(asked[self._asking_for] if self._asking is not None else (v.how or note) if weighing else "")
 
@@ -208,22 +209,18 @@ class MixPage(Page):
         for head, text in told:
             self.entries.addWidget(CardRow(head, text, False))
         self.entries.addStretch(1)
-        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Z", "Take back"), self.presenter.acts.take_back)])
+        self.keys([(Key("Space", mix_words.BACK_TO_THE_CUP), self._back), (Key("Z", "Take back"), self.presenter.acts.take_back)])
 
     def _show_list(self) -> None:
         self._part_of_sheet(ledger=False)
         lines = self.presenter.list_of_batches()
         done = sum(b.state == "done" for b in lines)
-        self.title("", f"{done} of {len(lines)} cups are mixed. Clean ones come first.", "One batch of a colour serves all recipes that share it.")
+        self.title("", mix_words.CUPS_ARE_MIXED(done=done, cups=len(lines)), mix_words.ONE_BATCH)
         when = self.presenter.pour_at()
-        self.pour_at_note.say(
-            f"You pour at {self.desk.local(when):%H:%M}: each cup says until when it must be mixed for its bubbles to be out."
-            if when
-            else "Say when you pour, and each cup says until when it must be mixed."
-        )
+        self.pour_at_note.say(mix_words.YOU_POUR_AT(time=self.desk.local(when)) if when else mix_words.SAY_WHEN_YOU_POUR)
         self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in cup_words.checklist(self.desk)], 15)
         self.batches.show_lines(lines)
-        self.keys([(Key("Space", "Back to the cup"), self._back), (Key("Esc", "Back"), self._back)])
+        self.keys([(Key("Space", mix_words.BACK_TO_THE_CUP), self._back), (Key("Esc", "Back"), self._back)])
 
     def _added(self) -> float:
         """What the scale shows beyond the ledger: added, or with a minus taken out."""
@@ -267,13 +264,13 @@ class MixPage(Page):
     def _offer(self, poured: float, steady: bool) -> None:
         v, scale = self.view, self.desk.scale
         if self._asking is not None:
-            words = {CONTAMINATED: "Flag this cup", CODE: "Fill the cup from it", PAINT: "Scale the cup to it"}[self._asking_for]
+            words = {CONTAMINATED: "Flag this cup", CODE: mix_words.FILL_FROM_IT, PAINT: mix_words.SCALE_CUP_TO_IT}[self._asking_for]
             offered = [(Key("Space", words), lambda: self._asked(self.typed.text())), (Key("Esc", "Leave it"), self._leave_asking)]
         elif self.flowing:
             offered = [(Key(str(i), words), lambda k=kind: self._flows(k)) for i, (kind, words) in enumerate(FLOWS, start=1)]  # type: ignore[misc]
         elif self.more:
             offered = [
-                (Key("Space", "Back to the cup"), self._back),
+                (Key("Space", mix_words.BACK_TO_THE_CUP), self._back),
                 (Key("B", "All cups"), self._list),
                 (Key("E", "Ledger"), self._ledger),
                 (Key("N", "Start anew"), lambda: self._then_back(self.presenter.acts.start_anew)),
@@ -292,7 +289,7 @@ class MixPage(Page):
             if not v.choices:
                 covered = v.is_covered
                 if v.already_kg > 0.0 and not v.covered:
-                    words = "Take the cover off" if covered else "Cover it" if v.finished else "Pause" if self.narrow else "Pause, cover"
+                    words = mix_words.COVER_OFF if covered else "Cover it" if v.finished else "Pause" if self.narrow else "Pause, cover"
                     offered.append((Key("P", words), self.presenter.acts.cover))
                 if v.act and not v.covered:
                     offered.append((Key("L", "Lumps seen"), self.presenter.acts.lumps))
@@ -316,11 +313,11 @@ class MixPage(Page):
         if not steady:
             return Key("Space", "Wait: not steady", busy=True)
         if v.taking_out:
-            return Key("Space", v.one_key if self._added() < 0.0 else "Take paint out of the cup")
+            return Key("Space", v.one_key if self._added() < 0.0 else mix_words.TAKE_PAINT_OUT)
         if poured <= 0.0:
             return Key("Space", v.one_key if v.drops or v.eye_begun else "Pour it in")
         if v.by_eye:
-            return Key("Space", "Weigh this step in")
+            return Key("Space", mix_words.WEIGH_STEP_IN)
         return Key("Space", "Go on" if self.narrow and v.choices else v.one_key)
 
     def press_digit(self, digit: int) -> bool:
@@ -362,7 +359,7 @@ class MixPage(Page):
         jumped = self._before_loss is None or reading.mass_kg < self._before_loss - JUMP_KG
         if jumped:
             self._base_kg = reading.mass_kg
-            self.say_note("The scale is back, with another zero. It starts from your cup as it is logged.")
+            self.say_note(mix_words.SCALE_IS_BACK)
         else:
             self.say_trouble("")
 
@@ -434,7 +431,7 @@ class MixPage(Page):
             self._enter_typed()
             return
         if self._reading.overload:
-            raise DribbetError("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")
+            raise DribbetError(mix_words.MORE_THAN_THE_SCALE_WEIGHS)
         if not self._reading.steady or time.monotonic() - self._took_s < AFTER_TAKING_S:
             return
         if v.drops:  # always counted: drops weigh less than a scale drifts
@@ -451,10 +448,7 @@ class MixPage(Page):
         added, drops = self._added(), self.view.target_kg - self.view.already_kg
         if added > MORE_THAN_DROPS_KG + drops:
             units = units_of(self.desk)
-            raise DribbetError(
-                f"The scale shows {units.mass_text(added)} more, and these drops weigh {drops * 1e6:.0f} mg. "
-                "Take off what else went on it, or type how many drops fell."
-            )
+            raise DribbetError(mix_words.MORE_THAN_DROPS_WEIGH(mass=units.mass_text(added), drops=drops * 1e6))
         self.presenter.acts.count_drops()
         if self._reading is not None:
             self._base_kg = self._reading.mass_kg
@@ -463,7 +457,7 @@ class MixPage(Page):
         """A stir is done; the cup must stand on the scale again before anything goes on."""
         if self._reading is not None and not self.view.finished:
             if self._added() < -LIFTED_KG:
-                raise DribbetError("The cup is not on the scale. Put it back, then press again.")
+                raise DribbetError(mix_words.CUP_NOT_ON_THE_SCALE)
             if not self._reading.steady and not self._lost:
                 return
         self.presenter.acts.acted()
@@ -509,7 +503,7 @@ class MixPage(Page):
                 self.presenter.acts.count_drops() if self.view.drops else self.presenter.acts.looks_right()
                 return
             if not text.strip():
-                raise DribbetError("No grams yet. Pour onto the scale, or type what you added.")
+                raise DribbetError(mix_words.NO_GRAMS)
             self.presenter.typed(text)
             self.typed.clear()
             self.setFocus()
@@ -557,7 +551,7 @@ class MixPage(Page):
         bottle = self.presenter.acts.store()
         self.more = False
         self.refresh()
-        self.say_note(f"It is bottle {bottle.code} now. Write the code on it; Shelf prints its label and takes its weight.")
+        self.say_note(mix_words.BOTTLED(code=bottle.code))
 
     def _ask_bottle(self) -> None:
         self._asking, self._asking_for = self.presenter.acts.use_bottle, CODE

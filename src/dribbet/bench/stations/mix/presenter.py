@@ -27,6 +27,7 @@ from dribbet.studio.acts.mixing import Mixing
 from dribbet.studio.standing import cups, pots
 from dribbet.words import cautions
 from dribbet.words import cup as cup_words
+from dribbet.words import mix as mix_words
 from dribbet.words.units import NARROW, Units, clock_text, count_text, figure, listed, percent, units_of
 
 if TYPE_CHECKING:
@@ -68,9 +69,9 @@ class MixPresenter:
     def view(self) -> MixView:
         run = self.desk.run()
         if run is None:
-            return MixView(empty="No question yet. Start one on Ask.", one_key="Go to Ask")
+            return MixView(empty=mix_words.NO_QUESTION, one_key="Go to Ask")
         if run.series.seed is None or not run.mixes:
-            return MixView(empty="Nothing to mix yet. Draw lots on Ask, and the cups stand here.", one_key="Go to Ask")
+            return MixView(empty=mix_words.NOTHING_TO_MIX, one_key="Go to Ask")
         mix = self.mix()
         assert mix is not None
         units, shelf, rules = units_of(self.desk), {m.key: m for m in run.shelf}, self.desk.rules
@@ -100,7 +101,7 @@ class MixPresenter:
             local = self.desk.local
             return replace(
                 base, covered=f"{local(covered):%H:%M}", add_name="Covered", add_hint=f"since {local(covered):%H:%M}; the cup waits as it is",
-                one_key="Uncover and go on", act="Uncover", choices=(), is_covered=True,
+                one_key=mix_words.UNCOVER, act="Uncover", choices=(), is_covered=True,
             )  # fmt: skip
         out = cups.taking_out_kg(self.desk, mix)
         if out > 0.0:
@@ -110,8 +111,8 @@ class MixPresenter:
                 if thrift
                 else []
             )
-            then = f"The cup then comes to {units.mass_text(thrift.total_kg)}." if thrift else ""
-            base = replace(base, mend=f"After that, {' + '.join(adds)}." if adds else "", mend_then=then, note="")
+            then = mix_words.CUP_COMES_TO(mass=units.mass_text(thrift.total_kg)) if thrift else ""
+            base = replace(base, mend=mix_words.AFTER_THAT(adds=" + ".join(adds)) if adds else "", mend_then=then, note="")
             return replace(
                 base, taking_out=True, add_name="Take paint out", add_hint="stir well first; into a spare cup", target_kg=base.already_kg - out,
                 one_key="That is out", choices=(),
@@ -133,18 +134,18 @@ class MixPresenter:
             what, made = count_text(mix.drops, "drop"), ""
             if mix.drop_share < 1.0:
                 what = count_text(mix.drops, "diluted drop")
-                made = f"Made up of 1 part in {1.0 / mix.drop_share - 1.0:.0f} of {units.called(self._diluent(mix))}. "
+                made = mix_words.MADE_UP(parts=1.0 / mix.drop_share - 1.0, diluent=units.called(self._diluent(mix)))
             are = "is" if mix.drops == 1 else "are"
-            how = f"{made}Count them; type the number if more or fewer fell."
+            how = mix_words.COUNT_THEM(made=made)
             one = f"{count_text(mix.drops, 'drop')} {are} in"
-            add = f"Add {what} of {name}"
+            add = mix_words.ADD_WHAT(what=what, name=name)
             return replace(
                 base, add_name=add, add_hint="gloves on; let them fall one by one", target_kg=target, drops=mix.drops, one_key=one, how=how
             )
         if now.by_eye:
             return self._by_eye(base, now, units, kg)
         hint = "slowly, by the drop" if kg < SLOWLY_KG else "pour steadily, then slow down"
-        one = f"Go on to {following}" if following else "That is all of it"
+        one = mix_words.GO_ON_TO(following=following) if following else mix_words.THAT_IS_ALL_OF_IT
         hint += cup_words.as_volume(self.desk, key, kg)
         run = self.desk.need_run()
         source = f" from {self.acts.water_source(run, mix)}" if key == "water" and cups.arm_of(run, mix).held.water_source else ""
@@ -163,10 +164,10 @@ class MixPresenter:
         inside = now.held.get("water", 0.0)
         share = inside / now.total if now.total else 0.0
         step = units.mass_text(kg)
-        how = f"{units.mass_text(inside)} are in; a step more is about {step}." if inside else f"By the plan about {step} in all: begin with less."
+        how = mix_words.ARE_IN(mass=units.mass_text(inside), step=step) if inside else mix_words.BY_THE_PLAN(step=step)
         return replace(
-            base, add_name="Thin it by eye", add_hint="a little, stir, let a thread run", target_kg=base.already_kg + kg, by_eye=True,
-            one_key="It looks right" if inside else "Weigh this step in", eye_begun=inside > 0.0, eye_share=percent(share, 1), how=how,
+            base, add_name=mix_words.THIN_IT_BY_EYE, add_hint="a little, stir, let a thread run", target_kg=base.already_kg + kg, by_eye=True,
+            one_key="It looks right" if inside else mix_words.WEIGH_STEP_IN, eye_begun=inside > 0.0, eye_share=percent(share, 1), how=how,
         )  # fmt: skip
 
     def _all_in(self, base: MixView, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> MixView:
@@ -177,19 +178,19 @@ class MixPresenter:
             doubt = f"{clock_text(rest.low_s)} to {clock_text(rest.high_s)}"
             source = "by its own check" if rest.checked else "by the recipe; its check will say better"
             again = additions.restir_needed({n: kg / now.total for n, kg in now.held.items()}, shelf) if now.total else ""
-            settles = f" Stir {units_of(self.desk).called(again)} up again just before pouring: it settles." if again else ""
+            settles = mix_words.IT_SETTLES(again=units_of(self.desk).called(again)) if again else ""
             if asked:
-                words = f"Bubbles are out at {self.desk.local(rest.ready_at):%H:%M} ({doubt} of rest, {source})."
+                words = mix_words.BUBBLES_OUT_AT(time=self.desk.local(rest.ready_at), doubt=doubt, source=source)
                 base = replace(base, rest_s=rest.left_s(self.desk.now()), rest=words + settles)
             else:
-                base = replace(base, rest=f"This test asks for no rest; bubbles would need {doubt}.{settles}")
+                base = replace(base, rest=mix_words.NO_REST_ASKED(doubt=doubt, settles=settles))
         covered = cups.covered_since(run, mix) is not None
         waits = "rests" if asked else "waits"
         if mix.done:
-            hint = f"Covered, it {waits}." if covered else f"Cover it while it {waits}."
+            hint = mix_words.COVERED_IT(waits=waits) if covered else mix_words.COVER_IT_WHILE(waits=waits)
             return replace(base, add_name="Mixed", add_hint=hint, one_key="Next cup", is_covered=covered)
-        hint = "Cover it and let it rest." if asked else "Cover it until you pour."
-        return replace(base, add_name="All in", add_hint=hint, one_key="The cup is done: next cup", is_covered=covered)
+        hint = mix_words.COVER_IT_AND_LET_IT_REST if asked else mix_words.COVER_IT_UNTIL_YOU_POUR
+        return replace(base, add_name="All in", add_hint=hint, one_key=mix_words.CUP_IS_DONE, is_covered=covered)
 
     # ------------------------------------------------------------ the ledger
 
@@ -245,22 +246,22 @@ class MixPresenter:
             for name, kg in mended.additions_kg.items()
             if kg > allowance_kg(plan[name], self.desk.rules.tolerance_kg)
         ]
-        words = f"Add {' + '.join(adds)}." if adds else "Nothing more to add."
+        words = f"Add {' + '.join(adds)}." if adds else mix_words.NOTHING_MORE_TO_ADD
         if not now.over:
-            then = f"Then it is on the recipe again. The cup comes to {units.mass_text(mended.total_kg)}."
-            return replace(view, over="Back to the recipe", mend=words, mend_then=then)
+            then = mix_words.ON_THE_RECIPE_AGAIN(mass=units.mass_text(mended.total_kg))
+            return replace(view, over=mix_words.BACK_TO_THE_RECIPE, mend=words, mend_then=then)
         worst = max(now.over, key=lambda n: now.over[n] / max(plan[n], 1e-9))
-        then = f"Then it is {percent(plan[worst] / total)} {units.called(worst)} again. The cup grows to {units.mass_text(mended.total_kg)}."
+        then = mix_words.CUP_GROWS(percent=percent(plan[worst] / total), worst=units.called(worst), mass=units.mass_text(mended.total_kg))
         note = ""
         if mended.total_kg > view.capacity_kg and now.thrift is not None:
             out = units.mass_text(now.thrift.take_out_kg)
-            note = f"That is more than the cup holds. Pour {out} off into a spare cup first (2), or start anew."
+            note = mix_words.MORE_THAN_THE_CUP_HOLDS(out=out)
         choices = []
         if now.thrift is not None:
             choices.append(Choice("2", f"Take {units.mass_text(now.thrift.take_out_kg)} out"))
         stands = now.held.get(worst, 0.0) / now.total
         choices.append(Choice("3", f"Keep {percent(stands, 1)}", keeps=True))
-        over = f"{units.mass_text(now.over[worst])} too much {units.called(worst)}"
+        over = mix_words.TOO_MUCH_OF(mass=units.mass_text(now.over[worst]), worst=units.called(worst))
         return replace(view, over=over, mend=words, mend_then=then, note=note, choices=tuple(choices))
 
     def _tray(self, run: Run, mix: Mix, shelf: dict[str, Material]) -> tuple[tuple[TrayCup, ...], str]:
@@ -271,7 +272,7 @@ class MixPresenter:
             group = f"{run.series.code}-{m.recipes}  {percent(arm.water_share)} water"
             tray.append(TrayCup(m.id, _hex(m.colour, shelf), state, group, units_of(self.desk).called(m.colour)))
         done = sum(m.done for m in run.mixes)
-        return tuple(tray), f"{done} of {len(run.mixes)} mixed"
+        return tuple(tray), mix_words.MIXED_OF(done=done, mixes=len(run.mixes))
 
     def _caution(self, run: Run, mix: Mix, now: Filling, shelf: dict[str, Material]) -> str:
         """The caution of what goes in now, once; else an open cup."""
@@ -284,17 +285,17 @@ class MixPresenter:
             for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
         if name == "water" and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.desk.rules.water_source}):
-            return f"Other cups of this series took {listed(sorted(other))} water; Bench rules say {self.desk.rules.water_source} now."
+            return mix_words.OTHER_WATER(water=listed(sorted(other)), water_source=self.desk.rules.water_source)
         if not now.held and (told := cup_words.forecast(self.desk, run, mix)):
             return told
         if material is not None and material.strained_at is not None and not logged:
             days = (self.desk.now() - material.strained_at).total_seconds() / 86400.0
             if days > STRAIN_AFTER_D:
-                return f"{first_up(name)} was last strained {days:.0f} days ago. Shake and strain it, and rinse the strainer at once."
+                return mix_words.LAST_STRAINED(name=first_up(name), days=days)
         open_min = cups.open_minutes(self.desk, run, mix)
         limit = self.desk.rules.cover_after_s
         if limit and open_min * 60.0 >= limit and cups.covered_since(run, mix) is None:
-            return f"{first_up(mix.colour)} has stood open for {open_min:.0f} min. Cover it."
+            return mix_words.STOOD_OPEN(colour=first_up(mix.colour), open_min=open_min)
         return ""
 
     # ------------------------------------------------------------ the whole series
@@ -314,7 +315,7 @@ class MixPresenter:
             hour, minute = (int(x) for x in text.strip().replace(".", ":").split(":"))
             today = self.desk.local(self.desk.now()).replace(hour=hour, minute=minute, second=0, microsecond=0, tzinfo=None)
         except ValueError:
-            raise DribbetError(f"“{text}” is no time of the day. Type one such as 14:30.") from None
+            raise DribbetError(mix_words.NO_TIME(text=text)) from None
         when = self.desk.at_wall(today)
         if when < self.desk.now():
             when = self.desk.at_wall(today + timedelta(days=1))
@@ -379,11 +380,11 @@ class MixPresenter:
         found = re.match(r"^\s*([\d.,]+)\s*([a-zA-Z ]*?)\s*$", text)
         unit = measures.UNIT_WORDS.get(found.group(2).lower()) if found is not None else None
         if found is None or unit is None:
-            raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4; or mL, tsp, drops or squirts behind it.")
+            raise DribbetError(mix_words.NO_WEIGHT_OR_MEASURE(text=text))
         try:
             amount = figure(found.group(1))
         except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type a figure such as 12.4.") from None
+            raise DribbetError(mix_words.NO_WEIGHT(text=text)) from None
         material = next((m for m in run.shelf if m.key == name), None)
         if unit in ("", *measures.MASS_UNITS) or material is None:
             return amount * measures.MASS_UNITS.get(unit or units_of(self.desk).mass, measures.KG_PER_G)
@@ -396,10 +397,10 @@ class MixPresenter:
         try:
             kg = units.mass_kg(text)
         except ValueError:
-            raise DribbetError(f"“{text}” is no weight. Type the grams of {units.called(mix.colour)} that you have.") from None
+            raise DribbetError(mix_words.NO_WEIGHT_OF_COLOUR(text=text, colour=units.called(mix.colour))) from None
         after, before = self.acts.scale_to_paint(kg)
-        short = f"That is {percent(after / before)} of what was planned: too little for every panel."
-        return f"{units.mass_text(after)} in all. {'That is enough.' if after >= before else short}"
+        short = mix_words.TOO_LITTLE_FOR_EVERY_PANEL(percent=percent(after / before))
+        return mix_words.IN_ALL(mass=units.mass_text(after), enough=mix_words.THAT_IS_ENOUGH if after >= before else short)
 
     def all_done(self) -> bool:
         """Whether every cup of the series is mixed."""
@@ -408,9 +409,12 @@ class MixPresenter:
 
 
 def _done_words(act: additions.Act) -> str:
-    return {MarkKind.WETTED: "It is a paste", MarkKind.STIRRED: "Stirred", MarkKind.STRAINED: "Strained", MarkKind.RIM: "Rim wiped, no lumps"}[
-        act.kind
-    ]
+    return {
+        MarkKind.WETTED: mix_words.IT_IS_A_PASTE,
+        MarkKind.STIRRED: "Stirred",
+        MarkKind.STRAINED: "Strained",
+        MarkKind.RIM: mix_words.RIM_WIPED_NO_LUMPS,
+    }[act.kind]
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from dribbet.words import mix as mix_words
+
 
 @dataclass(frozen=True, slots=True)
 class Slice:
@@ -60,7 +62,7 @@ class BatchLine:
     @property
     def group(self) -> str:
         """Head it stands under: its tools while it is to be mixed, then all that are mixed."""
-        return "mixed already" if self.state == "done" else f"{self.tools}: a stick and a cup of their own"
+        return "mixed already" if self.state == "done" else mix_words.TOOLS_OF_THEIR_OWN(tools=self.tools)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.records import MishapKind
 from dribbet.records.wording import first_up
+from dribbet.words import pour as pour_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -171,7 +172,7 @@ class Outline(Part):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedSize(132, 84)
-        self.name("Panel outline: touch where it is")
+        self.name(pour_words.PANEL_OUTLINE)
         self.shape = 4 / 3
         self.round_face = False
         self.zones: tuple[ZoneView, ...] = ()
@@ -183,7 +184,7 @@ class Outline(Part):
         if (zones, shape, asking, round_face) != (self.zones, self.shape, self.asking, self.round_face):
             self.zones, self.shape, self.asking, self.round_face = zones, shape, asking, round_face
             left = sum(z.out for z in zones)
-            self.name("Panel outline: touch where it is" if asking else f"Panel outline: {left} zones left out of {len(zones)}")
+            self.name(pour_words.PANEL_OUTLINE if asking else pour_words.PANEL_OUTLINE_ZONES(left=left, zones=len(zones)))
             self.update()
 
     def room(self) -> QRectF:

@@ -287,7 +287,7 @@ class PourPage(Page):
         row.setSpacing(10)
         words = QVBoxLayout()
         self.mishap_head = Words("Mishap?", 19, 700)
-        self.mishap_note = Words("Touch it, then where it is.", 16, 400, role="note")
+        self.mishap_note = Words(pour_words.TOUCH_THEN_WHERE, 16, 400, role="note")
         words.addWidget(self.mishap_head)
         words.addWidget(self.mishap_note)
         words.addStretch(1)
@@ -363,8 +363,8 @@ class PourPage(Page):
             button.offer(kind)
         signs = self.bank == len(BANKS) - 1
         self.mishap_head.say("How it runs" if signs else "Mishap?")
-        asked = "One press, at the moment." if signs else "Touch it, then where it is."
-        where = "Touch where it is, draw how far."
+        asked = pour_words.ONE_PRESS_AT_THE_MOMENT if signs else pour_words.TOUCH_THEN_WHERE
+        where = pour_words.TOUCH_AND_DRAW
         self.mishap_head.setVisible(not (self.narrow and (v.zone_words or v.touching)))
         self.mishap_note.say(where if v.placing else v.zone_words or first_up(", ".join(v.mishaps)) or asked)
         run, panel = self.desk.need_run(), v.panel
@@ -391,7 +391,7 @@ class PourPage(Page):
             words = f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
         keys = [
             Key("Space", words),
-            Key("Z", "Take back", why_not="" if v.can_take_back else "Nothing to take back yet."),
+            Key("Z", "Take back", why_not="" if v.can_take_back else pour_words.NOTHING_TO_TAKE_BACK_YET),
         ]
         if v.unmixed:
             keys.append(Key("W", "From elsewhere"))
@@ -460,7 +460,7 @@ class PourPage(Page):
                     try:
                         kg = units_of(self.desk).mass_kg(text)
                     except ValueError:
-                        raise DribbetError(f"“{text}” is no weight. Type a figure such as 214.6.") from None
+                        raise DribbetError(pour_words.NO_WEIGHT(text=text)) from None
                 elif self._reading is not None and self._reading.steady:
                     kg = self._reading.mass_kg
             before = self.presenter.to_see()

@@ -382,7 +382,7 @@ class PourPresenter:
     def _need_panel(self) -> Panel:
         panel = self.panel(self.desk.need_run())
         if panel is None:
-            raise DribbetError("Every panel of this series is poured.")
+            raise DribbetError(pour_words.ALL_POURED)
         return panel
 
     def advance(self, weight_kg: float | None, source: str) -> None:
@@ -428,7 +428,7 @@ class PourPresenter:
         """Look at the pour before: its steps, times and stills; after the first one, at the last again."""
         over = self._over(self.desk.need_run())
         if not over:
-            raise DribbetError("No pour of this series is over yet.")
+            raise DribbetError(pour_words.NO_POUR_IS_OVER)
         at = next((i for i, p in enumerate(over) if p.id == self.back), -1)
         self.back = over[(at + 1) % len(over)].id
         self.desk.changed()
@@ -454,7 +454,7 @@ class PourPresenter:
         """What ran off the last panel goes into the leftover pot; what became of it, in words."""
         off = acts.ran_off(self.desk, self.desk.need_run())
         if off is None:
-            raise DribbetError("Nothing ran off that is worth keeping.")
+            raise DribbetError(pour_words.NOTHING_RAN_OFF)
         pot = Shelving(self.desk).keep_run_off(off[0])
         return pour_words.kept(pot.code, pot.stored_kg, units_of(self.desk))
 
@@ -476,7 +476,7 @@ class PourPresenter:
             return
         does = self._asked(panels.progress_of(run, panel).current)
         if does is None:
-            raise DribbetError("Nothing is asked of this step. Go on with the next.")
+            raise DribbetError(pour_words.NOTHING_IS_ASKED)
         acts.tell(self.desk, panel, pour_words.typed_figure(does, typed, units_of(self.desk)))
 
     def from_elsewhere(self) -> None:
@@ -493,7 +493,7 @@ class PourPresenter:
         """Mark a mishap; the next touch on the panel's outline says where."""
         panel = self.panel(self.desk.need_run())
         if panel is None:
-            raise DribbetError("No panel is in hand.")
+            raise DribbetError(pour_words.NO_PANEL_IN_HAND)
         entry = acts.mishap(self.desk, panel, kind)
         self.placing = entry.id if kind.has_place else ""
         self.desk.changed()

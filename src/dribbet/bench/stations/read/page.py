@@ -23,6 +23,7 @@ from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Reading, Where
 from dribbet.studio.standing import turning
 from dribbet.words import fates as fate_words
+from dribbet.words import read as read_words
 from dribbet.words import shoot as shoot_words
 from dribbet.words import turning as turning_words
 from dribbet.words.parts import Remark, Weight
@@ -59,7 +60,7 @@ class LineKey(Part):
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.setFixedHeight(28)
-        self.name("Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint")
+        self.name(read_words.LINES)
 
     def draw(self, p: QPainter) -> None:
         x, ink = 4.0, QColor("#FFFFFF")
@@ -135,7 +136,7 @@ class ReadPage(Page):
         row.setSpacing(26)
         left = QVBoxLayout()
         self._scoring: set[str] = set()
-        self.stage = PhotoStage(WALL, empty="No photo of this panel yet.")
+        self.stage = PhotoStage(WALL, empty=read_words.NO_PHOTO_YET)
         self.stage.cell_chosen.connect(self._cell_chosen)
         self.stage.ring_drawn.connect(lambda x, y, wide: self.attempt(lambda: self.presenter.draw_ring(x, y, wide)))
         self.stage.ring_moved.connect(lambda dx, dy: self.attempt(lambda: self.presenter.move_ring(dx, dy)))
@@ -150,7 +151,7 @@ class ReadPage(Page):
         self.figures = [ReadOut() for _ in range(5)]
         for figure in self.figures:
             side.addWidget(figure)
-        self.shade_head = Words("Colours of the film", 16, 700, inks=WALL)
+        self.shade_head = Words(read_words.COLOURS_OF_THE_FILM, 16, 700, inks=WALL)
         self.shades = Shades()
         side.addWidget(self.shade_head)
         side.addWidget(self.shades)
@@ -198,7 +199,7 @@ class ReadPage(Page):
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self._cancel)])
             return
         if self.several.busy:
-            self.title(v.code, self.several.words(), "What is read is kept at once. You may go on elsewhere.")
+            self.title(v.code, self.several.words(), read_words.KEPT_AT_ONCE)
             self.keys([(Key("Space", "Wait: reading", busy=True), lambda: None), (Key("Esc", "Stop reading"), self.several.stop)])
             return
         walk = (Key("N", "Next" if self.narrow else "Next panel"), lambda: self._walk(1))
@@ -218,7 +219,7 @@ class ReadPage(Page):
         if v.since:
             keys.append((Key("T", v.since, hand=v.is_since), self.presenter.turn_since))
         if self.stage.hand_cell is not None or v.base_open or v.lines_open:
-            keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else "Touch a cell first."), self._remove))
+            keys.append((Key("X", "Remove", why_not="" if self.stage.hand_cell is not None else read_words.TOUCH_A_CELL_FIRST), self._remove))
         else:  # one row of keys: a cell that is touched brings the key that removes it
             keys.append((Key("Z", v.part, hand=self.presenter.part is not Where.WHOLE), self._next_part))
         keys += [(Key("R", "Again"), self.read), *every, walk, *leaving]

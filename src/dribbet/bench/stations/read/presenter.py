@@ -25,6 +25,7 @@ from dribbet.studio.standing import since as change
 from dribbet.words import arranged
 from dribbet.words import dry as dry_words
 from dribbet.words import fates as fate_words
+from dribbet.words import read as read_words
 from dribbet.words import shoot as shoot_words
 from dribbet.words import since as since_words
 from dribbet.words.units import count_text, in_words, percent, units_of
@@ -146,7 +147,7 @@ class ReadPresenter:
         run = self.desk.run()
         panel = self.panel(run) if run is not None else None
         if run is None or panel is None:
-            return ReadView(sentence="Nothing to read yet. Photograph a panel on Shoot.", empty=True, one_key="Go to Shoot")
+            return ReadView(sentence=read_words.NOTHING_TO_READ, empty=True, one_key="Go to Shoot")
         photo = run.photo(panel)
         assert photo is not None
         size = run.size_mm(panel)
@@ -155,7 +156,7 @@ class ReadPresenter:
         waiting_again = len(again.unread(run, READER))
         if reading is None:
             return ReadView(
-                code=panel.code, panel=panel, sentence=f"{panel.code} has not been read.",
+                code=panel.code, panel=panel, sentence=read_words.NOT_READ(code=panel.code),
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
                 size_mm=size, disc=run.disc(panel), unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
             )  # fmt: skip
@@ -180,8 +181,8 @@ class ReadPresenter:
             sentence=self._sentence(whole),
             note=since_words.head(since)
             if since is not None
-            else (f"{panel.code} is left out of the verdict: {panel.spoiled}. " if panel.spoiled else "")
-            + f"{shot.stage} photo, read by {reading.reader}"
+            else (read_words.LEFT_OUT(code=panel.code, reason=panel.spoiled) if panel.spoiled else "")
+            + read_words.READ_BY(stage=shot.stage, reader=reading.reader)
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (f", {percent(out)} of its face left out" if out else "")
             + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else "")
@@ -296,9 +297,9 @@ class ReadPresenter:
         unsure = not crack and result["cracks"].get("doubtful_mm")
         tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no crack for certain" if unsure else "no cracks"
         return f"{head} and {tail}." + (
-            " Is the hatched field base?"
+            read_words.IS_HATCHED_BASE
             if result["spread"].get("doubtful")
-            else " Are the dotted lines cracks?"
+            else read_words.ARE_DOTTED_CRACKS
             if result["cracks"].get("doubtful")
             else ""
         )
@@ -317,39 +318,41 @@ class ReadPresenter:
             Figure(
                 str(cells["count"]),
                 "cells",
-                f"Half of them are wider than \x02{units.length_text(cells['median_diameter_mm'], 1)}\x03. "
-                f"{percent(cells['touching_fraction'])} touch another.{lie}{_doubted(cells)}"
+                read_words.HALF_ARE_WIDER(
+                    length=units.length_text(cells["median_diameter_mm"], 1),
+                    percent=percent(cells["touching_fraction"]),
+                    lie=lie,
+                    doubted=_doubted(cells),
+                )
                 if cells["count"]
-                else "None of 1 mm or more.",
+                else read_words.NONE_OF_1_MM_OR_MORE,
             )
         ]
         crack = units.length_text(cracks["length_mm"])
         figure, _, unit = crack.partition("\u202f")
         where = (
-            f"In {in_words(cracks['count'])} crack{'s' if cracks['count'] != 1 else ''}, up to {units.length_text(cracks['max_width_mm'], 1)} wide."
+            read_words.CRACKS_IN_ALL(cracks["count"], cracks=in_words(cracks["count"]), length=units.length_text(cracks["max_width_mm"], 1))
             + shoot_words.off(cracks.get("length_sd", 0.0), units)
             if cracks["count"]
-            else f"{units.length_text(cracks['doubtful_mm'])} of dotted lines may be cracks (D) or none (P). None is counted until you say."
+            else read_words.DOTTED_MAY_BE_CRACKS(length=units.length_text(cracks["doubtful_mm"]))
             if cracks.get("doubtful")
-            else f"{units.length_text(doubtful)} of lines may be cracks or strands. None is counted: look at the photo."
+            else read_words.LINES_MAY_BE_CRACKS(length=units.length_text(doubtful))
             if (doubtful := cracks.get("doubtful_mm", 0.0))
-            else "None found."
+            else read_words.NONE_FOUND
         )
         made.append(Figure(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
         bare = spread["bare_corners"]
-        words = f"Paint stops short at {in_words(len(bare))} corner{'s' if len(bare) != 1 else ''}." if bare else "No bare corner is seen."
+        words = read_words.STOPS_SHORT(len(bare), bare=in_words(len(bare))) if bare else read_words.NO_BARE_CORNER_IS_SEEN
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
         if open_:
-            words = f"{percent(open_)} of the face, hatched on the photo, may be base (D) or paint (P)."
+            words = read_words.HATCHED_MAY_BE_BASE(percent=percent(open_))
         else:
             words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
         shimmer = result.get("shimmer")
         if shimmer:
-            made.append(
-                Figure(f"{shimmer['index']:.2f}", "shimmer", f"{shimmer['glints_per_cm2']:.1f} glints in each cm². A matt panel gives near 0.02.")
-            )
+            made.append(Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"])))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
             made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))
@@ -361,7 +364,7 @@ class ReadPresenter:
             return ""
         cell, units = items[i], units_of(self.desk)
         shape = "round" if cell["elongation"] < 1.25 else "oval" if cell["elongation"] < 1.8 else "stretched"
-        return f"This cell is {units.length_text(cell['diameter_mm'], 1)} wide and {shape}."
+        return read_words.THIS_CELL(length=units.length_text(cell["diameter_mm"], 1), shape=shape)
 
     # ------------------------------------------------------------ work in a job
 
@@ -393,7 +396,7 @@ class ReadPresenter:
         """
         main = photo or self.desk.need_run().photo(panel)
         if main is None:
-            raise DribbetError(f"{panel.code} has no photo with the diffuse lamp. Take one on Shoot.")
+            raise DribbetError(read_words.NO_DIFFUSE_PHOTO(code=panel.code))
         order = self.to_read(panel, main)
 
         def work(report: Report) -> Reading:
@@ -464,7 +467,7 @@ class ReadPresenter:
 
         reading = self.shown(run, panel) if panel is not None else None
         if panel is None or reading is None or i is None:
-            raise DribbetError("No cell is in hand. Touch one on the photo.")
+            raise DribbetError(read_words.NO_CELL_IN_HAND)
         self._mended(reading, without_cell(reading.result, i))
 
     def tell_base(self, bare: bool) -> None:
@@ -475,7 +478,7 @@ class ReadPresenter:
 
         reading = self.shown(run, panel) if panel is not None else None
         if reading is None:
-            raise DribbetError("This panel has not been read. Read it first.")
+            raise DribbetError(read_words.READ_IT_FIRST)
         self._mended(reading, with_base_told(reading.result, bare))
 
     def tell_lines(self, cracked: bool) -> None:
@@ -486,7 +489,7 @@ class ReadPresenter:
 
         reading = self.shown(run, panel) if panel is not None else None
         if reading is None:
-            raise DribbetError("This panel has not been read. Read it first.")
+            raise DribbetError(read_words.READ_IT_FIRST)
         self._mended(reading, with_lines_told(reading.result, cracked))
 
     def _mended(self, reading: Reading, result: dict[str, Any]) -> None:
@@ -506,7 +509,7 @@ def _perhaps(cells: Mapping[str, Any]) -> frozenset[int]:
 def _doubted(cells: Mapping[str, Any]) -> str:
     """How many cells may be none: those that are dashed on the photo."""
     n = len(_perhaps(cells))
-    return f" {first_up(in_words(n))}, dashed, may be none." if n else ""
+    return read_words.DASHED_MAY_BE_NONE(cells=first_up(in_words(n))) if n else ""
 
 
 def overlay_of(result: dict[str, Any]) -> Overlay:

@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import DribbetError, Panel, Photo, Reading, Report
+from dribbet.words import read as read_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -35,7 +36,7 @@ class Several:
 
     def words(self) -> str:
         """How far it is."""
-        return f"Reading {self.total} photographs: {self.done} done."
+        return read_words.READING_SEVERAL(total=self.total, done=self.done)
 
     def start(self, wanted: Sequence[tuple[Panel, Photo | None]]) -> None:
         """Read these panels, from the photograph that stands for each or from the one given; each is kept as soon as it was read.
@@ -85,7 +86,7 @@ class Several:
         self._over(name)
 
     def _failed(self, panel: Panel, error: Exception) -> None:
-        self.troubles.append(f"{panel.code} was not read: {error}")
+        self.troubles.append(read_words.COULD_NOT_READ(code=panel.code, error=error))
 
     def _over(self, name: str) -> None:
         self.running.pop(name, None)

@@ -179,7 +179,7 @@ class ShootPage(Page):
         left.addLayout(self.due_list)
         left.addStretch(1)
         row.addLayout(left)
-        self.stage = PhotoStage(WALL, empty="No photo yet. Put the card beside the panel and press Space, or drop photos here.")
+        self.stage = PhotoStage(WALL, empty=words.NO_PHOTO_YET)
         self.stage.show_scale = False
         self.stage.corners_moved.connect(self._corners_moved)
         row.addWidget(self.stage, 1)
@@ -267,7 +267,7 @@ class ShootPage(Page):
             self.keys([(Key("Enter", words.KEEP_SIZE_KEY), self._take_size), (Key("Esc", words.LEAVE_SIZE_KEY), self._leave_size)])
             return
         if self._busy:
-            self.keys([(Key("Space", "Wait: looking at the photo", busy=True), lambda: None)])
+            self.keys([(Key("Space", words.WAIT_LOOKING, busy=True), lambda: None)])
             return
         does = self._space
         keys: list[tuple[Key, Callable[[], object]]] = [(Key("F", "From files"), self.choose_files)]
@@ -402,7 +402,7 @@ class ShootPage(Page):
 
     def choose_files(self) -> None:
         """Ask for files."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Photos of the panels", "", "Photos (" + " ".join(f"*{s}" for s in SUFFIXES) + ")")
+        names, _ = QFileDialog.getOpenFileNames(self, words.PHOTOS_OF_THE_PANELS, "", "Photos (" + " ".join(f"*{s}" for s in SUFFIXES) + ")")
         self.bring([Path(n) for n in names])
 
     def bring(self, paths: list[Path]) -> None:
@@ -432,14 +432,14 @@ class ShootPage(Page):
         more = len(self._doubtful) - 1
         told = self.presenter.told(self._doubtful[0])
         what = f"names {' and '.join(told)}" if told else "names no panel"
-        self.title(panel.code, f"{name} {what}. Is it {panel.code}?", f"{more} more to ask after it." if more else "")
+        self.title(panel.code, words.IS_IT_PANEL(name=name, what=what, code=panel.code), words.MORE_TO_ASK(more=more) if more else "")
         keys = [
             (Key("Space", f"Yes, {panel.code}"), self._yes),
             (Key("N", "Another panel"), self._another),
             (Key("X", "Leave this file"), self._leave_file),
         ]
         if more:
-            keys.insert(2, (Key("A", f"All {more + 1} so, in pouring order"), self._all_so))
+            keys.insert(2, (Key("A", words.ALL_SO(more=more + 1)), self._all_so))
         self.keys(keys)
 
     def _yes(self) -> None:
@@ -463,7 +463,7 @@ class ShootPage(Page):
         self._next_in_queue()
         self.refresh()
         if left:
-            self.say_trouble(f"{left + taken} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
+            self.say_trouble(words.TOO_MANY_PHOTOS(left=left + taken, taken=taken))
 
     def _leave_file(self) -> None:
         self._doubtful.pop(0)

@@ -142,7 +142,7 @@ class ShootPresenter:
         run = self.desk.run()
         panel = self.panel(run) if run is not None and run.panels else None
         if run is None or panel is None:
-            return ShootView(sentence="Nothing to shoot. Draw lots on Ask and pour a panel first.", empty=True, one_key="Go to Ask")
+            return ShootView(sentence=words.NOTHING_TO_SHOOT, empty=True, one_key="Go to Ask")
         if self.again(run, panel):
             return self._again_view(run, panel)
         missing = self.missing_lamps(run, panel)
@@ -158,20 +158,20 @@ class ShootPresenter:
         said = tuple(fitness(seen) for seen in photo.quality) if photo is not None else ()
         worst = next((f for f in said if not f.fine), None)
         if photo is None:
-            sentence = f"Put {panel.code} under the {lamp} lamp, the card beside it."
+            sentence = words.PUT_UNDER_LAMP(code=panel.code, lamp=lamp)
         elif worst is not None:
             sentence = f"{worst.head}. {worst.words}"
         elif missing:
-            sentence = f"Good. Now the {lamp} lamp, nothing else moved."
+            sentence = words.NOW_THE_LAMP(lamp=lamp)
         else:
-            sentence = f"{panel.code} can be read."
+            sentence = words.CAN_BE_READ(code=panel.code)
         due, _ = self.dues(run)
         if self.desk.camera is None:
             one = "Bring photos in"
         elif photo is not None and not missing and self.lamp_by_hand is None:
             one = "Next panel" if any(p.id != panel.id for p in due) else "Go to Read"
         else:
-            one = f"Take it: lamp {lamp}"
+            one = words.TAKE_IT_LAMP(lamp=lamp)
         return replace(
             self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo, one_key=one,
             can_again=stage is Stage.DRY and photo is not None and again.can(run, panel),
@@ -180,18 +180,14 @@ class ShootPresenter:
     def _plain_view(self, run: Run, panel: Panel) -> ShootView:
         """What is shown whatever photograph is wanted."""
         camera = self.desk.camera
-        source = "No camera: bring photos in from files, or drop them here."
+        source = words.NO_CAMERA
         if camera is not None:
-            source = (
-                f"{camera.name}: plays made-up photos, no real camera is plugged in. Photos from files always work."
-                if "Practice" in camera.name
-                else f"{camera.name} is ready."
-            )
+            source = words.PLAYS_MADE_UP_PHOTOS(name=camera.name) if "Practice" in camera.name else words.CAMERA_READY(name=camera.name)
         due, other = self.dues(run)
         return ShootView(
             code=panel.code,
             listed=tuple((p.id, p.code) for p in (due or other or _from(_one_of_each_sheet(run), panel))[:8]),
-            list_head="Panels that want a photo" if due else "Panels of this series",
+            list_head=words.PANELS_THAT_WANT_A_PHOTO if due else words.PANELS_OF_THIS_SERIES,
             camera=source,
             panel_words=words.size(units_of(self.desk).size_text(*run.sheet_mm(panel)), is_round=run.is_round(panel), measured=bool(panel.width_m)),
             planned_size=units_of(self.desk).size_text(*run.planned_mm(panel)),
@@ -212,7 +208,7 @@ class ShootPresenter:
         done = wanted[: wanted.index(stands.lamp)]
         lamps = tuple((str(lp), "now" if lp is lamp else "taken" if lp in done else _later(lp, wanted)) for lp in LAMPS)
         sentence = words.enough(panel.code, stands.whole) if stands.enough else words.again(panel.code, stands.whole + 1, lamp, wanted[0])
-        take_it = "Bring photos in" if self.desk.camera is None else f"Take it: lamp {lamp}"
+        take_it = "Bring photos in" if self.desk.camera is None else words.TAKE_IT_LAMP(lamp=lamp)
         return replace(
             self._plain_view(run, panel), sentence=sentence, note=words.WHY, lamps=lamps, stage=str(Stage.DRY), photo=photo,
             fitness=tuple(fitness(seen) for seen in photo.quality) if photo is not None else (),
@@ -224,7 +220,7 @@ class ShootPresenter:
         run = self.desk.need_run()
         panel = self.panel(run)
         if panel is None or not again.can(run, panel):
-            raise DribbetError("Photograph the panel dry first; then it can be taken up and photographed again.")
+            raise DribbetError(words.DRY_FIRST)
         self.desk.take("shoot", panel.id)
         self.desk.take(again.IN_HAND, "" if self.again(run, panel) else panel.id)
         self.lamp_by_hand = self.stage_by_hand = None
@@ -255,7 +251,7 @@ class ShootPresenter:
     def _in_hand(self, run: Run) -> Panel:
         panel = self.panel(run)
         if panel is None:
-            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+            raise DribbetError(words.NO_PANEL_WANTS_A_PHOTO)
         return panel
 
     # ------------------------------------------------------------ work in a job
@@ -275,11 +271,11 @@ class ShootPresenter:
     def inspect_file(self, path: Path, size_mm: tuple[float, float], report: Report, *, is_round: bool = False) -> Inspected:
         """Read a file from disk and look at it."""
         if path.suffix.lower() not in SUFFIXES:
-            raise DribbetError(f"{path.name} is not a photo that can be read. Use JPEG, PNG, TIFF, WebP or HEIC.")
+            raise DribbetError(words.NO_PHOTO_FILE(name=path.name))
         try:
             data = path.read_bytes()
         except OSError:
-            raise DribbetError(f"{path.name} cannot be read. Check that it is still there.") from None
+            raise DribbetError(words.CANNOT_BE_READ(name=path.name)) from None
         return inspect(path, data, path.name, size_mm, report, is_round=is_round)
 
     # ------------------------------------------------------------ what a press does
@@ -289,7 +285,7 @@ class ShootPresenter:
         run = self.desk.need_run()
         panel = self.panel(run)
         if panel is None:
-            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+            raise DribbetError(words.NO_PANEL_WANTS_A_PHOTO)
         if self.again(run, panel):
             stands = again.stands(run, panel)
             return Aim(panel, Stage.DRY, self.lamp_by_hand or stands.lamp, stands.take)
@@ -346,7 +342,7 @@ class ShootPresenter:
         rest = [p for p in run.in_order() if p not in due and p not in other]
         found = [*due, *other, *rest]
         if not found:
-            raise DribbetError("No panel wants a photo. Draw lots on Ask first.")
+            raise DribbetError(words.NO_PANEL_WANTS_A_PHOTO)
         return found
 
     def keep(self, found: Inspected, target: Aim) -> Photo:
@@ -359,7 +355,7 @@ class ShootPresenter:
         known = [p for p in book.all(Photo, sha256=digest) if not p.left_out]
         if known:
             other = next((p for p in book.all(Panel) if p.id == known[0].panel_id), None)
-            raise DribbetError(f"{found.name} is in the notebook already{f', at {other.code}' if other else ''}. Choose another photo.")
+            raise DribbetError(words.IN_NOTEBOOK_ALREADY(name=found.name, where=f", at {other.code}" if other else ""))
         shared = {p.id for p in pieces}
         known_ones = run.again if take else run.photos
         old = [p for p in known_ones if p.panel_id in shared and (p.stage, p.lamp, p.take) == (stage, lamp, take) and not p.left_out]
@@ -422,7 +418,7 @@ class ShootPresenter:
         """Leave the photo shown out; the file stays."""
         view = self.view()
         if view.photo is None:
-            raise DribbetError("There is no photo to leave out.")
+            raise DribbetError(words.NO_PHOTO_TO_LEAVE_OUT)
         run = self.desk.need_run()
         same = [p for p in (*run.photos, *run.again) if p.sha256 == view.photo.sha256 and not p.left_out]  # of every piece that shares the panel
         with self.desk.notebook.transaction():

@@ -1,0 +1,36 @@
+"""What Read says."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from dribbet.words.tongue import Counted, Sentence, t
+
+ARE_DOTTED_CRACKS: Final = t(" Are the dotted lines cracks?")
+COLOURS_OF_THE_FILM: Final = t("Colours of the film")
+COULD_NOT_READ: Final = Sentence("{code} was not read: {error}")
+CRACKS_IN_ALL: Final = Counted("In {cracks} crack, up to {length} wide.", "In {cracks} cracks, up to {length} wide.")
+DASHED_MAY_BE_NONE: Final = Sentence(" {cells}, dashed, may be none.")
+DOTTED_MAY_BE_CRACKS: Final = Sentence("{length} of dotted lines may be cracks (D) or none (P). None is counted until you say.")
+GLINTS: Final = Sentence("{shimmer:.1f} glints in each cm². A matt panel gives near 0.02.")
+HALF_ARE_WIDER: Final = Sentence("Half of them are wider than \x02{length}\x03. {percent} touch another.{lie}{doubted}")
+HATCHED_MAY_BE_BASE: Final = Sentence("{percent} of the face, hatched on the photo, may be base (D) or paint (P).")
+IS_HATCHED_BASE: Final = t(" Is the hatched field base?")
+KEPT_AT_ONCE: Final = t("What is read is kept at once. You may go on elsewhere.")
+LEFT_OUT: Final = Sentence("{code} is left out of the verdict: {reason}. ")
+LINES: Final = t("Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint")
+LINES_MAY_BE_CRACKS: Final = Sentence("{length} of lines may be cracks or strands. None is counted: look at the photo.")
+NONE_FOUND: Final = t("None found.")
+NONE_OF_1_MM_OR_MORE: Final = t("None of 1 mm or more.")
+NOTHING_TO_READ: Final = t("Nothing to read yet. Photograph a panel on Shoot.")
+NOT_READ: Final = Sentence("{code} has not been read.")
+NO_BARE_CORNER_IS_SEEN: Final = t("No bare corner is seen.")
+NO_CELL_IN_HAND: Final = t("No cell is in hand. Touch one on the photo.")
+NO_DIFFUSE_PHOTO: Final = Sentence("{code} has no photo with the diffuse lamp. Take one on Shoot.")
+NO_PHOTO_YET: Final = t("No photo of this panel yet.")
+READING_SEVERAL: Final = Sentence("Reading {total} photographs: {done} done.")
+READ_BY: Final = Sentence("{stage} photo, read by {reader}")
+READ_IT_FIRST: Final = t("This panel has not been read. Read it first.")
+STOPS_SHORT: Final = Counted("Paint stops short at {bare} corner.", "Paint stops short at {bare} corners.")
+THIS_CELL: Final = Sentence("This cell is {length} wide and {shape}.")
+TOUCH_A_CELL_FIRST: Final = t("Touch a cell first.")

@@ -1,0 +1,14 @@
+"""What the list of series says."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from dribbet.words.tongue import Sentence, t
+
+ASK_NAME: Final = t("Type a name for the series in hand and press Enter.")
+CHOOSE_OR_START: Final = t("Choose a series, or start a new one.")
+NONE_HOLDS_THESE_WORDS: Final = t("No series holds these words. Take some away.")
+NO_SERIES_YET: Final = t("No series yet. Start one.")
+QUESTION: Final = Sentence("Does {asked} of {levels} change {responses}{others}?")
+QUESTION_IN_SHORT: Final = Sentence("Does {asked} change {responses}?")
