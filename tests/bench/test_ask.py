@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from dribbet.bench.parts.margin import Weight
 from dribbet.bench.stations.ask.chooser import Choice
 from dribbet.bench.stations.ask.presenter import AskPresenter
+from dribbet.bench.stations.ask.view import Leaf
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.plan import stops, templates
 from dribbet.records import Advice, Design, DribbetError, DropsBy, Equal, Factor, Goal, Layout, Response, Series
@@ -92,7 +93,7 @@ def test_layouts_are_chosen_in_the_sentence(desk, ask, value, what):
 
 def test_pieces_of_one_panel_are_drawn_and_neighbours_warned_of(desk, ask):
     ask.choose("design", "paired")
-    ask.stage = "Panels"
+    ask.leaf = Leaf.PANELS
     view = ask.view()
     assert [len(p) for p in view.sheet.panels] == [3, 3]
     assert "Side by side" in bodies(view)
@@ -193,7 +194,7 @@ def test_more_panels_than_are_at_hand_are_said_and_nothing_is_refused(desk, ask)
 
 def test_amounts_compare_every_container_with_the_shelf(ask):
     ask.choose("base_plan", "flood coat")
-    ask.stage = "Amounts"
+    ask.leaf = Leaf.AMOUNTS
     bottles = {b.name: b for b in ask.view().bottles}
     assert {"foam", "conditioner", "water"} <= set(bottles)
     assert bottles["house paint"].short
@@ -207,7 +208,7 @@ def test_paint_is_worked_out_from_size_and_sides(desk, ask):
 
 
 def test_days_show_work_looks_and_rack(ask):
-    ask.stage = "Days"
+    ask.leaf = Leaf.DAYS
     days = ask.view().days
     assert any(d.work.startswith("pour") or "pour" in d.work for d in days.days)
     assert {n for d in days.days for n, _ in d.looks} >= {"24 h", "dry"}
@@ -263,14 +264,14 @@ def test_undo_and_redo_walk_through_the_plan(desk, page, window):
 
 
 def test_rings_make_the_protocol_and_the_tasks(desk, page, window):
-    page.show_stage("Looks")
+    page.show_leaf(Leaf.LOOKS)
     page.looks.toggled.emit("crack length", "7 d")
     page.looks.toggled.emit("crack length", "12 h")
     judged = {j.response: j.times for j in series_of(desk).protocol}
     assert "7 d" in judged[Response.CRACK_LENGTH]
     assert "12 h" not in judged[Response.CRACK_LENGTH]
     assert "12 h" in judged[Response.CELL_COUNT]
-    page.show_stage("Days")
+    page.show_leaf(Leaf.DAYS)
     assert "7 d" in {n for d in page.view.days.days for n, _ in d.looks}
 
 
@@ -329,7 +330,7 @@ def test_repeat_with_one_change_starts_from_an_earlier_recipe(desk, page, window
 def test_flawed_test_is_mended_in_a_new_series(desk, ask):
     ask.choose("factor", Factor.MEDIUM)
     old = series_of(desk)
-    said = ask.planning.mend()
+    said = ask.mend()
     new = series_of(desk)
     assert new.id != old.id
     assert new.equal is Equal.FLOW

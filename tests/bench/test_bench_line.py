@@ -164,7 +164,7 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
         for attempt, runs in enumerate(((62.0, 38.0, 60.0, 66.0, 63.0), (62.0, 61.0, 60.0, 66.0, 63.0))):
             photo = tmp_path / f"drips-{number}-{attempt}.png"
             Image.fromarray(drip_card_photo(hexes, runs, seed=10 * number + attempt)).save(photo)
-            check.read_card(photo)
+            check.read_cards([photo])
             qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=20000)
             qtbot.waitUntil(lambda: all(lane.run is not None for lane in check.view.card.lanes), timeout=5000)
             read = [lane.run for lane in check.view.card.lanes]

@@ -171,7 +171,7 @@ def test_run_that_leaves_the_card_is_no_reading(check, tmp_path, runs, said):
     path = tmp_path / "card.png"
     cv2.imwrite(str(path), drawn.drip_card_photo(["#0F6A7A", "#1F262A", "#9C2F3C"], runs)[..., ::-1])
     with pytest.raises(DribbetError, match=said):
-        check.read_card(path, silent)
+        check.read_cards([path], silent)
 
 
 def test_readings_teach_the_paint_and_the_next_amount_says_what_it_rests_on(planned, check):

@@ -179,6 +179,11 @@ def test_time_to_the_first_crack_counts_panels_that_have_none(desk, decided):
     assert found.difference == pytest.approx(48.0 - 15.0)  # 48 h without a crack against the middle of 10 and 20 h
     assert {run.value(p, Response.FIRST_CRACK) for p in panels if p.recipe in with_silicone} == {15.0}
     assert run.value(quiet[1], Response.FIRST_CRACK) is None
+    decided.next_pair()
+    told = next(r.body for r in decided.view().differs if "cracked" in r.body)
+    with_it = sum(p.recipe in pair.second for p in panels)
+    assert f"half of {with_it} panels were cracked by 20 h" in told  # between the looks at 10 and at 20 h
+    assert "fewer than half of" in told
 
 
 def test_a_headline_before_all_are_read_is_for_now(desk, decided):

@@ -152,7 +152,7 @@ def test_constant_typed_as_it_stands_changes_nothing(part, units):
     for name in s.constants.__slots__:
         now, before = getattr(again.constants, name), getattr(s.constants, name)
         assert now == (pytest.approx(before, rel=0.02) if isinstance(before, float) else before), name
-    assert ": " in held.words_of(s, part, units)
+    assert all(held.said_of(s, part, units))
 
 
 def test_other_panel_size_brings_its_own_amount_of_paint():

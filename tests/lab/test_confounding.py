@@ -8,7 +8,9 @@ import pytest
 
 from dribbet.lab.plan import basis, confounding, control, design, templates
 from dribbet.lab.plan.arm import thinned_to
+from dribbet.lab.plan.templates import Mending
 from dribbet.records import Advice, Constants, Design, DribbetError, Equal, Extra, Factor, Insisted, Layout, Level, Varied
+from dribbet.words import confounding as words
 from tests.lab.test_basis import PRICES
 from tests.lab.test_planning import SHELF
 from tests.made_up import NOON, numbers, series
@@ -32,7 +34,8 @@ def test_offered_recipe_holds_the_water_and_the_paint_share_of_the_first():
     assert extra.paint_share == pytest.approx(first.paint_share, abs=1e-4)
     again = confounds(more)["paint share"]
     assert again.separated
-    assert "Recipe d tells the two apart" in again.sentence
+    assert (again.told_by, again.open, again.extras) == (("d",), False, ())
+    assert words.sentence(again).endswith(" Recipe d tells the two apart.")
 
 
 @pytest.mark.parametrize("equal", list(Equal))
@@ -76,7 +79,7 @@ def test_chosen_part_says_in_words_what_it_cannot_tell_and_what_would():
     ))  # fmt: skip
     s = replace(series(), varied=three, layout=Layout(design=Design.FRACTION))
     found = confounds(s)["design"]
-    assert "cannot tell rest of the mix from moment of heat with film left" in found.sentence
+    assert "A chosen part cannot tell rest of the mix from moment of heat with film left" in words.sentence(found)
     assert found.panels == 3
     assert "design" not in confounds(with_extras(s, found.extras))
 
@@ -86,7 +89,7 @@ def test_two_things_always_changed_together_are_named():
     s = replace(series(), varied=two)
     only = [a for a in design.arms(s) if a.settings in ((0, 0), (1, 1))]
     (found,) = [c for c in confounding.confounds(s, only) if c.what == "design"]
-    assert "Rest of the mix and film left always change together" in found.sentence
+    assert words.sentence(found) == "Rest of the mix and film left always change together: this test cannot tell which of the two did it."
     assert found.panels == 1
 
 
@@ -97,7 +100,7 @@ def test_two_things_always_changed_together_are_named():
         (Factor.FINISH, (Level(name="matt"), Level(name="glossy")), "paint"),
         (Factor.PANEL_SIZE, (Level(name="200 x 150"), Level(name="400 x 300")), "size"),
         (Factor.HEAT, numbers(0, 2), "heat"),
-        (Factor.BASE, (Level(name="no base"), Level(name="flood coat")), "film"),
+        (Factor.BASE, (Level(name="no base"), Level(name="flood coat")), "film of the base"),
         (Factor.AFTER, (Level(name="nothing"), Level(name="varnish")), "stage"),
         (Factor.SILICONE, numbers(0, 2), "traces"),
         (Factor.ALCOHOL, numbers(0, 0.1), "flame"),
@@ -147,7 +150,8 @@ def test_mended_test_is_at_equal_flow_with_a_control_and_repeats():
     assert made.repeats == 2
     assert made.levels[0].value == 0.0
     assert made.equal is Equal.FLOW
-    assert len(said) >= 3
+    assert [m.what for m in said][:3] == [Mending.CONTROL, Mending.TWICE, Mending.FLOW]
+    assert words.mended(said[0]) == "A recipe without alcohol was added."
 
 
 def test_test_without_a_flaw_is_not_mended():
@@ -170,6 +174,6 @@ def test_a_cup_into_which_no_paint_was_weighed_is_judged_like_any_other():
     first, last = design.arms(s)
     bare = replace(last, paint_share=0.0, water_share=0.5)
     found = {c.what: c for c in confounding.confounds(s, (first, bare))}
-    assert found["flow"].sentence.startswith("The thinnest recipe flows about ")
+    assert words.sentence(found["flow"]).startswith("The thinnest recipe flows about ")
     assert found["flow"].extras == found["film"].extras == ()
     assert thinned_to(bare, first.viscosity_pa_s).trouble == "Recipe b holds no paint: no ratio is there to keep while it is thinned."

@@ -40,6 +40,14 @@ def test_a_peak_between_two_levels_is_looked_for_there():
     assert 2.0 < out.worths[0].at[0] < 3.0
 
 
+def test_panels_poured_alike_that_agree_to_the_last_digit_are_learned_from():
+    """Hours to a first crack seen between the same two looks: no scatter at all, and a matrix that had no root."""
+    rows = [(0.0,)] * 4 + [(1.0,)] * 4
+    along = Along(levels=(0.0, 1.0), others=())
+    out = outlook([along], rows, [Sought(values=(15.0,) * 4 + (48.0,) * 4, more=True, sd=1e-6)])
+    assert (out.best, out.sure) == ((1.0,), pytest.approx(1.0, abs=1e-6))
+
+
 def test_round_a_peak_that_is_found_nothing_is_left_to_pour():
     out = asked(lambda v: -4.0 * (v - 2.0) ** 2, (1.0, 1.9, 2.0, 2.1, 3.0), each=4, sd=0.1)
     assert max(w.gain for w in out.worths) < next_pour.NOTHING_LEFT

@@ -18,6 +18,7 @@ from dribbet.lab.paint.learning import Line
 from dribbet.lab.panel import progress
 from dribbet.lab.plan import day_plan, design, goals, planning
 from dribbet.lab.plan.arm import grade_viscosity_pa_s, level_at
+from dribbet.lab.plan.day_plan import Mind
 from dribbet.lab.verdict import predicted
 from dribbet.lab.verdict.judge import Word
 from dribbet.records import (
@@ -47,6 +48,7 @@ from dribbet.records import (
     Wanted,
     Weighing,
 )  # fmt: skip
+from dribbet.words import days
 from tests.made_up import NOON, ids, mix, series
 
 
@@ -61,15 +63,17 @@ def test_small_test_fits_one_day_and_large_one_is_mixed_the_day_before():
     large = plan_of(series(repeats=4))
     assert (large.sittings[0].mixes, large.sittings[0].pours) == (9, 0)
     assert sum(s.pours for s in large.sittings) == 12
-    assert any("day before" in said for said in large.said)
+    assert (Mind.DAY_BEFORE, ()) in large.minds
 
 
 def test_days_follow_the_blocks_and_a_crowded_rack_is_said():
     made = plan_of(series(repeats=3, layout=Layout(blocks=3)), rack_slots=6)
     assert [s.pours for s in made.sittings if s.pours] == [3, 3, 3]
-    assert any("6 free places for 9 panels" in said for said in made.said)
+    assert (Mind.RACK_SHORT, (6, 9)) in made.minds
+    assert days.mind(Mind.RACK_SHORT, (6, 9)) == "The rack has 6 free places for 9 panels. Pour in parts, or clear it first."
     unblocked = plan_of(series(repeats=8), sitting_s=2 * 3600.0)
-    assert any("make a block of each" in said for said in unblocked.said)
+    (told,) = [figures for what, figures in unblocked.minds if what is Mind.DAYS_APART]
+    assert told == (sum(bool(s.pours) for s in unblocked.sittings),)
 
 
 def test_looks_are_dated_from_each_pour_and_through_dry_is_a_window():
@@ -91,7 +95,7 @@ def test_own_logs_replace_the_starting_figures_from_three_on():
         for p in range(2)
         for s, t in ((Step.FILL, 0), (Step.WEIGH, 300))
     ]
-    found = {p.name: p for p in day_plan.paces(mixes, weighings, steps)}
+    found = {p.work: p for p in day_plan.paces(mixes, weighings, steps)}
     assert (found["mix one colour"].seconds, found["mix one colour"].logs) == (pytest.approx(400.0), 4)
     assert found["pour one panel"].logs == 0  # two are too few
 
@@ -267,5 +271,5 @@ def test_a_pour_that_took_more_than_an_hour_is_a_break_not_a_pace():
         ]
 
     within = [m for k, minutes in enumerate((20, 40, 59)) for m in marks(f"p{k}", minutes)]
-    pace = {p.name: p for p in day_plan.paces((), (), (*within, *marks("q", 61)))}["pour one panel"]
+    pace = {p.work: p for p in day_plan.paces((), (), (*within, *marks("q", 61)))}["pour one panel"]
     assert (pace.logs, pace.seconds) == (3, 2400.0)  # four quarters of an hour are the longest that counts

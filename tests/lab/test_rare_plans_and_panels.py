@@ -10,7 +10,9 @@ import pytest
 from dribbet.lab.panel import pouring
 from dribbet.lab.panel.loss import Loss
 from dribbet.lab.plan import basis, design, sizes, templates
+from dribbet.lab.plan.confounding import Coupling
 from dribbet.records import Design, Factor, Layout, Level, Step, StepMark, Varied
+from dribbet.words import confounding as confounding_words
 from tests.made_up import NOON, numbers, series
 
 TWO = (Level(value=0.1), Level(value=0.2))
@@ -50,7 +52,8 @@ def test_a_colour_without_a_price_costs_nothing_and_the_others_their_share():
 def test_a_mended_plan_counts_the_panels_that_it_adds():
     flawed = series(factor=Factor.SILICONE, levels=numbers(0, 4), repeats=2)
     made, told = templates.mended(flawed)
-    assert told == ("1 more panel separates the silicone from what it thickens.",)
+    assert told == (templates.Mend(what=templates.Mending.APART, coupling=Coupling.THICKNESS, panels=1),)
+    assert confounding_words.mended(told[0]) == "1 more panel separates the silicone from what it thickens."
     assert design.sheets(made) == design.sheets(flawed) + 1
 
 

@@ -41,19 +41,6 @@ def test_more_of_every_part_is_the_same_recipe(recipe, factor):
     assert fractions(more) == {n: pytest.approx(w, rel=1e-9) for n, w in fractions(recipe).items()}
 
 
-@given(strategies.recipes, st.floats(1e-6, 1e-2))
-def test_scaling_to_a_volume_gives_that_volume(recipe, volume_m3):
-    components = lab.flatten(recipe)
-    masses = lab.masses_for_volume_kg(components, volume_m3)
-    volume = math.fsum(masses[c.name] / c.density_kg_m3 for c in components)
-    assert volume == pytest.approx(volume_m3, rel=1e-9)
-
-
-@given(strategies.recipes, st.floats(1e-3, 10.0))
-def test_scaling_to_a_mass_gives_that_mass(recipe, total_kg):
-    assert math.fsum(lab.masses_for_total_kg(lab.flatten(recipe), total_kg).values()) == pytest.approx(total_kg, rel=1e-12)
-
-
 @given(strategies.recipes)
 def test_density_and_solids_of_a_mix_lie_between_those_of_its_parts(recipe):
     components = lab.flatten(recipe)

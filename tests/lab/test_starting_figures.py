@@ -22,7 +22,7 @@ from tests.made_up import material, series
     ("figure", "expected"),
     [
         (measures.KG_PER_OZ, 0.45359237 / 16), (measures.M3_PER_FLOZ, 231 * 0.0254**3 / 128), (consistency.GRAVITY_M_S2, 9.80665),  # definitions
-        (recipe.WATER_KG_M3, 998.0), (recipe.ALCOHOL_KG_M3, 785.0), (arm.ALCOHOL_KG_M3, 785.0), (arm.WATER_KG_M3, 998.0),  # at 20 degrees C
+        (recipe.WATER_KG_M3, 998.0), (recipe.ALCOHOL_KG_M3, 785.0),  # at 20 degrees C
         (recipe.WATER_DROP_M3, 0.05e-6), (recipe.SILICONE_DROP_M3, 0.03e-6), (planning.DROP_KG, 0.03e-6 * 965.0),
         (amounts.FULL_COVER_M, 2.2e-3), (amounts.OVER_BASE_M, 1.4e-3), (amounts.CUP_LOSS, 0.10), (arm.MOST_THIN, 0.9),
         (film.FILM_ZONES_M, (0.9e-3, 1.9e-3, 2.5e-3)), (film.GAUGE_TOP_M, 3.0e-3),

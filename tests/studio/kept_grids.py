@@ -99,10 +99,8 @@ def films(_: Desk) -> Any:
         "dry": film.dry_film_m(1.7e-3, 0.32),
         "zones": [film.zone(t * 1e-4) for t in range(1, 40)],
         "creep": film.creep_m_s(1.8e-3, 0.01, 0.7, 1210.0),
-        "spun": film.spun_film_m(2.5e-3, 3.0, 8.0, 0.9, 1190.0),
         "area": [amounts.covered_area_m2(0.2, 0.15, s, o) for s in (0.0, 0.015) for o in type(held.outline)],
         "face": amounts.face_m2(held),
-        "volume": [amounts.poured_volume_m3(0.03, d) for d in (1e-3, 2e-3)],
         "depths": {str(t): tried(lambda t=t: amounts.poured_depth_m(t, held.base)) for t in Technique},
         "suggested": amounts.suggested_poured_kg(held, 1200.0),
         "base": amounts.base_m3(held),
@@ -138,7 +136,6 @@ def flows(desk: Desk) -> Any:
         "ways": [house_rules.techniques_for(list(g), rules) for g in ((2, 2, 3), (3,), (1, 4, 4, 4, 4, 4), (5, 5))],
         "rest": resting.rest_of(mass_kg=0.12, density_kg_m3=1220.0, viscosity_pa_s=0.8, bubble_m=2.5e-4, cup_radius_m=0.03, since=AT, checked=True),
         "bubbles": density.bubble_rest_s(3e-4, 0.8, 1200.0, 0.04),
-        "atwood": density.atwood(1400.0, 1150.0),
         "joints": density.overturning_joints([1100.0, 1400.0, 1380.0, 1150.0, 1300.0]),
         "waves": [density.fastest_wavelength_m(d, 0.004) for d in (50.0, 300.0)],
         "growth": [density.growth_rate_per_s(d, 0.004, 1.6e-3, 0.9) for d in (50.0, 300.0)],
@@ -148,7 +145,6 @@ def flows(desk: Desk) -> Any:
 def cups(desk: Desk) -> Any:
     """Doses, parts, repairs, house mixes, bottles, money."""
     shelf, gaugings = desk.shelf(), desk.gaugings()
-    by_key = {m.key: m for m in shelf}
     some = {"paint": 0.04, "medium": 0.052, "water": 0.011}
     wanted = {"paint": 0.36, "medium": 0.54, "water": 0.10}
     mixed = Recipe(
@@ -173,13 +169,10 @@ def cups(desk: Desk) -> Any:
         "flat": flat,
         "density": recipe.mix_density_kg_m3(flat),
         "solids": recipe.volume_solids(flat),
-        "for volume": recipe.masses_for_volume_kg(flat, 1e-4),
-        "for total": recipe.masses_for_total_kg(flat, 0.2),
         "alcohol": [recipe.final_alcohol_share(0.05, s) for s in (0.7, 0.99)],
         "dose": recipe.dose_mg_per_100g(3.0, 2.9e-5, 0.06),
         "lost": recipe.water_lost_kg(0.4, 0.38, 0.05),
         "raw": [tried(partial(house_mix.raw, {m.key: 0.1}, shelf)) for m in shelf if m.made_of],
-        "as recipe": [tried(partial(house_mix.as_recipe, m, shelf)) for m in shelf if m.made_of],
         "tint": [tried(partial(house_mix.tint_share, m, shelf)) for m in shelf],
         "bottles": [bottles.code_for(n) for n in (0, 1, 25, 26, 30, 700)],
         "leftover": bottles.leftover([({"foam": 0.5, "water": 0.5}, 0.02), ({"foam": 1.0}, 0.01)], shelf),
@@ -197,7 +190,6 @@ def cups(desk: Desk) -> Any:
         "filled": [containers.density_of_fillings([0.01222, 0.01224, 0.01221], 0.0), containers.density_sd([0.01222, 0.01224, 0.01221], 0.0)],
         "body": [containers.body_of(d, sample_kg=5e-3, density_kg_m3=1200.0) for d in (0.03, 0.045, 0.07, 0.1)],
         "own gauge": {m.name: tried(partial(containers.to_check, m, gaugings)) for m in shelf},
-        "short": planning.short_of(dict.fromkeys(list(by_key)[:6], 0.4), shelf),
     }
 
 

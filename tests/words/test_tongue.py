@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -14,10 +15,11 @@ from babel.messages.catalog import Catalog
 from babel.messages.extract import extract_from_dir
 from babel.messages.mofile import write_mo
 
-from dribbet.words.tongue import arranged, n, t
+from dribbet.records import Kind
+from dribbet.words.tongue import Counted, Sentence, arranged, n, t
 
 WORDS = Path(__file__).parents[2] / "src" / "dribbet" / "words"
-KEYWORDS = {"t": None, "n": (1, 2), "arranged": None}
+KEYWORDS = {"t": None, "n": (1, 2), "arranged": None, "Sentence": None, "Counted": (1, 2)}
 
 
 @pytest.fixture(scope="module")
@@ -32,7 +34,7 @@ def parts_of(message: str) -> set[str]:
 
 
 def test_all_messages_are_collected_with_named_parts(messages):
-    assert len(messages) > 250
+    assert len(messages) > 900
     for message in messages:
         for text in message if isinstance(message, tuple) else (message,):
             assert all(name.isidentifier() for name in parts_of(text)), text
@@ -86,3 +88,23 @@ def test_translation_orders_parts_anew_and_has_its_own_forms(tmp_path):
     environment = os.environ | {"DRIBBET_LANGUAGE": "pl", "DRIBBET_LOCALE": str(tmp_path)}
     said = subprocess.run([sys.executable, "-c", SPEAK], env=environment, capture_output=True, text=True, check=True).stdout.splitlines()
     assert said == ["1 rzecz|2 rzeczy (kilka)|5 rzeczy", "('cells: czekam na ', 7, '.')", "Za malo: 3.4.", "Nothing is due yet."]
+
+
+def test_a_sentence_that_waits_for_its_parts_says_what_t_and_n_say():
+    waits = Sentence("Drip {name} next, {kind}.")
+    assert waits(name="foam", kind=Kind.PAINT) == t("Drip {name} next, {kind}.", name="foam", kind=Kind.PAINT) == "Drip foam next, paint."
+    counted = Counted("{k} cup is mixed.", "{k} cups are mixed.")
+    assert [counted(k, k=k) for k in (0, 1, 2)] == ["0 cups are mixed.", "1 cup is mixed.", "2 cups are mixed."]
+
+
+def test_every_sentence_of_the_bench_has_an_owner():
+    """A message that no page says any more is dead; names are looked up as the rooms write them."""
+    source = WORDS.parent
+    used = "\n".join(p.read_text() for p in source.rglob("*.py"))
+    dead = [
+        f"{path.name}: {name}"
+        for path in sorted(WORDS.glob("*.py"))
+        for name in re.findall(r"^([A-Z][A-Z_0-9]+): Final", path.read_text(), re.M)
+        if len(re.findall(rf"\b{name}\b", used)) < 2
+    ]
+    assert dead == []

@@ -167,7 +167,7 @@ def _send(pipe: Connection[Any, Any], kind: str, what: object) -> None:
     except (OSError, EOFError):
         raise
     except Exception as error:  # an answer that cannot be sent
-        pipe.send(("error", DribbetError(window_words.CANNOT_BE_HANDED_OVER(what=what, error=error))))
+        pipe.send(("error", DribbetError(window_words.CANNOT_BE_HANDED_OVER(what=f"{what!r:.200}", error=error))))
 
 
 if __name__ == "__main__":

@@ -118,6 +118,7 @@ def _stage(window: Window, view: str) -> None:
     """Put a page into the state worth showing; time stands still."""
     from dribbet.bench.choosing.page import ChoosingPage
     from dribbet.bench.stations.ask.page import AskPage
+    from dribbet.bench.stations.ask.view import Leaf
     from dribbet.bench.stations.mix.page import MixPage
     from dribbet.bench.stations.pour.page import PourPage
     from dribbet.bench.turning.page import TurningPage
@@ -126,7 +127,7 @@ def _stage(window: Window, view: str) -> None:
 
     page = window.pages[view]
     if isinstance(page, AskPage):
-        page.show_stage("Rack")
+        page.show_leaf(Leaf.RACK)
     elif isinstance(page, MixPage):
         page._base_kg = 0.0
         page.freeze(ScaleReading(mass_kg=0.0027, steady=True))

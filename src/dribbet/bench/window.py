@@ -235,7 +235,7 @@ class Window(QWidget):
             assert isinstance(ask, AskPage)
             ask.attempt(ask.presenter.planning.new_series)
             self.walk("ask")
-        elif where == "shelf pre-test":
+        elif where == "pre-test":
             shelf = self.page("shelf")
             assert isinstance(shelf, ShelfPage)
             self.walk("shelf")

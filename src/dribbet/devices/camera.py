@@ -30,6 +30,8 @@ class Camera(Protocol):
     """Anything that takes pictures."""
 
     name: str
+    practice: bool
+    """Whether it plays made-up photographs."""
 
     def shoot(self, subject: str, lamp: Lamp, laid: int = 0, stage: Stage = Stage.DRY) -> Frame:
         """Photograph what stands before it; raises `DeviceError` where it cannot. `laid`: how often it was taken up and laid down anew before."""
@@ -54,6 +56,7 @@ class SimulatedCamera:
     """
 
     name = "Practice camera"
+    practice = True
 
     def __init__(
         self,
@@ -102,6 +105,7 @@ class FolderCamera:
     """A folder that a phone or camera syncs into: the newest picture that has not been handed over yet is the shot."""
 
     name = "Camera folder"
+    practice = False
 
     def __init__(self, folder: Path, suffixes: tuple[str, ...]) -> None:
         self._folder = folder

@@ -5,8 +5,6 @@ from __future__ import annotations
 import re
 from typing import Any
 
-BY_HEAD = {"Tilt": "tilt", "Coarse": "coarse", "Glare": "glare", "No card": "no card", "Sharp": "sharp"}
-
 
 def seen(line: str) -> dict[str, Any] | None:
     """A sign with its figures, of a line such as 'Tilt|3°. The photo will be squared up.|fine'; None where it told nothing."""

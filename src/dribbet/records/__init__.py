@@ -1,16 +1,16 @@
 """What there is to know, as plain frozen values. Imports nothing of ours."""
 
 from dribbet.records.bottles import Bottle, BottleKind, BottleWeighing
-from dribbet.records.checks import Check, CheckKind, Stream
+from dribbet.records.checks import AT_THE_SCALE, Check, CheckKind, Stream
 from dribbet.records.climate import Climate, ReadBy
-from dribbet.records.constants import BasePlan, Constants, Dosage, DropsBy, Outline, Swap
-from dribbet.records.cups import TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
+from dribbet.records.constants import AS_GIVEN, TURNED_ROUND, BasePlan, Constants, Dosage, DropsBy, Outline, Swap
+from dribbet.records.cups import CORRECTION, IN_THE_DROPS, TAKEN_OUT, MarkKind, Mix, MixMark, Weighing
 from dribbet.records.doing import Does, Doing, Figure, Step
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
 from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
-from dribbet.records.materials import Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
+from dribbet.records.materials import ALCOHOL, WATER, Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import MENDED, PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage, Where
 from dribbet.records.picks import Liked, Pick
@@ -27,8 +27,13 @@ from dribbet.records.verdicts import Closing, Concluded, Word
 from dribbet.records.ways import WAYS, Way, WayStep
 
 __all__ = [
+    "ALCOHOL",
+    "AS_GIVEN",
+    "AT_THE_SCALE",
     "BETWEEN",
     "COATS",
+    "CORRECTION",
+    "IN_THE_DROPS",
     "LEAST_POINTS",
     "MENDED",
     "MISHAPS",
@@ -44,6 +49,8 @@ __all__ = [
     "SURVEYED",
     "SYSTEMS",
     "TAKEN_OUT",
+    "TURNED_ROUND",
+    "WATER",
     "WAYS",
     "Advice",
     "After",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records.order import Happened
 from dribbet.records.require import (
@@ -38,6 +38,10 @@ class Stream(StrEnum):
     ROPE = "rope that heaps up"
     FOLDS = "folds and ribbons"
     LUMPS = "lumpy thread"
+
+
+AT_THE_SCALE: Final = "at the scale"
+"""Source of a look at the stream while a cup is thinned by eye."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 from dribbet.records.doing import Doing  # noqa: TC001 - the notebook builds records by their hints
 from dribbet.records.errors import RecordError
 from dribbet.records.factors import Technique
+from dribbet.records.materials import WATER
 from dribbet.records.require import MOST_SECONDS, require_between, require_not_negative, require_positive, require_share, require_text
 from dribbet.records.ways import Way  # noqa: TC001 - as above
+
+AS_GIVEN: Final = "as given"
+TURNED_ROUND: Final = "turned round"
+"""Orders of the layers that need no naming of each."""
 
 
 class Outline(StrEnum):
@@ -81,7 +87,7 @@ class Constants:
     colour_parts: tuple[tuple[str, float], ...] = ()
     """Colours with parts of medium of their own."""
     water_share: float = 0.16
-    third_liquid: str = "water"
+    third_liquid: str = WATER
     grade: float = 0.0
     """Consistency grade to thin to, 1 to 5; 0 where the water share stands as it is."""
     alcohol_share: float = 0.0
@@ -112,7 +118,7 @@ class Constants:
     base_craze_share: float = 0.0
     activator: str = "none"
     activator_kg: float = 0.0
-    order: str = "as given"
+    order: str = AS_GIVEN
     film_m: float = 1.7e-3
     dwell_s: float = 60.0
     torch_passes: int = 2

@@ -52,6 +52,10 @@ class Mix:
         require_between(self.block, 0, 12, f"The block of {self.colour}", "Blocks are numbered 1 to 12; 0 is all of them.")
 
 
+CORRECTION: Final = "correction"
+"""Source of a `Weighing` that mended a pot after its check."""
+IN_THE_DROPS: Final = "in the drops"
+"""Source of a `Weighing` that came with the prediluted drops before it."""
 TAKEN_OUT: Final = "taken out"
 """Ingredient of a `Weighing` that stands for well-mixed paint taken out of the cup: every component goes down alike."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records.errors import RecordError
 from dribbet.records.order import Happened
@@ -22,6 +22,11 @@ from dribbet.records.require import (
 
 if TYPE_CHECKING:
     from datetime import datetime
+
+
+WATER: Final = "water"
+ALCOHOL: Final = "alcohol"
+"""Keys under which water and alcohol stand in every notebook, whatever their containers are called."""
 
 
 class Kind(StrEnum):

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from dribbet.words.tongue import Counted, Sentence, t
+from dribbet.records.wording import first_up
+from dribbet.words.tongue import Counted, Sentence, n, t
+from dribbet.words.units import NARROW, in_words
+
+if TYPE_CHECKING:
+    from dribbet.studio.standing.sinking import Sinking
 
 ASK_FLOW_CUP: Final = Sentence("{who} through {cup}, from opening it to the first break of the stream. U: another cup.")
 ASK_MOUND: Final = Sentence("Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone.")
@@ -52,13 +57,13 @@ RING_IN_BASE: Final = Sentence("{ring_words} in the base ({ring:.2f} of the drop
 RING_PHOTO: Final = t("Photo of a drop in a puddle of base")
 START_ANEW: Final = t("thickening it would take more than half of what it holds. Start it anew on Mix (M, N) with less water, or keep it as it is.")
 SUIT: Final = Counted("{ways} suits this consistency.", "{ways} suit this consistency.")
+THROUGH_CUP: Final = Sentence("{seconds:.1f} s through {cup}")
 TIME_A_MOUND_FIRST: Final = t("Time a mound, and your pots stand among the ways to pour.")
 TIME_THE_FLOW_CUP: Final = t("Time the flow cup")
 TIME_THE_NEXT_MOUND: Final = t("Time the next mound")
 TOUCH_TO_DRIP_AGAIN: Final = t("Touch the colour to drip again on the card.")
 TWO_FIGURES_OF_DISC: Final = t("Two figures are needed: both diameters.")
 TWO_FIGURES_OF_RING: Final = t("Two figures are needed: the ring's width / the drop's radius.")
-UNLIKE_SHEEN: Final = Sentence(" Unlike sheen: {above} ({sheen_above}) over {below} ({sheen_below}){more}.")
 WANTS_TO_SINK: Final = t("What wants to sink")
 WATER_IS_TESTED: Final = Sentence(
     "\x02Water is what you are testing.\x03 {mass} more takes {colour} from {before} to {after}. Add it, and the series says so beside {recipes}."
@@ -67,3 +72,34 @@ WAYS_TO_POUR: Final = t("Ways to pour at this consistency")
 WHAT_ELSE_WAS_READ: Final = t("What else was read")
 WHAT_WANTS_TO_SINK: Final = t("What wants to sink in the cup")
 WINDOW_OF_TECHNIQUE: Final = Sentence("For a {technique}: {thin:g} to {thick:g} s.")
+
+
+def sinks(found: Sinking) -> str:
+    """What the densities make of the cup: joints that turn over, patches to expect and when, as ranges, and unlike sheens."""
+    if not found.joints:
+        return NOTHING_SINKS
+    count = first_up(in_words(len(found.joints)))
+    turning = n("{count} joint turns over", "{count} joints turn over", len(found.joints), count=count)
+    thin, wide = (v * 1e3 for v in found.patches_m)
+    said = t(
+        "g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm, begun {times} after the film lies.",
+        turning=turning, thin=thin, wide=wide, times=_times(*found.begins_s),
+    )  # fmt: skip
+    if not found.sheens:
+        return said
+    below, sheen_below, above, sheen_above = found.sheens[0]
+    others = len(found.sheens) - 1
+    more = n(", and {others} more such joint", ", and {others} more such joints", others, others=others) if others else ""
+    return said + " " + t(
+        "Unlike sheen: {above} ({sheen_above}) over {below} ({sheen_below}){more}.",
+        above=above, sheen_above=sheen_above, below=below, sheen_below=sheen_below, more=more,
+    )  # fmt: skip
+
+
+def _times(soon_s: float, late_s: float) -> str:
+    """A range of times, rounded as roughly as it is known."""
+    if late_s > 5940.0:
+        return t("{soon:.2g} to {late:.2g}{gap}h", soon=soon_s / 3600.0, late=late_s / 3600.0, gap=NARROW)
+    if late_s > 99.5:
+        return t("{soon:.2g} to {late:.2g}{gap}min", soon=soon_s / 60.0, late=late_s / 60.0, gap=NARROW)
+    return t("{soon:.2g} to {late:.2g}{gap}s", soon=soon_s, late=late_s, gap=NARROW)

@@ -10,7 +10,7 @@ from dribbet.lab.cup.recipe import WATER_KG_M3
 from dribbet.lab.paint import containers, costs, flow_scale, history, measures
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, GRADE_WORDS
 from dribbet.lab.paint.learning import starting_ln
-from dribbet.records import BasePlan, Basis, DribbetError, Kind
+from dribbet.records import WATER, BasePlan, Basis, DribbetError, Kind
 from dribbet.records.wording import first_up
 from dribbet.studio.learned import LEAST_READINGS
 from dribbet.studio.standing import cups
@@ -62,9 +62,9 @@ def forecast(desk: Desk, run: Run, mix: Mix) -> str:
     rules = desk.rules
     technique = next(a for a in run.arms if a.letter == mix.recipes[0]).technique
     volumes = composition.volumes_by_role(dict(mix.plan), mix.colour, medium, run.shelf)
-    others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
+    others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", WATER)}
     whole = sum(volumes.values())
-    plain = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")}
+    plain = {n: volumes.get(n, 0.0) for n in ("paint", "medium", WATER)}
     others_ln = sum(v * starting_ln(n) for n, v in others.items())
     told = line.ln_viscosity({n: v / whole for n, v in plain.items()}, others_ln=others_ln / whole)
     grade = house_rules.grade_of(math.exp(told.value) * flow_scale.MOUND_S_PER_PA_S, rules)

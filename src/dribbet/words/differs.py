@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.differs import About, Beside
-from dribbet.words import costs, dry, pour, stops, verdict
+from dribbet.words import confounding, costs, dry, pour, stops, verdict
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed, percent
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 NOTHING: Final = t("Nothing else that Dribbet can compute or was told of.")
 LEFT_OUT: Final = t("Left out")
 BARE: Final = t("bare")
-PLAIN: Final = (About.LEFT_OUT, About.GOAL, About.OVERSHOT, About.COST, About.SIGN, About.MARKED)
+PLAIN: Final = (About.LEFT_OUT, About.HALF_CRACKED, About.GOAL, About.OVERSHOT, About.COST, About.SIGN, About.MARKED)
 """What asks for no care."""
 
 
@@ -43,7 +43,8 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
     recipes = listed(list(b.codes)) if b.codes else ""
     said: dict[About, Callable[[], str]] = {
         About.LEFT_OUT: lambda: t("{code}: {why}.", code=code, why=b.names[0]),
-        About.CONFOUND: lambda: str(b.record.sentence),
+        About.HALF_CRACKED: lambda: _half_cracked(b),
+        About.CONFOUND: lambda: confounding.sentence(b.record),
         About.GOAL: lambda: _goal(b),
         About.MISSED: lambda: t(
             "{missed:.0f} of {due:.0f} looks were never made: when a crack began is less sure.", missed=b.values[0], due=b.values[1]
@@ -114,3 +115,9 @@ def _moved(b: Beside) -> str:
 def _coats(b: Beside) -> str:
     told = "; ".join(f"{listed(list(codes))} {dry.coat(coat) or BARE}" for coat, codes in b.record)
     return t("Not photographed alike: {told}. Shine and colour are then not the paint's alone.", told=told)
+
+
+def _half_cracked(b: Beside) -> str:
+    first, second = (dry.half_cracked(hours if hours >= 0.0 else None, round(count)) for count, hours in (b.values[:2], b.values[2:]))
+    one, other = (n("recipe {letters}", "recipes {letters}", len(letters), letters=listed(list(letters))) for letters in b.codes)
+    return t("{one}: {first}; {other}: {second}.", one=first_up(one), first=first, other=other, second=second)

@@ -162,9 +162,17 @@ def touch(code: str, name: str) -> str:
     return t("Touch a corner of {code} now.", code=code)
 
 
+FAR_DRIER: Final = 0.05
+FAR_WARMER_K: Final = 2.0
+"""From here on the driest and the warmest that a panel stood in are told beside the mean: a film skins in the worst hour, not in the mean one."""
+
+
 def room(air: Air, units: Units) -> str:
     """Air of the drying room so far, and how much of it was read."""
     said = t("Room {warm}, {damp} damp", warm=units.temperature_text(air.celsius), damp=percent(air.damp))
+    if round(air.damp - air.least_damp, 3) >= FAR_DRIER or air.most_celsius - air.celsius >= FAR_WARMER_K:
+        driest, warmest = percent(air.least_damp), units.temperature_text(air.most_celsius)
+        said = t("{said} (down to {driest} damp, up to {warmest})", said=said, driest=driest, warmest=warmest)
     if air.read <= 0.0:
         return t("{said}, as planned. E reads the room.", said=said)
     if air.read < 0.95:
@@ -318,10 +326,11 @@ def brought_in(new: int) -> str:
 
 
 def half_cracked(hours: float | None, panels: int) -> str:
-    """When half of a recipe's panels were cracked."""
+    """When half of some panels were cracked, by the looks at them (an interval each, some of them open)."""
+    of = n("{panels} panel", "{panels} panels", panels, panels=panels)
     if hours is None:
-        return t("fewer than half of {panels} cracked", panels=count_text(panels, "panel"))
-    return t("half of {panels} cracked by {hours:.0f} h", panels=count_text(panels, "panel"), hours=hours)
+        return t("fewer than half of {of} cracked", of=of)
+    return t("half of {of} were cracked by {hours:.0f} h", of=of, hours=hours)
 
 
 BANDS: Final = t("Bands: wet, skin, touch-dry, through-dry, cured; hatched may crack; ring looked")

@@ -6,9 +6,10 @@ import re
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.dosing import mg_per_100g
+from dribbet.lab.cup.recipe import final_alcohol_share
 from dribbet.lab.panel import pouring
 from dribbet.lab.plan.factors import blend
-from dribbet.records import Does, Doing, DribbetError, Layer, Response, Series, Step, Wanted
+from dribbet.records import Constants, Does, Doing, DribbetError, Figure, Layer, Response, Series, Step, Wanted
 from dribbet.words.pour import ASKED, STEPS, figure_text, typed_figure
 from dribbet.words.tongue import name, t
 from dribbet.words.units import NARROW, Units, figure, percent
@@ -16,7 +17,7 @@ from dribbet.words.units import NARROW, Units, figure, percent
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from dribbet.records import Constants
+    from dribbet.records import Constants, Figure
     from dribbet.words.levels import Names
 
 MASS, LENGTH, SHARE, PLAIN, SECONDS, CELSIUS, HOURS = "mass", "length", "share", "plain", "seconds", "celsius", "hours"
@@ -92,11 +93,6 @@ def doing(part: str, text: str, units: Units) -> Doing:
     return Doing(step=step, figure=typed_figure(does, text, units))
 
 
-def words_of(series: Series, part: str, units: Units) -> str:
-    """One constant as it stands, such as 'Paint per panel: 68.0 g'."""
-    return ": ".join(said_of(series, part, units))
-
-
 def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
     """What one constant is called, and what it is now: ('Paint per panel', '68.0 g')."""
     held = series.constants
@@ -114,11 +110,12 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
         }[kind]
         if part == "drops" and value:
             shown += f" ({mg_per_100g(value, held.drop_kg):.0f}{NARROW}mg)"
+        if part == "alcohol" and value:
+            shown = t("{share}, {pure} pure alcohol", share=shown, pure=percent(final_alcohol_share(value, held.alcohol_strength), 1))
         return name, shown
     if part.startswith(DOING):
         step, does = _doing(part)
-        plan = next((p for p in pouring.planned(held) if p.step is step), None)
-        known = plan.figure(does) if plan is not None else None
+        known = _planned(held, step, does)
         return f"{STEPS[step].name}, {ASKED[does]}", figure_text(known, units) if known is not None else "not said"
     if part == "size_mm":
         return "Panel", units.size_text(held.panel_width_m * 1e3, held.panel_height_m * 1e3)
@@ -141,12 +138,18 @@ def said_of(series: Series, part: str, units: Units) -> tuple[str, str]:
     return LISTS[part], typed_of(series, part, units)
 
 
+def _planned(held: Constants, step: Step, does: Does) -> Figure | None:
+    plan = next((p for p in pouring.planned(held) if p.step is step), None)
+    return plan.figure(does) if plan is not None else None
+
+
 def typed_of(series: Series, part: str, units: Units) -> str:
     """One constant as the person would type it."""
     held = series.constants
     if part.startswith(DOING):
-        known = said_of(series, part, units)[1]
-        return "" if known == "not said" else known.split(NARROW)[0]
+        step, does = _doing(part)
+        known = _planned(held, step, does)
+        return "" if known is None else figure_text(known, units).split(NARROW)[0]
     if part in NUMBERS:
         _, field, kind = NUMBERS[part]
         value = float(getattr(held, field))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.arm import level_at
 from dribbet.lab.plan.factors import AFTER_TREATMENTS, NATURES, Measure, blend, size_m
-from dribbet.records import MOST_LEVELS, BasePlan, DribbetError, Factor, Level, Technique, Varied
+from dribbet.records import ALCOHOL, MOST_LEVELS, WATER, BasePlan, DribbetError, Factor, Level, Technique, Varied
 from dribbet.records.wording import first_up
 from dribbet.words.tongue import n, name, t
 from dribbet.words.units import NARROW, Units, figure, in_words, percent
@@ -70,7 +70,7 @@ class Names:
             Factor.BASE_PAINT: self.bases,
             Factor.PAINT: self.paints,
             Factor.AFTER: AFTER_TREATMENTS,
-            Factor.THIRD_LIQUID: ("nothing", *dict.fromkeys(("water", "alcohol", *self.thinners))),
+            Factor.THIRD_LIQUID: ("nothing", *dict.fromkeys((WATER, ALCOHOL, *self.thinners))),
         }.get(factor, ())
 
     def said(self, factor: Factor) -> tuple[str, ...]:
@@ -307,7 +307,7 @@ def _medium(word: str, names: Names) -> Level:
             t("“{word}” has no paint, or too much medium. Type paint : medium, such as glue 1:1 or conditioner 1:2 + 16 % water.", word=word)
         )
     brings = [(Factor.RATIO, Level(value=medium / paint))]
-    if found.group("water") is not None or key in ("water", "alcohol"):
+    if found.group("water") is not None or key in (WATER, ALCOHOL):
         if not water <= NATURES[Factor.WATER_SHARE].most * 100.0:
             raise DribbetError(
                 t("{water:g} % of water leave no paint. Type 0 to {figure:g}.", water=water, figure=NATURES[Factor.WATER_SHARE].most * 100)

@@ -6,6 +6,7 @@ from typing import Final
 
 from dribbet.words.tongue import Sentence, t
 
+ADD: Final = Sentence("Add {adds}.")
 ADD_WHAT: Final = Sentence("Add {what} of {name}")
 AFTER_THAT: Final = Sentence("After that, {adds}.")
 ARE_IN: Final = Sentence("{mass} are in; a step more is about {step}.")
@@ -41,6 +42,7 @@ MORE_THAN_DROPS_WEIGH: Final = Sentence(
 MORE_THAN_THE_CUP_HOLDS: Final = Sentence("That is more than the cup holds. Pour {out} off into a spare cup first (2), or start anew.")
 MORE_THAN_THE_SCALE_WEIGHS: Final = t("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")
 NOTHING_MORE_TO_ADD: Final = t("Nothing more to add.")
+NOTHING_WENT_IN: Final = Sentence("{title}: nothing went in yet.")
 NOTHING_TO_MIX: Final = t("Nothing to mix yet. Draw lots on Ask, and the cups stand here.")
 NO_GRAMS: Final = t("No grams yet. Pour onto the scale, or type what you added.")
 NO_QUESTION: Final = t("No question yet. Start one on Ask.")
@@ -67,5 +69,6 @@ TOO_LITTLE_FOR_EVERY_PANEL: Final = Sentence("That is {percent} of what was plan
 TOO_MUCH_OF: Final = Sentence("{mass} too much {worst}")
 UNCOVER: Final = t("Uncover and go on")
 WEIGH_STEP_IN: Final = t("Weigh this step in")
+WENT_IN: Final = Sentence("{title}: what went in, and when.")
 WHAT_GOT_INTO_IT: Final = t("What got into it? Its panels will say so.")
 YOU_POUR_AT: Final = Sentence("You pour at {time:%H:%M}: each cup says until when it must be mixed for its bubbles to be out.")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+from dribbet.lab.plan.confounding import Coupling
 from dribbet.lab.plan.next_pour import Place
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import n, t
+from dribbet.words.tongue import Sentence, n, name, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 HEAD: Final = t("What to pour next")
+FOLLOWS: Final = Sentence("Follows {name}")
 AXIS: Final = t("expected gain")
 NOTHING: Final = t("Read the dry panels first. Then what to pour next can be weighed up.")
 GO: Final = {
@@ -30,9 +32,13 @@ PLACES: Final = {
     Place.TOGETHER: t("with the rest of the best recipe, not tried so far"),
 }  # fmt: skip
 MOVED: Final = {
-    "flow": t("how they flow"), "paint share": t("the share of paint"), "thickness": t("thickness"), "film": t("the film"),
-    "design": t("other things varied"),
+    Coupling.FLOW: t("how they flow"), Coupling.PAINT_SHARE: t("the share of paint"), Coupling.THICKNESS: t("thickness"),
+    Coupling.FILM: t("the film"), Coupling.DESIGN: t("other things varied"),
 }  # fmt: skip
+
+
+def _moved(one: Proposal) -> str:
+    return MOVED.get(one.what, name(one.what)) if one.what is not None else ""
 
 
 def what(one: Proposal, series: Series, units: Units) -> str:
@@ -46,9 +52,9 @@ def what(one: Proposal, series: Series, units: Units) -> str:
     if one.act is Act.PHOTOGRAPH:
         return t("Photograph these panels twice more.")
     if one.act is Act.SEPARATE:
-        return t("Panels that tell {what} apart.", what=MOVED.get(one.what, one.what))
+        return t("Panels that tell {what} apart.", what=_moved(one))
     if one.act is Act.EQUAL:
-        return t("The same test again, with {what} made equal.", what=MOVED.get(one.what, one.what))
+        return t("The same test again, with {what} made equal.", what=_moved(one))
     if one.act is Act.STOP:
         return t("Stop here: nothing worth its panels is left.")
     if one.act is Act.LARGER and one.level is not None:

@@ -9,6 +9,7 @@ from dribbet.lab.plan.factors import EXCHANGES
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import (
     MOST_FACTORS,
+    WATER,
     BlockBy,
     Design,
     Equal,
@@ -37,7 +38,7 @@ def names_on(shelf: Sequence[Material], series: Series) -> levels.Names:
     return levels.Names(
         called=tuple((m.key, m.name) for m in shelf),
         ways=tuple(w.name for w in series.constants.ways),
-        mediums=tuple(dict.fromkeys((*blends, "water"))),
+        mediums=tuple(dict.fromkeys((*blends, WATER))),
         colours=tuple(planning.colours_of(series)),
         bases=tuple(m.key for m in shelf if m.kind is Kind.BASE),
         paints=tuple(m.key for m in planning.paints(shelf)),
@@ -173,12 +174,19 @@ def _design_choices(series: Series) -> tuple[tuple[str, str], ...]:
     return tuple(made)
 
 
-def expectation(series: Series) -> tuple[str | Part, ...]:
-    """What the person expects, so that it can fail."""
+def expectation(series: Series, *, in_short: bool = False) -> tuple[str | Part, ...]:
+    """What the person expects, so that it can fail; in short without when it is locked."""
     first = series.responses[0][0]
     scale, p = SCALES[first], series.prediction
     if p is not None and p.locked_at is not None:
         size = t(" by {size:g} {unit}", size=p.size, unit=scale.unit).rstrip() if p.size else ""
+        if in_short:
+            return (
+                t(
+                    "You expected {more_or_less} {response}{size}. Locked {locked_at:%-d %b, %H:%M}.",
+                    more_or_less=p.more_or_less, response=p.response, size=size, locked_at=p.locked_at,
+                ),
+            )  # fmt: skip
         return (
             t(
                 "You expected {more_or_less} {response}{size}. Locked {locked_at:%-d %b, %H:%M}, at the first pour.",
@@ -189,14 +197,14 @@ def expectation(series: Series) -> tuple[str | Part, ...]:
             ),
         )
     which = Part("expect", str(p.more_or_less) if p else t("not said"), (("", t("not said")), ("less", "less"), ("more", "more")))
+    if p is None and in_short:
+        return arranged("I expect {more_or_less} {response} at the last level.", more_or_less=which, response=first)
     if p is None:
         return arranged("I expect {more_or_less} {response} at the last level. It is locked at the first pour.", more_or_less=which, response=first)
     size_part = Part(
         "size", f"{p.size:g} {scale.unit}".strip(), typed=f"{p.size:g}", hint=t("By how much, in {unit}", unit=scale.unit or t("its own figures"))
     )
-    return arranged(
-        "I expect {more_or_less} {response} at the last level, by {size}. Locked at the first pour.",
-        more_or_less=which,
-        response=first,
-        size=size_part,
-    )
+    parts = {"more_or_less": which, "response": first, "size": size_part}
+    if in_short:
+        return arranged("I expect {more_or_less} {response} at the last level, by {size}.", **parts)
+    return arranged("I expect {more_or_less} {response} at the last level, by {size}. Locked at the first pour.", **parts)

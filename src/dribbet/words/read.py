@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Final
 
-from dribbet.words.tongue import Counted, Sentence, t
+from dribbet.records.wording import first_up
+from dribbet.words.tongue import Counted, Sentence, n, t
+from dribbet.words.units import in_words
 
 ARE_DOTTED_CRACKS: Final = t(" Are the dotted lines cracks?")
 COLOURS_OF_THE_FILM: Final = t("Colours of the film")
@@ -12,6 +14,10 @@ COULD_NOT_READ: Final = Sentence("{code} was not read: {error}")
 CRACKS_IN_ALL: Final = Counted("In {cracks} crack, up to {length} wide.", "In {cracks} cracks, up to {length} wide.")
 DASHED_MAY_BE_NONE: Final = Sentence(" {cells}, dashed, may be none.")
 DOTTED_MAY_BE_CRACKS: Final = Sentence("{length} of dotted lines may be cracks (D) or none (P). None is counted until you say.")
+GO_TO_DECIDE: Final = t("Go to Decide")
+GO_TO_SHOOT: Final = t("Go to Shoot")
+NEXT_PANEL: Final = t("Next panel")
+READ_THIS_PANEL: Final = t("Read this panel")
 GLINTS: Final = Sentence("{shimmer:.1f} glints in each cm². A matt panel gives near 0.02.")
 HALF_ARE_WIDER: Final = Sentence("Half of them are wider than \x02{length}\x03. {percent} touch another.{lie}{doubted}")
 HATCHED_MAY_BE_BASE: Final = Sentence("{percent} of the face, hatched on the photo, may be base (D) or paint (P).")
@@ -34,3 +40,13 @@ READ_IT_FIRST: Final = t("This panel has not been read. Read it first.")
 STOPS_SHORT: Final = Counted("Paint stops short at {bare} corner.", "Paint stops short at {bare} corners.")
 THIS_CELL: Final = Sentence("This cell is {length} wide and {shape}.")
 TOUCH_A_CELL_FIRST: Final = t("Touch a cell first.")
+
+
+def cells_and_cracks(cells: int, length: str, *, unsure: bool) -> str:
+    """What was read in one line: how many cells, and how much crack (empty: none, or none for certain)."""
+    count = first_up(in_words(cells))
+    if length:
+        return n("{count} cell and {length} of crack.", "{count} cells and {length} of crack.", cells, count=count, length=length)
+    if unsure:
+        return n("{count} cell and no crack for certain.", "{count} cells and no crack for certain.", cells, count=count)
+    return n("{count} cell and no cracks.", "{count} cells and no cracks.", cells, count=count)

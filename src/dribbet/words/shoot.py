@@ -127,3 +127,10 @@ PUT_UNDER_LAMP: Final = Sentence("Put {code} under the {lamp} lamp, the card bes
 TAKE_IT_LAMP: Final = Sentence("Take it: lamp {lamp}")
 TOO_MANY_PHOTOS: Final = Sentence("{left} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
 WAIT_LOOKING: Final = t("Wait: looking at the photo")
+GO_TO_ASK: Final = t("Go to Ask")
+NEXT_KEYS: Final = {"bring": t("Bring photos in"), "panel": t("Next panel"), "read": t("Go to Read")}
+
+
+def next_key(does: str, lamp: Lamp) -> str:
+    """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph."""
+    return NEXT_KEYS.get(does) or TAKE_IT_LAMP(lamp=lamp)

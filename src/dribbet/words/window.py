@@ -8,7 +8,7 @@ from dribbet.words.tongue import Counted, Sentence, t
 
 ANOTHER_HAS_IT_OPEN: Final = t("Another has this notebook open. When it closes, this one takes over.")
 BUBBLES_ARE_OUT: Final = Counted("{rested} has rested. The bubbles are out.", "{rested} have rested. The bubbles are out.")
-CANNOT_BE_HANDED_OVER: Final = Sentence("{what:.200} cannot be handed over: {error}")
+CANNOT_BE_HANDED_OVER: Final = Sentence("{what} cannot be handed over: {error}")
 CELLS_FROM: Final = Sentence("{cells} from {least_mm} mm")
 COUNTS_AGAIN: Final = Sentence("{code} counts again.")
 FILM_IN_UNIT: Final = Sentence("Film on the panel, {unit}")

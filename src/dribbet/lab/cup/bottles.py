@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_mix, recipe
-from dribbet.records import Bottle, BottleKind, DribbetError, order
+from dribbet.records import WATER, Bottle, BottleKind, DribbetError, order
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -64,11 +64,11 @@ def stand(bottle: Bottle, weighings: Sequence[BottleWeighing] = ()) -> Stand:
     gross = bottle.stored_kg
     lost_now, topped = 0.0, False
     for w in sorted((w for w in weighings if w.bottle_id == bottle.id and not w.taken_back), key=order):
-        lost = recipe.water_lost_kg(gross, w.mass_kg, contents.get("water", 0.0) - lost_now)
+        lost = recipe.water_lost_kg(gross, w.mass_kg, contents.get(WATER, 0.0) - lost_now)
         lost_now += lost
         gross = w.mass_kg
         if w.water_added_kg > 0.0:
-            contents["water"] = contents.get("water", 0.0) - lost_now + w.water_added_kg
+            contents[WATER] = contents.get(WATER, 0.0) - lost_now + w.water_added_kg
             gross, lost_now, topped = gross + w.water_added_kg, 0.0, True
         if w.taken_out_kg > 0.0:
             whole = math.fsum(contents.values()) - lost_now
@@ -77,7 +77,7 @@ def stand(bottle: Bottle, weighings: Sequence[BottleWeighing] = ()) -> Stand:
             lost_now *= keep
             gross -= w.taken_out_kg
     if lost_now > 0.0:
-        contents["water"] = contents.get("water", 0.0) - lost_now
+        contents[WATER] = contents.get(WATER, 0.0) - lost_now
     total = math.fsum(contents.values())
     shares = {n: kg / total for n, kg in contents.items()} if total > 0.0 else dict(bottle.contents)
     return Stand(

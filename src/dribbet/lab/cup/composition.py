@@ -10,7 +10,7 @@ from dribbet.lab.cup import house_mix, recipe
 from dribbet.lab.cup.dosing import PER_100G
 from dribbet.lab.plan.arm import THINNERS, Arm, mix_fractions
 from dribbet.lab.plan.factors import blend
-from dribbet.records import TAKEN_OUT, Basis, Component, Ingredient, Kind, Mix, Recipe, Series, Weighing
+from dribbet.records import ALCOHOL, TAKEN_OUT, WATER, Basis, Component, Ingredient, Kind, Mix, Recipe, Series, Weighing
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -95,7 +95,7 @@ def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequen
     def share(kind: str) -> float:
         return sum(v for name, v in cup.items() if kinds[name] == kind)
 
-    thinners = {"water": arm.water_share, "alcohol": arm.alcohol_share}
+    thinners = {WATER: arm.water_share, ALCOHOL: arm.alcohol_share}
     as_medium = {n: max(cup.get(n, 0.0) - thinners[n], 0.0) if n in blend(arm.medium) else 0.0 for n in THINNERS}
     counted = counted_dose(arm, mixes, weighings, block)
     return replace(
@@ -106,7 +106,7 @@ def actual_arm(series: Series, arm: Arm, mixes: Sequence[Mix], weighings: Sequen
         shimmer_share=share("shimmer"),
         anti_craze_share=share("craze"),
         added=tuple((name, cup.get(name, 0.0)) for name, _ in arm.held.added),
-        water_share=cup.get("water", 0.0) - as_medium["water"],
+        water_share=cup.get(WATER, 0.0) - as_medium[WATER],
         alcohol_share=cup.get("alcohol", 0.0) - as_medium["alcohol"],
     )
 
@@ -142,5 +142,5 @@ def volumes_by_role(cup_kg: Mapping[str, float], paint: str, medium: str, shelf:
     found: dict[str, float] = {}
     for name, kg in house_mix.raw(cup_kg, shelf).items():
         key = "paint" if name == paint else "medium" if name == medium else name
-        found[key] = found.get(key, 0.0) + kg / known.get(name, recipe.UNKNOWN_KG_M3 if name != "water" else recipe.WATER_KG_M3)
+        found[key] = found.get(key, 0.0) + kg / known.get(name, recipe.UNKNOWN_KG_M3 if name != WATER else recipe.WATER_KG_M3)
     return found

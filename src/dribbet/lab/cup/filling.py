@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup import additions, composition
 from dribbet.lab.cup.recipe import RecipeError
 from dribbet.lab.cup.repair import Repair, Thrift, repair, take_out_first
-from dribbet.records import TAKEN_OUT, MarkKind, order
+from dribbet.records import CORRECTION, TAKEN_OUT, MarkKind, order
 
 EYE_STEP: Final = 0.1  # of the estimate: a small step more, once it is in
 
@@ -150,7 +150,7 @@ def _with_eye(
 
 def _settled_at(mine: Sequence[Weighing], happened: Sequence[MixMark]) -> tuple[int, datetime] | None:
     """Place in the order at which what was in the cup was last taken as it was: accepted, or corrected after a check."""
-    places = [order(m) for m in happened if m.kind is MarkKind.ACCEPTED] + [order(w) for w in mine if w.source == "correction"]
+    places = [order(m) for m in happened if m.kind is MarkKind.ACCEPTED] + [order(w) for w in mine if w.source == CORRECTION]
     return max(places, default=None)
 
 

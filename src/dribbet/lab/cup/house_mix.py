@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING
 
 from dribbet.lab.cup.recipe import RecipeError
-from dribbet.records import Basis, Ingredient, Kind, Recipe
+from dribbet.records import Kind
 from dribbet.records.recipes import DEEPEST
 
 if TYPE_CHECKING:
@@ -61,34 +61,6 @@ def _opened(name: str, known: Mapping[str, Material], inside: tuple[str, ...], o
             found[inner] = found.get(inner, 0.0) + kg / total * share
     opened[name] = found
     return found
-
-
-def as_recipe(material: Material, shelf: Iterable[Material]) -> Recipe:
-    """A house mix as a nested recipe by mass, with the densities and solids of the shelf."""
-    known = {m.key: m for m in shelf}
-    _opened(material.key, {n: m for n, m in known.items() if m.made_of} | {material.key: material}, (), {})  # refuses circles
-    ready: dict[tuple[tuple[str, float], ...], Recipe] = {}
-
-    def built(made_of: tuple[tuple[str, float], ...]) -> Recipe:
-        if made_of in ready:
-            return ready[made_of]
-        parts = []
-        for name, kg in made_of:
-            m = known.get(name)
-            nested = built(m.made_of) if m is not None and m.made_of else None
-            parts.append(
-                Ingredient(
-                    name=name,
-                    parts=kg,
-                    density_kg_m3=m.density_kg_m3 if m is not None else None,
-                    volume_solids=m.volume_solids if m is not None else None,
-                    recipe=nested,
-                )
-            )
-        ready[made_of] = Recipe(basis=Basis.MASS, ingredients=tuple(parts))
-        return ready[made_of]
-
-    return built(material.made_of)
 
 
 def tint_share(material: Material, shelf: Iterable[Material]) -> float:

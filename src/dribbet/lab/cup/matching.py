@@ -16,7 +16,7 @@ from dribbet.lab.cup import house_rules
 from dribbet.lab.cup.recipe import WATER_KG_M3
 from dribbet.lab.paint import flow_scale
 from dribbet.lab.paint.consistency import GEL_PA_S, ConsistencyError, Match
-from dribbet.records import Check, CheckKind, HouseRules, Role, Stream, Weighing, order
+from dribbet.records import WATER, Check, CheckKind, HouseRules, Role, Stream, Weighing, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -47,7 +47,7 @@ class Pot:
     """Volumes of `paint`, `medium`, `water` and `others` in it now."""
     others_ln_m3: float = 0.0
     line: Line
-    thinner: str = "water"
+    thinner: str = WATER
     thinner_strength: float = 1.0
     """Share of the thinner that thins: 1 for water, less for a house mix such as 9 water : 1 conditioner."""
     gel: str = ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Basis, Component, DribbetError, Ingredient, Recipe
+from dribbet.records import WATER, Basis, Component, DribbetError, Ingredient, Recipe
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -14,7 +14,7 @@ WATER_KG_M3: Final = 998.0
 # Starting densities in kg/m3 and volume solids by word in the name, used only where an ingredient brings none.
 # Densities: middle of the ranges usual for these products; a weighed syringe replaces them.
 DENSITY_BY_WORD: Final = {
-    "water": WATER_KG_M3,
+    WATER: WATER_KG_M3,
     "alcohol": 810.0,
     "silicone": 968.0,
     "conditioner": 1025.0,
@@ -24,7 +24,7 @@ DENSITY_BY_WORD: Final = {
     "paint": 1200.0,
 }
 SOLIDS_BY_WORD: Final = {
-    "water": 0.0,
+    WATER: 0.0,
     "alcohol": 0.0,
     "silicone": 1.0,
     "conditioner": 0.15,
@@ -111,17 +111,6 @@ def volume_solids(components: Sequence[Component]) -> float:
     """Share of the wet volume that stays when dry: sum of v_i s_i over sum of v_i."""
     volumes = [c.mass_fraction / c.density_kg_m3 for c in components]
     return math.fsum(v * c.volume_solids for v, c in zip(volumes, components, strict=True)) / math.fsum(volumes)
-
-
-def masses_for_volume_kg(components: Sequence[Component], volume_m3: float) -> dict[str, float]:
-    """Kilograms of each component for a wanted volume: m_i = V rho_mix w_i."""
-    total = volume_m3 * mix_density_kg_m3(components)
-    return {c.name: total * c.mass_fraction for c in components}
-
-
-def masses_for_total_kg(components: Sequence[Component], total_kg: float) -> dict[str, float]:
-    """Kilograms of each component for a wanted mass."""
-    return {c.name: total_kg * c.mass_fraction for c in components}
 
 
 def final_alcohol_share(solution_mass_fraction: float, label_share: float) -> float:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from dribbet.records import DribbetError, Technique
+from dribbet.records import ALCOHOL, WATER, DribbetError, Technique
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -139,7 +139,7 @@ def grade(mound_s: float, limits_s: Sequence[float] = GRADE_LIMITS_S) -> int:
 
 # Starting viscosities in Pa s for log mixing; replaced by the paint's own readings. Sources: orders of magnitude of
 # soft-bodied acrylic at low shear (paint), product sheets of latex conditioners and glues, tables for the liquids.
-VISCOSITY_PA_S: Final = {"paint": 12.0, "conditioner": 1.2, "glue": 4.0, "varnish": 0.8, "binder": 1.5, "water": 1.0e-3, "alcohol": 2.4e-3}
+VISCOSITY_PA_S: Final = {"paint": 12.0, "conditioner": 1.2, "glue": 4.0, "varnish": 0.8, "binder": 1.5, WATER: 1.0e-3, ALCOHOL: 2.4e-3}
 UNKNOWN_PA_S: Final = 2.0
 GEL_PA_S: Final = 150.0  # a gel that keeps its peaks, at the low shear of a pour: an order of magnitude
 SILICONE_THICKENS_PER_DROP: Final = 0.03  # relative rise of viscosity per drop in 100 g; to be learned

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.lab.cup import house_mix
 from dribbet.lab.paint import measures
-from dribbet.records import DribbetError, Pack
+from dribbet.records import WATER, DribbetError, Pack
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -43,7 +43,7 @@ def of_amounts(amounts_kg: Mapping[str, float], shelf: Sequence[Material]) -> fl
 def unpriced(amounts_kg: Mapping[str, float], shelf: Sequence[Material]) -> list[str]:
     """What was used but has no price: the sum leaves it out, and says so. Water from the tap counts as free."""
     known = {m.key: m for m in shelf}
-    return [n for n in amounts_kg if n != "water" and (n not in known or not price_per_kg(known[n], shelf) > 0.0)]
+    return [n for n in amounts_kg if n != WATER and (n not in known or not price_per_kg(known[n], shelf) > 0.0)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,20 +84,11 @@ class PackWorth:
 
     pack: Pack
     per_kg: float
-    per_ml: float
-    per_ml_solids: float | None
-    """None for what leaves no film."""
 
 
 def packs_of(material: Material) -> list[PackWorth]:
     """Packs of a material, cheapest by the kilogram first."""
-    found = []
-    for pack in material.packs:
-        per_kg = pack_price_per_kg(pack)
-        per_ml = per_kg * material.density_kg_m3 * 1e-6
-        solids = material.volume_solids
-        found.append(PackWorth(pack=pack, per_kg=per_kg, per_ml=per_ml, per_ml_solids=per_ml / solids if solids > 0.0 else None))
-    return sorted(found, key=lambda p: p.per_kg)
+    return sorted((PackWorth(pack=pack, per_kg=pack_price_per_kg(pack)) for pack in material.packs), key=lambda p: p.per_kg)
 
 
 def break_even_kg(small: Pack, large: Pack) -> float | None:

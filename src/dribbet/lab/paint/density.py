@@ -12,11 +12,6 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 
-def atwood(top_kg_m3: float, below_kg_m3: float) -> float:
-    """Atwood number; above zero the joint overturns."""
-    return (top_kg_m3 - below_kg_m3) / (top_kg_m3 + below_kg_m3)
-
-
 ALIKE_KG_M3: Final = 15.0
 """Densities nearer than this do not sink past each other in the time that paint has; two weighings of a syringe part by as much."""
 

@@ -9,7 +9,7 @@ from dribbet.lab.cup import composition, house_mix, house_rules, matching
 from dribbet.lab.paint import flow_scale
 from dribbet.lab.paint.consistency import ConsistencyError
 from dribbet.lab.paint.learning import CupReading, PastMix, reading_of
-from dribbet.records import CheckKind, Kind, order
+from dribbet.records import WATER, CheckKind, Kind, order
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -79,7 +79,7 @@ def _past(mix: Mix, medium: str, ledger: Sequence[Weighing], checks: Sequence[Ch
         paint=mix.colour,
         medium=medium,
         medium_to_paint=held.get(medium, 0.0) / held[mix.colour],
-        water_share=held.get("water", 0.0) / sum(held.values()),
+        water_share=held.get(WATER, 0.0) / sum(held.values()),
         grade=grade,
     )
 

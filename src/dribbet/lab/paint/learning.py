@@ -18,7 +18,7 @@ import numpy as np
 
 from dribbet.lab.paint import flow_scale
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, UNKNOWN_PA_S, VISCOSITY_PA_S, ConsistencyError
-from dribbet.records import CheckKind
+from dribbet.records import WATER, CheckKind
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     Floats = npt.NDArray[np.float64]
 
 # Spread of the starting figures on ln viscosity: how far a paint, a medium, or the pull of water may be from its table value.
-PRIOR_SD: Final = {"paint": 0.9, "medium": 0.5, "water": 1.0}
+PRIOR_SD: Final = {"paint": 0.9, "medium": 0.5, WATER: 1.0}
 BATCH_SD: Final = 0.20  # cups of one recipe differ by this on ln viscosity
 STEP_SD: Final = {  # of a kind of reading against the mound: a drip's volume and width are hardly known, so it tells ratios, not viscosity
     CheckKind.MOUND: 1e-6,  # the scale's zero
@@ -98,12 +98,12 @@ def reading_of(
     if not total > 0.0 or not volumes_m3.get(paint, 0.0) > 0.0:
         return None
     shares = {name: v / total for name, v in volumes_m3.items()}
-    others = {n: s for n, s in shares.items() if n not in (paint, medium, "water")}
+    others = {n: s for n, s in shares.items() if n not in (paint, medium, WATER)}
     return CupReading(
         cup=cup,
         paint=shares[paint],
         medium=shares.get(medium, 0.0),
-        water=shares.get("water", 0.0),
+        water=shares.get(WATER, 0.0),
         others=math.fsum(others.values()),
         others_ln=math.fsum(s * starting_ln(n) for n, s in others.items()),
         kind=check.kind,
@@ -119,12 +119,12 @@ class Line:
         self.readings = len(readings)
         self._cups = {c: i for i, c in enumerate(dict.fromkeys(r.cup for r in readings))}
         self.cups = len(self._cups)
-        start = np.array([math.log(VISCOSITY_PA_S["paint"]), starting_ln(medium), math.log(VISCOSITY_PA_S["water"])])
+        start = np.array([math.log(VISCOSITY_PA_S["paint"]), starting_ln(medium), math.log(VISCOSITY_PA_S[WATER])])
         fixed = 3 + len(KINDS)
         size = fixed + self.cups
         prior_sd = np.concatenate(
             [
-                [PRIOR_SD["paint"], PRIOR_SD["medium"], PRIOR_SD["water"]],
+                [PRIOR_SD["paint"], PRIOR_SD["medium"], PRIOR_SD[WATER]],
                 [STEP_SD[k] for k in KINDS],
                 np.full(self.cups, BATCH_SD),
             ]
@@ -180,7 +180,7 @@ class Line:
     def ln_viscosity(self, shares: Mapping[str, float], *, cup: str = "", kind: CheckKind = CheckKind.MOUND, others_ln: float = 0.0) -> Estimate:
         """Ln viscosity of a mix with these volume shares of `paint`, `medium` and `water`."""
         d = self._draws
-        value = shares.get("paint", 0.0) * d[:, 0] + shares.get("medium", 0.0) * d[:, 1] + shares.get("water", 0.0) * d[:, 2]
+        value = shares.get("paint", 0.0) * d[:, 0] + shares.get("medium", 0.0) * d[:, 1] + shares.get(WATER, 0.0) * d[:, 2]
         return self._answer(value + others_ln + self._offset(d, cup, kind))
 
     def water_to_add_m3(
@@ -234,7 +234,7 @@ class Line:
 
     def _sum(self, d: Floats, volumes_m3: Mapping[str, float], others_ln_m3: float) -> tuple[float, Floats]:
         whole = math.fsum(volumes_m3.values())
-        sum_ln = sum(volumes_m3.get(n, 0.0) * d[:, i] for i, n in enumerate(("paint", "medium", "water"))) + others_ln_m3
+        sum_ln = sum(volumes_m3.get(n, 0.0) * d[:, i] for i, n in enumerate(("paint", "medium", WATER))) + others_ln_m3
         return whole, np.asarray(sum_ln, dtype=np.float64)
 
     def water_share_for(self, wanted_pa_s: float, *, medium_to_paint: float) -> Estimate:
@@ -318,5 +318,5 @@ def own_figures(lines: Mapping[tuple[str, str], Line], colours: Sequence[str], l
         if medium:
             mediums.setdefault(medium, []).append(math.log(line.figures_pa_s[1]))
     waters = [math.log(line.figures_pa_s[2]) for line in known.values()]
-    means = {"paint": paints, **mediums, "water": waters}
+    means = {"paint": paints, **mediums, WATER: waters}
     return tuple((name, round(math.exp(math.fsum(logs) / len(logs)), 6)) for name, logs in means.items())

@@ -47,9 +47,3 @@ def zone(wet_m: float) -> FilmZone:
 def creep_m_s(film_m: float, tilt_rad: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
     """Drift speed of the film's mean on a panel that is not level: rho g sin(theta) h^2 / (3 mu)."""
     return density_kg_m3 * GRAVITY_M_S2 * math.sin(tilt_rad) * film_m**2 / (3.0 * viscosity_pa_s)
-
-
-def spun_film_m(film_m: float, rev_per_s: float, time_s: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
-    """Film after spinning: h0 / sqrt(1 + 4 rho omega^2 h0^2 t / (3 mu)) (Emslie, Bonner and Peck 1958)."""
-    omega = 2.0 * math.pi * rev_per_s
-    return film_m / math.sqrt(1.0 + 4.0 * density_kg_m3 * omega**2 * film_m**2 * time_s / (3.0 * viscosity_pa_s))

@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from dribbet.records import ALCOHOL, WATER
+
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
@@ -19,7 +21,7 @@ if TYPE_CHECKING:
 DRY_SHARE: Final = 0.95
 """Share of the volatile part that is gone when a film is called dry by weight."""
 LEAST_POINTS: Final = 3
-VOLATILE: Final = ("water", "alcohol")
+VOLATILE: Final = (WATER, ALCOHOL)
 SLOWEST_S: Final = 60 * 86400.0
 
 

@@ -38,11 +38,6 @@ def face_m2(held: Constants) -> float:
     return covered_area_m2(held.panel_width_m, held.panel_height_m, 0.0, held.outline)
 
 
-def poured_volume_m3(area_m2: float, depth_m: float = FULL_COVER_M) -> float:
-    """Volume to have in the cup for one panel, with what stays in the cup."""
-    return area_m2 * depth_m * (1.0 + CUP_LOSS)
-
-
 def poured_depth_m(technique: Technique, base: BasePlan) -> float:
     """Depth to pour by default: full cover, or less over a base or where the technique needs less."""
     depth = FULL_COVER_M if base in (BasePlan.NONE, BasePlan.MIST, BasePlan.RIM) else OVER_BASE_M

@@ -7,18 +7,33 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
 
+from dribbet.lab.cup.recipe import final_alcohol_share
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S, SILICONE_THICKENS_PER_DROP, log_mixed_viscosity_pa_s
 from dribbet.lab.plan.factors import applied, between, blend
-from dribbet.records import BETWEEN, Constants, DribbetError, Extra, Factor, Layer, Level, Series, Swap, Technique, Varied
+from dribbet.records import (
+    ALCOHOL,
+    AS_GIVEN,
+    BETWEEN,
+    TURNED_ROUND,
+    WATER,
+    Constants,
+    DribbetError,
+    Extra,
+    Factor,
+    Layer,
+    Level,
+    Series,
+    Swap,
+    Technique,
+    Varied,
+)
 from dribbet.records.wording import first_up
 
-THINNERS: Final = ("water", "alcohol")
+THINNERS: Final = (WATER, ALCOHOL)
 NOTHING: Final = "nothing"
 MOST_THIN: Final = 0.9  # a mix with more thinner than this is no paint
-ALCOHOL_KG_M3: Final = 785.0
-WATER_KG_M3: Final = 998.0
 # Densities for flow estimates before anything is weighed, in g/mL; the shelf's own are used for amounts.
-ROUGH_DENSITY: Final = {"paint": 1.2, "medium": 1.03, "water": 1.0, "alcohol": 0.81}
+ROUGH_DENSITY: Final = {"paint": 1.2, "medium": 1.03, WATER: 1.0, ALCOHOL: 0.81}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,7 +106,7 @@ class Arm:
     @property
     def thinner(self) -> str:
         """What stands for water in this recipe: water, or a thinner of the shelf."""
-        return self.held.third_liquid if self.held.third_liquid not in (*THINNERS, NOTHING) else "water"
+        return self.held.third_liquid if self.held.third_liquid not in (*THINNERS, NOTHING) else WATER
 
     @property
     def parts(self) -> dict[str, float]:
@@ -118,9 +133,7 @@ class Arm:
     @property
     def isopropyl_share(self) -> float:
         """Isopropyl alcohol in the mix by mass: a solution of so many % v/v brings that much, and the rest is water."""
-        strong = self.held.alcohol_strength
-        pure = strong * ALCOHOL_KG_M3 / (strong * ALCOHOL_KG_M3 + (1.0 - strong) * WATER_KG_M3)
-        return self.alcohol_share * pure
+        return final_alcohol_share(self.alcohol_share, self.held.alcohol_strength)
 
 
 def flow_pa_s(shares: dict[str, float], own_pa_s: dict[str, float] | None = None) -> float:
@@ -281,9 +294,9 @@ def ordered(layers: tuple[Layer, ...], order: str) -> tuple[Layer, ...]:
     DribbetError
         If a name is no colour of the cup, or one is left out.
     """
-    if order == "as given":
+    if order == AS_GIVEN:
         return layers
-    if order == "turned round":
+    if order == TURNED_ROUND:
         return tuple(reversed(layers))
     wanted = [w.strip().lower() for w in order.split("/")]
     left = list(layers)

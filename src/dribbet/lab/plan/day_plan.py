@@ -7,6 +7,7 @@ import math
 import statistics
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from enum import StrEnum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.panel import drying, progress
@@ -21,9 +22,34 @@ if TYPE_CHECKING:
     from dribbet.lab.plan.arm import Arm
     from dribbet.records import Mix, Series, StepMark, Weighing
 
+
+class Work(StrEnum):
+    """A piece of work at the bench."""
+
+    MIX = "mix one colour"
+    CHECK = "check one colour"
+    POUR = "pour one panel"
+    CLEAN = "clean up"
+
+
+class Mind(StrEnum):
+    """What a person should know before saying yes."""
+
+    DAY_BEFORE = auto()
+    ALCOHOL_LATE = auto()
+    DAYS_APART = auto()
+    """Panels are poured on several days that no block keeps apart; with how many days."""
+    BATCH_AGES = auto()
+    LONG_DAY = auto()
+    """The longest day, and what it may take, in hours."""
+    RACK_SHORT = auto()
+    """Free places, and panels."""
+    SILICONE_APART = auto()
+
+
 MINUTE_S: Final = 60.0
 # Starting figures in s, until the person's own logs say better; orders of magnitude of the craft: mixing takes the longest.
-START_S: Final = {"mix one colour": 5 * MINUTE_S, "check one colour": 2 * MINUTE_S, "pour one panel": 7 * MINUTE_S, "clean up": 25 * MINUTE_S}
+START_S: Final = {Work.MIX: 5 * MINUTE_S, Work.CHECK: 2 * MINUTE_S, Work.POUR: 7 * MINUTE_S, Work.CLEAN: 25 * MINUTE_S}
 LEAST_LOGS: Final = 3  # own logs count from here on
 TAKEN_FOR_ONE_GO_S: Final = 15 * MINUTE_S  # a longer gap between two weighings of a cup is a break, not work
 OVERNIGHT_FROM: Final = 6  # cups from which mixing the day before leaves daylight for the pours
@@ -34,7 +60,7 @@ BATCH_DAYS: Final = 2  # a batch kept longer has aged
 class Pace:
     """Seconds that one piece of work takes, and how many own logs that rests on (0: a starting figure)."""
 
-    name: str
+    work: Work
     seconds: float
     logs: int
 
@@ -70,13 +96,12 @@ class DayPlan:
     pours_fit: int
     """Panels that fit into one sitting by time."""
     rack_needed: int
-    rack_free: int
     dry_from_s: float
     dry_until_s: float
     looks: tuple[DueDate, ...]
     begins: datetime
     ends: datetime
-    said: tuple[str, ...]
+    minds: tuple[tuple[Mind, tuple[float, ...]], ...]
     """Everything that a person should know before saying yes; nothing is refused."""
 
 
@@ -104,17 +129,17 @@ def paces(mixes: Sequence[Mix], weighings: Sequence[Weighing], steps: Sequence[S
             first, *_, last = sorted([mine[0], *mine], key=order)
             pouring.append((last.at - first.at).total_seconds() + last.planned_s)
     return (
-        _pace("mix one colour", mixing),
-        Pace(name="check one colour", seconds=START_S["check one colour"], logs=0),
-        _pace("pour one panel", [p for p in pouring if 0.0 <= p <= 4 * TAKEN_FOR_ONE_GO_S]),
-        Pace(name="clean up", seconds=START_S["clean up"], logs=0),
+        _pace(Work.MIX, mixing),
+        Pace(work=Work.CHECK, seconds=START_S[Work.CHECK], logs=0),
+        _pace(Work.POUR, [p for p in pouring if 0.0 <= p <= 4 * TAKEN_FOR_ONE_GO_S]),
+        Pace(work=Work.CLEAN, seconds=START_S[Work.CLEAN], logs=0),
     )
 
 
-def _pace(name: str, logged: list[float]) -> Pace:
+def _pace(work: Work, logged: list[float]) -> Pace:
     if len(logged) < LEAST_LOGS:
-        return Pace(name=name, seconds=START_S[name], logs=0)
-    return Pace(name=name, seconds=statistics.median(logged), logs=len(logged))
+        return Pace(work=work, seconds=START_S[work], logs=0)
+    return Pace(work=work, seconds=statistics.median(logged), logs=len(logged))
 
 
 def plan(
@@ -146,13 +171,13 @@ def plan(
     waking : Waking, optional
         When the person looks; at any hour where it is not given.
     """
-    each = {p.name: p.seconds for p in pace}
+    each = {p.work: p.seconds for p in pace}
     panels = design.sheets(series)
-    mixing = cups * (each["mix one colour"] + each["check one colour"])
+    mixing = cups * (each[Work.MIX] + each[Work.CHECK])
     rest = max((a.held.rest_s for a in recipes), default=0.0)
     ahead = cups >= OVERNIGHT_FROM or rest > 4 * 3600.0 or any(a.technique is Technique.BLOOM for a in recipes)
-    spare = sitting_s - each["clean up"] - (0.0 if ahead else mixing)
-    fit = max(int(spare // each["pour one panel"]), 1)
+    spare = sitting_s - each[Work.CLEAN] - (0.0 if ahead else mixing)
+    fit = max(int(spare // each[Work.POUR]), 1)
     days = max(math.ceil(panels / fit), series.layout.blocks if series.layout.block_by is BlockBy.DAY else 1)
     sittings = [Sitting(day=0, mixes=cups, pours=0, seconds=mixing)] if ahead else []
     left, first = panels, 1 if ahead else 0
@@ -161,21 +186,21 @@ def plan(
         left -= today
         begun = mixing if not ahead and i == 0 else 0.0
         sittings.append(
-            Sitting(day=first + i, mixes=0 if begun == 0.0 else cups, pours=today, seconds=begun + today * each["pour one panel"] + each["clean up"])
+            Sitting(day=first + i, mixes=0 if begun == 0.0 else cups, pours=today, seconds=begun + today * each[Work.POUR] + each[Work.CLEAN])
         )
     thickest = max((a for a in recipes), key=lambda a: a.film_m)
     held = thickest.held
     windows = drying.windows(thickest.film_m, 0.25, held.room_c, held.room_rh, held.air_m_s)
     through = windows[2]
     pours = [s for s in sittings if s.pours]
-    looks = _looks(series, pours, begins, each["pour one panel"], waking)
+    looks = _looks(series, pours, begins, each[Work.POUR], waking)
     last = begins + timedelta(days=pours[-1].day)
     ends = max([last + timedelta(seconds=through.latest_s), *(d.last for d in looks)])
     free = rack_slots - rack_taken
     return DayPlan(
-        paces=tuple(pace), sittings=tuple(sittings), pours_fit=fit, rack_needed=panels, rack_free=free, dry_from_s=through.earliest_s,
+        paces=tuple(pace), sittings=tuple(sittings), pours_fit=fit, rack_needed=panels, dry_from_s=through.earliest_s,
         dry_until_s=through.latest_s, looks=looks, begins=begins, ends=ends,
-        said=tuple(_said(series, recipes, sittings, panels=panels, ahead=ahead, free=free, sitting_s=sitting_s)),
+        minds=tuple(_minds(series, recipes, sittings, panels=panels, ahead=ahead, free=free, sitting_s=sitting_s)),
     )  # fmt: skip
 
 
@@ -193,22 +218,24 @@ def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: f
     return tuple(sorted(made, key=lambda d: d.first))
 
 
-def _said(series: Series, recipes: Sequence[Arm], sittings: Sequence[Sitting], *, panels: int, ahead: bool, free: int, sitting_s: float) -> list[str]:
-    said = []
+def _minds(
+    series: Series, recipes: Sequence[Arm], sittings: Sequence[Sitting], *, panels: int, ahead: bool, free: int, sitting_s: float
+) -> list[tuple[Mind, tuple[float, ...]]]:
+    found: list[tuple[Mind, tuple[float, ...]]] = []
     pours = [s for s in sittings if s.pours]
     if ahead:
-        said.append("Mix the day before and keep it covered: the cups rest overnight, and the day of pouring is for pouring.")
+        found.append((Mind.DAY_BEFORE, ()))
         if any(a.alcohol_share > 0 for a in recipes):
-            said.append("Leave the alcohol out until the day of pouring: it does not keep in a cup.")
+            found.append((Mind.ALCOHOL_LATE, ()))
     if len(pours) > 1 and series.layout.blocks < len(pours):
-        said.append(f"Pouring takes {len(pours)} days, but nothing keeps the days apart. Pour every recipe on each day: make a block of each.")
+        found.append((Mind.DAYS_APART, (len(pours),)))
     if len(pours) > BATCH_DAYS:
-        said.append("The batch would stand for more than two days. It ages: weigh it and check it again each morning.")
+        found.append((Mind.BATCH_AGES, ()))
     longest = max(sittings, key=lambda s: s.seconds)
     if longest.seconds > sitting_s:
-        said.append(f"The longest day takes about {longest.seconds / 3600.0:.1f} hours, more than the {sitting_s / 3600.0:g} you give it.")
+        found.append((Mind.LONG_DAY, (longest.seconds / 3600.0, sitting_s / 3600.0)))
     if panels > free:
-        said.append(f"The rack has {max(free, 0)} free places for {panels} panels. Pour in parts, or clear it first.")
+        found.append((Mind.RACK_SHORT, (max(free, 0), panels)))
     if any(a.held.silicone_drops_per_100g > 0 for a in recipes):
-        said.append("Panels with silicone dry away from the others and are washed before any coat.")
-    return said
+        found.append((Mind.SILICONE_APART, ()))
+    return found

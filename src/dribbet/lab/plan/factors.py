@@ -7,7 +7,24 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Final
 
-from dribbet.records import BasePlan, Constants, Does, Doing, DribbetError, Factor, Figure, Level, Step, Swap, Technique, Varied
+from dribbet.records import (
+    ALCOHOL,
+    AS_GIVEN,
+    TURNED_ROUND,
+    WATER,
+    BasePlan,
+    Constants,
+    Does,
+    Doing,
+    DribbetError,
+    Factor,
+    Figure,
+    Level,
+    Step,
+    Swap,
+    Technique,
+    Varied,
+)
 from dribbet.records.wording import first_up
 
 
@@ -70,7 +87,7 @@ NATURES: Final = {
     Factor.WATER_SHARE: Nature(
         means="Water share of the mix", measure=Measure.SHARE, field="water_share", start=(0.10, 0.16, 0.22), most=0.89
     ),
-    Factor.THIRD_LIQUID: Nature(means="Third liquid", measure=Measure.NAMED, field="third_liquid", start=("water", "alcohol")),
+    Factor.THIRD_LIQUID: Nature(means="Third liquid", measure=Measure.NAMED, field="third_liquid", start=(WATER, ALCOHOL)),
     Factor.WATER_SOURCE: Nature(
         means="Where the water is from", measure=Measure.NAMED, field="water_source", start=("tap", "distilled")
     ),
@@ -116,7 +133,7 @@ NATURES: Final = {
     Factor.TECHNIQUE: Nature(
         means="Way to pour", measure=Measure.NAMED, field="technique", start=(str(Technique.FLIP_CUP), str(Technique.OPEN_CUP))
     ),
-    Factor.ORDER: Nature(means="Order of the layers", measure=Measure.NAMED, field="order", start=("as given", "turned round")),
+    Factor.ORDER: Nature(means="Order of the layers", measure=Measure.NAMED, field="order", start=(AS_GIVEN, TURNED_ROUND)),
     Factor.LAYERS: Nature(means="Times the layers are repeated", measure=Measure.ROUNDS, field="rounds", start=(1.0, 2.0), least=1.0, most=12.0),
     Factor.POURED: Nature(means="Paint poured on a panel", measure=Measure.MASS, field="poured_kg", start=(0.060, 0.075), least=1e-3, most=20.0),
     Factor.FILM_LEFT: Nature(

@@ -120,6 +120,8 @@ class _Shape:
 SHAPES: Final = (_Shape(1.0, 0.0, 0.0), _Shape(0.1, 1.0, 0.0), _Shape(0.1, 0.5, 1.0))
 REACH: Final = 0.8
 """Of what is free, where what was tried runs from -1 to 1."""
+LEAST_NOISE: Final = 1e-3
+"""Of the spread of all panels: those that agree to the last digit, as hours between the same two looks do, are not as sure as that."""
 UNLIKE: Final = 0.3  # how far two names of one thing are taken to be alike
 
 
@@ -233,11 +235,11 @@ def _learn(x: Floats, y: Floats, grid: Floats, sd: float, named: Sequence[bool])
     """The curve given the panels; its size, reach and straightness are averaged over a few by how well they explain them."""
     known = np.isfinite(y)
     x, y = x[known], y[known]
-    noise = max(sd, 1e-9) ** 2
     if not len(y):
-        return _Curve(np.zeros(len(grid)), np.eye(len(grid)), noise)
+        return _Curve(np.zeros(len(grid)), np.eye(len(grid)), max(sd, 1e-9) ** 2)
     centre = float(y.mean())
     spread = max(float(y.std()), sd, 1e-9)
+    noise = max(sd, LEAST_NOISE * spread) ** 2
     found = []
     for size, shape in product((0.5 * spread, spread, 2.0 * spread), SHAPES):
         k = size**2 * _kernel(x, x, named, shape) + noise * np.eye(len(y))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.dosing import Dosing, dosing
 from dribbet.lab.plan import amounts, design, layouts
-from dribbet.records import BasePlan, BlockBy, Constants, Kind, Material, Mix, Series
+from dribbet.records import WATER, BasePlan, BlockBy, Constants, Kind, Material, Mix, Series
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -124,7 +124,7 @@ def side_name(name: str, what: str, colours: Sequence[str]) -> str:
 def base_fractions(held: Constants) -> dict[str, float]:
     """Mass fractions of the base's mix, in the order of mixing."""
     plain = 1.0 - held.base_water_share - held.base_craze_share
-    each = [(held.base, plain), (held.anti_craze, held.base_craze_share), ("water", held.base_water_share)]
+    each = [(held.base, plain), (held.anti_craze, held.base_craze_share), (WATER, held.base_water_share)]
     return {name: share for name, share in each if share > 0.0}
 
 
@@ -193,7 +193,7 @@ class Demand:
     @property
     def short_kg(self) -> float:
         """How much is missing; water from the tap never is, and of what nobody entered it is not known."""
-        if self.name == "water" or (self.on_shelf and self.stock_kg is None):
+        if self.name == WATER or (self.on_shelf and self.stock_kg is None):
             return 0.0
         return max(self.kg - (self.stock_kg or 0.0), 0.0)
 
@@ -225,7 +225,7 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
         take("activator", held.activator, activator_kg(series, arm))
         mass = base_kg(series, arm, known[held.base].density_kg_m3 if held.base in known else BASE_KG_M3)
         for name, share in base_fractions(held).items():
-            take("base" if name == held.base else "thinner" if name == "water" else "medium", name, mass * share)
+            take("base" if name == held.base else "thinner" if name == WATER else "medium", name, mass * share)
     return [
         Demand(
             role=role, name=name, kg=kg, m3=kg / (known[name].density_kg_m3 if name in known else 1000.0),
@@ -235,12 +235,6 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
         )
         for (role, name), kg in need.items()
     ]  # fmt: skip
-
-
-def short_of(need: Mapping[str, float], shelf: Sequence[Material]) -> dict[str, float]:
-    """Kilograms missing from the shelf; water is never short."""
-    stock = {m.key: m.stock_kg for m in shelf}
-    return {name: kg - stock.get(name, 0.0) for name, kg in need.items() if kg > stock.get(name, 0.0) + 1e-9 and "water" not in name}
 
 
 def cost(need: Mapping[str, float], shelf: Sequence[Material]) -> float:

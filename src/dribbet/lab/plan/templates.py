@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from enum import StrEnum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan import confounding, control, design
+from dribbet.lab.plan.confounding import Coupling
 from dribbet.lab.plan.factors import NATURES, Measure, applied
 from dribbet.lab.plan.stops import with_enough_paint
 from dribbet.records import (
+    ALCOHOL,
+    AS_GIVEN,
     BETWEEN,
+    TURNED_ROUND,
+    WATER,
     BasePlan,
     Design,
     DribbetError,
@@ -158,7 +164,7 @@ def _technique(s: Series, _: Found) -> Series:
 
 
 def _order(s: Series, _: Found) -> Series:
-    return replace(s, varied=(_names(Factor.ORDER, "as given", "turned round"),), responses=(*CELLS, (Response.VIVIDNESS, Wanted.MORE)), repeats=3)
+    return replace(s, varied=(_names(Factor.ORDER, AS_GIVEN, TURNED_ROUND),), responses=(*CELLS, (Response.VIVIDNESS, Wanted.MORE)), repeats=3)
 
 
 def _heat(s: Series, _: Found) -> Series:
@@ -172,7 +178,7 @@ def _heat_after(s: Series, _: Found) -> Series:
 
 def _third(s: Series, _: Found) -> Series:
     held = _held(s, water_share=0.25, alcohol_share=0.0, torch_passes=0)
-    return replace(s, varied=(_names(Factor.THIRD_LIQUID, "water", "alcohol"),), constants=held, responses=CELLS, repeats=3)
+    return replace(s, varied=(_names(Factor.THIRD_LIQUID, WATER, ALCOHOL),), constants=held, responses=CELLS, repeats=3)
 
 
 def _activator(s: Series, _: Found) -> Series:
@@ -272,38 +278,59 @@ def one_change(base: Series, settings: tuple[int, ...] | None, changed: Varied) 
     )
 
 
-def mended(series: Series) -> tuple[Series, tuple[str, ...]]:
-    """Follow-up of a flawed test: same recipes, with what was not equal made so; and what was mended, in words.
+class Mending(StrEnum):
+    """How a flawed test is mended."""
+
+    CONTROL = auto()
+    TWICE = auto()
+    FLOW = auto()
+    PAINT = auto()
+    APART = auto()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mend:
+    """One thing that was mended."""
+
+    what: Mending
+    factor: str = ""
+    """Without which a recipe was added."""
+    coupling: Coupling | None = None
+    panels: int = 0
+    """Panels that tell the coupling apart."""
+
+
+APART_BY_PANELS: Final = (Coupling.PAINT_SHARE, Coupling.FLOW, Coupling.FILM, Coupling.THICKNESS, Coupling.DESIGN)
+
+
+def mended(series: Series) -> tuple[Series, tuple[Mend, ...]]:
+    """Follow-up of a flawed test: same recipes, with what was not equal made so; and what was mended.
 
     Raises
     ------
     DribbetError
         If there is nothing that a plan can mend.
     """
-    said = []
+    found: list[Mend] = []
     made = series = replace(series, concluded=(), earlier=(), opened_at=None)  # what it said is of its own levels
     missing = control.missing(series)
     if missing:
         made = control.with_control(made)
-        said.append(f"A recipe without {missing[0].words} was added.")
+        found.append(Mend(what=Mending.CONTROL, factor=missing[0].words))
     if series.repeats < 2:
         made = replace(made, repeats=2)
-        said.append("Each recipe is poured twice.")
+        found.append(Mend(what=Mending.TWICE))
     what = {c.what for c in confounding.confounds(made, design.arms(made)) if not c.separated}
-    if "flow" in what and made.equal is Equal.RECIPE and not made.varies(Factor.WATER_SHARE):
+    if Coupling.FLOW in what and made.equal is Equal.RECIPE and not made.varies(Factor.WATER_SHARE):
         made = replace(made, equal=Equal.FLOW)
-        said.append("Every recipe is thinned to the same flow, checked before pouring.")
-    elif "paint share" in what and made.equal is Equal.RECIPE and not made.varies(Factor.WATER_SHARE):
+        found.append(Mend(what=Mending.FLOW))
+    elif Coupling.PAINT_SHARE in what and made.equal is Equal.RECIPE and not made.varies(Factor.WATER_SHARE):
         made = replace(made, equal=Equal.PAINT)
-        said.append("Every recipe holds the same share of paint.")
+        found.append(Mend(what=Mending.PAINT))
     for c in confounding.confounds(made, design.arms(made)):
-        if c.extras and c.what in ("paint share", "flow", "film", "thickness", "design"):
+        if c.extras and c.what in APART_BY_PANELS:
             made = replace(made, layout=replace(made.layout, extras=(*made.layout.extras, *c.extras)))
-            said.append(f"{c.panels} more panel{'s' if c.panels > 1 else ''} separate{'' if c.panels > 1 else 's'} the {_plain(c.what)}.")
-    if not said:
+            found.append(Mend(what=Mending.APART, coupling=c.what, panels=c.panels))
+    if not found:
         raise DribbetError("Nothing in this plan needs mending that a plan can mend. Repeat it with one change instead.")
-    return made, tuple(said)
-
-
-def _plain(what: str) -> str:
-    return {"design": "things that moved together", "thickness": "silicone from what it thickens"}.get(what, what)
+    return made, tuple(found)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from dribbet.lab.paint import flow_scale
 from dribbet.notebook.store import new_id
-from dribbet.records import Check, CheckKind, DribbetError, Mix, Weighing
+from dribbet.records import CORRECTION, Check, CheckKind, DribbetError, Mix, Weighing
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -60,7 +60,7 @@ class Checking:
         kg = round(kg, 4)
         if not kg > 0.0:
             raise DribbetError("Nothing was added. Type the grams that went in, or leave it.")
-        self.desk.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=ingredient, mass_kg=kg, at=self.desk.now(), source="correction"))
+        self.desk.notebook.add(Weighing(id=new_id(), mix_id=mix.id, ingredient=ingredient, mass_kg=kg, at=self.desk.now(), source=CORRECTION))
         self.desk.changed()
 
     def forget(self, mix: Mix, kinds: Sequence[CheckKind]) -> None:

@@ -9,7 +9,10 @@ from dribbet.lab.cup import bottles, composition, house_mix, parts
 from dribbet.lab.paint import history
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    AT_THE_SCALE,
+    IN_THE_DROPS,
     TAKEN_OUT,
+    WATER,
     Bottle,
     BottleKind,
     BottleWeighing,
@@ -87,7 +90,7 @@ class Mixing:
         with self.desk.notebook.transaction():
             self._reopen(mix)
             self._weigh_in(mix, name, round(kg, digits), source)
-            if name == "water":
+            if name == WATER:
                 self._mark(mix, MarkKind.WATER, self.water_source(run, mix))
         self.desk.hand.pop(f"take-out/{mix.id}", None)
         self._keep(mix)
@@ -113,7 +116,7 @@ class Mixing:
             self._reopen(mix)
             self._weigh_in(mix, mix.drop_material, round(kg * mix.drop_share, FINE), "counted", count)
             if mix.drop_share < 1.0:
-                self._weigh_in(mix, cups.diluent(run, mix), round(kg * (1.0 - mix.drop_share), FINE), "in the drops")
+                self._weigh_in(mix, cups.diluent(run, mix), round(kg * (1.0 - mix.drop_share), FINE), IN_THE_DROPS)
         self._keep(mix)
 
     def scale_to_paint(self, kg: float) -> tuple[float, float]:
@@ -147,7 +150,7 @@ class Mixing:
             raise DribbetError("This cup's water is planned, not by eye. Weigh it in.")
         place = list(Stream).index(stream)
         look = Check(
-            id=new_id(), mix_id=mix.id, kind=CheckKind.STREAM, value=float(place), at=self.desk.now(), source="at the scale", note="while thinning"
+            id=new_id(), mix_id=mix.id, kind=CheckKind.STREAM, value=float(place), at=self.desk.now(), source=AT_THE_SCALE, note="while thinning"
         )  # fmt: skip
         self.desk.notebook.add(look)
         self._keep(mix)
@@ -222,7 +225,7 @@ class Mixing:
         if self.desk.hand.pop(f"take-out/{mix.id}", ""):
             self._keep(mix)
             return
-        looked = [c for c in run.checks if c.mix_id == mix.id and c.kind is CheckKind.STREAM and c.source == "at the scale"]
+        looked = [c for c in run.checks if c.mix_id == mix.id and c.kind is CheckKind.STREAM and c.source == AT_THE_SCALE]
         entries: list[Weighing | MixMark | Check] = [*cups.ledger(run, mix), *(m for m in run.marks if m.mix_id == mix.id), *looked]
         if not entries:
             raise DribbetError("There is nothing to take back in this cup.")
@@ -231,7 +234,7 @@ class Mixing:
             self.desk.notebook.replace(replace(last, taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.WATER and before:  # it came with the water it speaks of
                 self.desk.notebook.replace(replace(before[-1], taken_back=True))
-            if isinstance(last, Weighing) and last.source == "in the drops" and before:  # it came with the drops
+            if isinstance(last, Weighing) and last.source == IN_THE_DROPS and before:  # it came with the drops
                 self.desk.notebook.replace(replace(before[-1], taken_back=True))
             if isinstance(last, MixMark) and last.kind is MarkKind.ACCEPTED:
                 self.desk.notebook.replace(replace(mix, kept_over=False, done=False))

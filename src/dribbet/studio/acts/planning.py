@@ -12,6 +12,7 @@ from dribbet.lab.panel.drying import hours_of
 from dribbet.lab.plan import confounding, control, design, planning, sizes, stops, templates
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    WATER,
     Aim,
     Constants,
     DribbetError,
@@ -294,12 +295,11 @@ class Planning:
         made = templates.one_change(old.series, arm.settings if arm and arm.extra is None else None, changed)
         self.start(replace(made, repeats=max(made.repeats, 2)), note)
 
-    def mend(self) -> tuple[str, ...]:
+    def mend(self, note: str = "") -> tuple[templates.Mend, ...]:
         """Start the follow-up of this series with what was not equal made so; returns what was mended."""
-        s = self.desk.need_run().series
-        made, said = templates.mended(s)
-        self.start(made, f"Mends {s.name}: {' '.join(said)}")
-        return said
+        made, found = templates.mended(self.desk.need_run().series)
+        self.start(made, note)
+        return found
 
     def start(self, like: Series, note: str) -> None:
         """Start a new series like another."""
@@ -328,7 +328,7 @@ def _plain_shelf() -> list[Material]:
     paints = (("white", "#F2F0EA", 1350.0), ("blue", "#1F4E79", 1090.0), ("red", "#9C2F3C", 1100.0), ("black", "#1F1F1F", 1080.0))
     others = (
         ("conditioner", Kind.MEDIUM, "#E3DFD3", 1025.0, 0.15), ("glue", Kind.MEDIUM, "#EFECE2", 1080.0, 0.47),
-        ("water", Kind.THINNER, "#FFFFFF", 998.0, 0.0),
+        (WATER, Kind.THINNER, "#FFFFFF", 998.0, 0.0),
     )  # fmt: skip
     return [
         *(Material(id=new_id(), name=n, kind=Kind.PAINT, hex=h, density_kg_m3=d, volume_solids=0.4) for n, h, d in paints),

@@ -10,6 +10,7 @@ from dribbet.lab.cup import bottles, composition, house_mix
 from dribbet.lab.cup.recipe import DENSITY_BY_WORD
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    WATER,
     Bottle,
     BottleKind,
     BottleWeighing,
@@ -211,6 +212,6 @@ def with_figures_of_its_parts(m: Material, shelf: Sequence[Material]) -> Materia
         density_kg_m3=composition.density_kg_m3(raw, whole),
         volume_solids=composition.volume_solids(raw, whole),
         wash_off=any(known[n].wash_off for n in raw if n in known),
-        bakeable=all(known[n].bakeable for n in raw if n in known and n != "water"),
+        bakeable=all(known[n].bakeable for n in raw if n in known and n != WATER),
         hazards=tuple(h for h in Hazard if any(h in known[n].hazards for n in raw if n in known)),
     )

@@ -9,7 +9,7 @@ from dribbet.lab.cup.filling import Filling, filling
 from dribbet.lab.paint import measures
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.factors import blend
-from dribbet.records import Dosage, MarkKind, order
+from dribbet.records import WATER, Dosage, MarkKind, order
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -71,7 +71,7 @@ def capacity_kg(desk: Desk, mix: Mix) -> float:
 
 def by_eye(run: Run, mix: Mix) -> bool:
     """Whether the water of a cup goes in step by step until it looks right."""
-    return arm_of(run, mix).held.thinned is Dosage.BY_EYE and any(name == "water" for name, _ in mix.plan)
+    return arm_of(run, mix).held.thinned is Dosage.BY_EYE and any(name == WATER for name, _ in mix.plan)
 
 
 def filling_of(desk: Desk, run: Run, mix: Mix) -> Filling:
@@ -84,7 +84,7 @@ def filling_of(desk: Desk, run: Run, mix: Mix) -> Filling:
         tolerance_kg=desk.rules.tolerance_kg,
         drop_kg=drop_kg(desk, run, mix),
         capacity_kg=capacity_kg(desk, mix),
-        by_eye="water" if by_eye(run, mix) else "",
+        by_eye=WATER if by_eye(run, mix) else "",
     )
 
 

@@ -8,10 +8,10 @@ from enum import Enum, auto
 from typing import TYPE_CHECKING, Any, Final
 
 from dribbet.lab.cup import batches
-from dribbet.lab.panel import progress
+from dribbet.lab.panel import cracking, progress
 from dribbet.lab.panel.drying import LATE_AFTER, hours_of
 from dribbet.lab.plan import confounding, goals
-from dribbet.records import CheckKind, Factor, Goal, MarkKind, MishapKind, Response, Stage, Word
+from dribbet.records import CORRECTION, CheckKind, Factor, Goal, MarkKind, MishapKind, Response, Stage, Word
 from dribbet.studio.standing import panel_costs, panels, pots, verdict
 
 if TYPE_CHECKING:
@@ -33,6 +33,7 @@ class About(Enum):
     """What a fact is about."""
 
     LEFT_OUT = auto()
+    HALF_CRACKED = auto()
     CONFOUND = auto()
     GOAL = auto()
     MISSED = auto()
@@ -95,7 +96,7 @@ def beside(desk: Desk, run: Run, sides: Sides) -> tuple[Beside, ...]:
     made = [Beside(about=About.LEFT_OUT, codes=(p.code,), names=(p.spoiled,)) for p in run.panels if p.spoiled and p.recipe in both]
     recipes = [a for a in run.actual_arms if a.letter in both or a.extra is not None]
     made += [Beside(about=About.CONFOUND, record=c) for c in confounding.after_the_fact(run.series, recipes)]
-    made += _goal(desk, run) + _missed(desk, run)
+    made += _half_cracked(run, sides) + _goal(desk, run) + _missed(desk, run)
     made += [Beside(about=About.INSISTED, record=i) for i in run.series.insisted]
     made += _together(desk, run) + _unread(desk, run) + _open(run, both)
     made += _moved(desk, run, sides) + _apart(desk, run, both) + _film(desk, run, sides)
@@ -105,6 +106,20 @@ def beside(desk: Desk, run: Run, sides: Sides) -> tuple[Beside, ...]:
     signs = [(p.code, m) for m in run.mishaps for p in run.panels if p.id == m.panel_id and not p.spoiled and p.recipe in both and m.kind.is_sign]
     made += [Beside(about=About.SIGN, codes=(code,), record=m) for code, m in signs[:MOST_SIGNS]]
     return tuple(made + _coats(run, both) + _marked(run, both))
+
+
+def _half_cracked(run: Run, sides: Sides) -> list[Beside]:
+    """Hour at which half of the panels of each side were cracked, where the test asks when; below nought where fewer than half did."""
+    if Response.FIRST_CRACK not in {r for r, _ in run.series.responses}:
+        return []
+    found = []
+    for letters in (sides.first, sides.second):
+        told = [b for p in run.panels if p.recipe in letters and not p.spoiled and (b := run.began(p)) is not None]
+        if not told:
+            return []
+        half = cracking.turnbull_median_h(told)
+        found += [len(told), -1.0 if half is None else half]
+    return [Beside(about=About.HALF_CRACKED, codes=(sides.first, sides.second), values=tuple(found))]
 
 
 def _counted(run: Run, letters: str) -> list[Panel]:
@@ -214,7 +229,7 @@ def _cups(run: Run, both: str) -> list[Beside]:
     """What happened to the cups: mended, kept as they were, overshot, a trace of another, unlike water."""
     mine = [m for m in run.mixes if set(m.recipes) & set(both)]
     by_id = {m.id: m for m in mine}
-    mended = [w for w in run.weighings if w.source == "correction" and w.mix_id in by_id]
+    mended = [w for w in run.weighings if w.source == CORRECTION and w.mix_id in by_id]
     made = [
         Beside(about=About.MENDED, codes=tuple(by_id[w.mix_id].recipes), names=(w.ingredient, by_id[w.mix_id].colour), values=(w.mass_kg,))
         for w in mended[:MOST_MENDED]

@@ -33,7 +33,7 @@ ROUND_M: Final = 0.01
 MOST_PANEL_M: Final = 1.2
 FEW_REPEATS: Final = 8  # more of each recipe than this: levels further apart tell it sooner
 MEASURING_RULES: Final = 0.5  # of the scatter: from here on photographs are the cheaper cure
-MISTAKEN: Final = {"design": 0.5, "flow": 0.25}
+MISTAKEN: Final = {confounding.Coupling.DESIGN: 0.5, confounding.Coupling.FLOW: 0.25}
 """How likely what one would pour changes once an effect and what moved along with it are told apart."""
 COUPLED: Final = 0.1
 """The same for couplings that stay as they are in any further recipe, such as water and the share of paint."""
@@ -81,7 +81,7 @@ class Proposal:
     """Best recipe, by its levels."""
     place: Place = Place.TRIED
     repeats: int = 0
-    what: str = ""
+    what: confounding.Coupling | None = None
     """What moved along, for `SEPARATE` and `EQUAL`."""
     extras: tuple[Extra, ...] = ()
     unread: tuple[Panel, ...] = ()
@@ -239,7 +239,7 @@ def _measuring(told: verdict.Shown, response: Response, mean: float) -> float:
 def _scatter(desk: Desk, run: Run, response: Response, groups: list[list[float]], mean: float) -> float | None:
     """Scatter of panels poured alike on the evened scale: this series' own, steadied by the notebook's; None where neither is known."""
     told = verdict.shown(desk, run)
-    if SCALES[response].model.name == "YES_NO":
+    if verdict.KINDS[response] is Kind.YES_NO:
         return YES_NO_SD
     own, learned = judge.pooled_sd(groups), desk.learned.scatter(response)
     parts: list[tuple[float, float]] = []
@@ -348,7 +348,12 @@ def _moved_along(desk: Desk, run: Run, out: next_pour.Outlook, *, real: bool) ->
         if c.separated:
             continue
         gain = MISTAKEN.get(c.what, COUPLED) * span
-        if c.what == "flow" and series.equal is Equal.RECIPE and not series.varies(Factor.WATER_SHARE) and not series.varies(Factor.GRADE):
+        if (
+            c.what is confounding.Coupling.FLOW
+            and series.equal is Equal.RECIPE
+            and not series.varies(Factor.WATER_SHARE)
+            and not series.varies(Factor.GRADE)
+        ):
             one = Proposal(act=Act.EQUAL, gain=gain, what=c.what)
             made.append(_priced(desk, run, one, len(run.arms) * max(series.repeats, 2), series))
         elif real and c.extras and not further.why_not(series, run.mixes, c.extras):

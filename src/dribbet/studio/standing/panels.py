@@ -12,7 +12,7 @@ from dribbet.lab.paint import costs
 from dribbet.lab.panel import aftercare, air, cracking, drying, loss, pace, pouring, risk
 from dribbet.lab.panel import film as films
 from dribbet.lab.plan import amounts, planning
-from dribbet.records import COATS, After, BasePlan, Feel, PanelWeight, Stage, order
+from dribbet.records import COATS, WATER, After, BasePlan, Feel, PanelWeight, Stage, order
 
 if TYPE_CHECKING:
     from datetime import datetime
@@ -198,7 +198,7 @@ def state(desk: Desk, run: Run, panel: Panel) -> aftercare.State:
         washed=After.WASH in done,
         coated=bool(done & set(COATS)),
         baked=After.BAKE in done,
-        unbakeable=tuple(n for n in dict.fromkeys(inside) if n != "water" and not (n in shelf and shelf[n].bakeable)),
+        unbakeable=tuple(n for n in dict.fromkeys(inside) if n != WATER and not (n in shelf and shelf[n].bakeable)),
         photographed=run.photo(panel) is not None,
         scored=run.reading(panel) is not None,
         discarded=After.DISCARD in done,

@@ -15,7 +15,7 @@ from dribbet.lab.paint.consistency import GEL_PA_S, Match
 from dribbet.lab.paint.learning import starting_ln
 from dribbet.lab.panel import progress
 from dribbet.lab.plan.arm import THINNERS
-from dribbet.records import Advice, Equal, Factor, Form, MarkKind, Role, order
+from dribbet.records import WATER, Advice, Equal, Factor, Form, MarkKind, Role, order
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -69,8 +69,8 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
     volumes = composition.volumes_by_role(held, mix.colour, medium, run.shelf)
     gels = {m.key: m for m in run.shelf if m.form is Form.GEL}
     gel = next((m for m in gels.values() if m.stock_kg > 0.0 or not m.full_kg), None)  # one that was never weighed may be there, too
-    others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", "water")}
-    plain: Mapping[str, float] = {n: volumes.get(n, 0.0) for n in ("paint", "medium", "water")} | {"others": sum(others.values())}
+    others = {n: v for n, v in volumes.items() if n not in ("paint", "medium", WATER)}
+    plain: Mapping[str, float] = {n: volumes.get(n, 0.0) for n in ("paint", "medium", WATER)} | {"others": sum(others.values())}
     thinner = arm.thinner if arm.thinner not in THINNERS else next((n for n in THINNERS if n in held), THINNERS[0])
     return Pot(
         mix_id=mix.id,
@@ -84,7 +84,7 @@ def pot_of(desk: Desk, run: Run, mix: Mix) -> Pot:
         gel_kg_m3=gel.density_kg_m3 if gel is not None else WATER_KG_M3,
         line=desk.learned.line(mix.colour, medium),
         thinner=thinner,
-        thinner_strength=house_mix.raw({thinner: 1.0}, run.shelf).get("water", 1.0) if thinner not in THINNERS else 1.0,
+        thinner_strength=house_mix.raw({thinner: 1.0}, run.shelf).get(WATER, 1.0) if thinner not in THINNERS else 1.0,
     )
 
 

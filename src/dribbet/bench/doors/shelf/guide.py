@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from enum import StrEnum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import bottles
@@ -30,6 +31,15 @@ class Step:
     wait_s: float = 0.0
 
 
+class OnScale(StrEnum):
+    """What stands on the scale while something is measured."""
+
+    BOTTLE = auto()
+    SYRINGE = auto()
+    HEAP = auto()
+    DROPS = auto()
+
+
 COUNTS: Final = {GaugingKind.DROP: 20, GaugingKind.TEASPOON: 3, GaugingKind.SQUIRT: 10, GaugingKind.PEA: 10}
 
 
@@ -48,6 +58,7 @@ class Guide:
     readings: list[float] = field(default_factory=list)
     said: str = ""
     """What came of it, once it is over."""
+    on_scale: OnScale = OnScale.DROPS
 
     @property
     def step(self) -> Step | None:
@@ -103,6 +114,7 @@ def density(desk: Desk, m: Material) -> Guide:
         ),
         finish,
         check,
+        on_scale=OnScale.SYRINGE,
     )
 
 
@@ -131,6 +143,7 @@ def body(desk: Desk, m: Material) -> Guide:
         ),
         finish,
         check,
+        on_scale=OnScale.HEAP,
     )
 
 
@@ -201,6 +214,7 @@ def cap(desk: Desk, b: Bottle) -> Guide:
         ),
         finish,
         check,
+        on_scale=OnScale.BOTTLE,
     )
 
 
@@ -229,6 +243,7 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
         finish,
         check,
         lambda kg: len(kg) == 1 and top_up_kg(desk, b, kg[0]) < bottles.WORTH_G,
+        on_scale=OnScale.BOTTLE,
     )
 
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.doors.shelf import card, guide
+from dribbet.bench.doors.shelf.guide import OnScale
 from dribbet.bench.doors.shelf.parts import Container
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
 from dribbet.bench.doors.shelf.survey_table import SurveyTable
@@ -513,12 +514,12 @@ class ShelfPage(Page):
             return
         scale.clear()
         m, b = self._material(), self._bottle()
-        if b is not None:
+        if g.on_scale is OnScale.BOTTLE and b is not None:
             lost = 4e-3
             scale.put(b.stored_kg - lost if not g.readings else b.stored_kg)
-        elif g.title.startswith("Density") and m is not None:
+        elif g.on_scale is OnScale.SYRINGE and m is not None:
             scale.put(10.6e-3 + (10e-6 * m.density_kg_m3 * (1.0 + 1e-3 * len(g.readings)) if g.readings else 0.0))
-        elif g.title.startswith("Body"):
+        elif g.on_scale is OnScale.HEAP:
             scale.put(self.desk.rules.slump_kg)
         elif m is not None:
             scale.put(20 * (m.drop_kg or 3e-5))

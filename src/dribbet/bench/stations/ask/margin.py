@@ -10,9 +10,10 @@ from dribbet.lab.plan import basis, control, design, planning, sizes, stops
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.judge import POWER
-from dribbet.records import Design, Equal, Factor, Outline, Response
+from dribbet.records import WATER, Design, Equal, Factor, Outline, Response
 from dribbet.records.wording import first_up
 from dribbet.words import ask as ask_words
+from dribbet.words import confounding as confounding_words
 from dribbet.words import stops as stops_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import NARROW, NO_BREAK, count_text, in_words, listed, percent
@@ -109,7 +110,7 @@ def _at_hand(series: Series, demand: Sequence[Demand], units: Units, have_panels
     panels = design.sheets(series)
     if have_panels is not None and panels > have_panels:
         made.append(Remark("Short of panels", ask_words.TOO_FEW_PANELS(panels=count_text(panels, "panel"), have_panels=have_panels), Weight.STOP))
-    unsaid = [units.called(d.name) for d in demand if d.on_shelf and d.stock_kg is None and d.name != "water"]
+    unsaid = [units.called(d.name) for d in demand if d.on_shelf and d.stock_kg is None and d.name != WATER]
     what = [f"the stock of {listed(unsaid, 3)} (Shelf)"] if unsaid else []
     what += ["bare panels and rack places (\x02H\x03, at the end)"] if have_panels is None else []
     if what:
@@ -211,7 +212,9 @@ def _mixed_up(series: Series, confounds: Sequence[Confound]) -> list[Remark]:
             offered = True
             tells = "tells them apart" if c.panels == 1 else "tell them apart"
             tail = ask_words.X_ADDS(panels=count_text(c.panels, "panel"), tells=tells)
-        made.append(Remark("" if made else "Mixed up together", c.sentence + tail, Weight.PLAIN if c.separated else Weight.CAUTION))
+        made.append(
+            Remark("" if made else "Mixed up together", confounding_words.sentence(c) + tail, Weight.PLAIN if c.separated else Weight.CAUTION)
+        )
     return made
 
 

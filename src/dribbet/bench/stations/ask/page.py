@@ -22,8 +22,8 @@ from dribbet.bench.stations.ask.flow import PartButton, Sentence
 from dribbet.bench.stations.ask.held_card import HeldCard
 from dribbet.bench.stations.ask.presenter import PRE_TEST, AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
-from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, Looks, Offers, Panels, StageTabs
-from dribbet.bench.stations.ask.view import AskView
+from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, LeafTabs, Looks, Offers, Panels
+from dribbet.bench.stations.ask.view import AskView, Leaf
 from dribbet.lab.verdict.rehearse import Rehearsed, rehearse
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import DropsBy
@@ -44,20 +44,6 @@ def open_demo() -> None:
     QProcess.startDetached(sys.executable, ["-m", "dribbet.cli", "demo"])
 
 
-STAGES = ("Rack", "Held", "Amounts", "Days", "Looks", "Panels")
-
-
-def _without_tail(words: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
-    """The expectation without when it is locked, where there is no room for it."""
-    last = words[-1]
-    if isinstance(last, Part):
-        return words
-    for tail in (ask_words.TAIL_LOCKED, ask_words.TAIL_IT_IS_LOCKED, ask_words.TAIL_AT_THE_FIRST_POUR):
-        if last.endswith(tail):
-            return (*words[:-1], last.removesuffix(tail) + ("." if tail[0] != " " else ""))
-    return words
-
-
 class AskPage(Page):
     """The question."""
 
@@ -75,8 +61,8 @@ class AskPage(Page):
         self.question = Sentence()
         self.question.opened.connect(self._open)
         self.body.addWidget(self.question)
-        self.tabs = StageTabs()
-        self.tabs.wanted.connect(self.show_stage)
+        self.tabs = LeafTabs()
+        self.tabs.wanted.connect(self.show_leaf)
         self.body.addWidget(self.tabs)
         self.rack = RackArea()
         self.amounts, self.days, self.looks, self.panels = Amounts(), DaysSheet(), Looks(self._open), Panels()
@@ -151,17 +137,17 @@ class AskPage(Page):
         px, lead = self._sentence_px(v)
         self.question.say(v.sentence, px=px, lead=lead, hand=self.hand, fixed=v.drawn)
         self.expectation.say(
-            _without_tail(v.expectation) if self.narrow else v.expectation,
+            v.expectation_in_short if self.narrow else v.expectation,
             px=17 if self.low else 18,
             lead=30 if self.low else 34,
             hand=self.hand,
             fixed=False,
         )
-        self.tabs.show_stages(v.stages, v.stage)
+        self.tabs.show_leaves(v.leaves, v.leaf)
         self._show_sheet(v)
         self.offers.show_offers(v.offers)
         self.held.say(v.held)
-        on_rack = v.stage == "Rack" and not (len(v.sentence) > 26 or (self.low and len(v.rows) > 1))
+        on_rack = v.leaf is Leaf.RACK and not (len(v.sentence) > 26 or (self.low and len(v.rows) > 1))
         self.held.setVisible(on_rack)
         self.held_head.setVisible(on_rack)
         self.stick.setVisible(not self.low and on_rack)
@@ -182,17 +168,17 @@ class AskPage(Page):
         return px, max(round(px * 1.42), 34)
 
     def _show_sheet(self, v: AskView) -> None:
-        self.sheets.setCurrentIndex(STAGES.index(v.stage))
-        if v.stage == "Rack":
+        self.sheets.setCurrentIndex(list(Leaf).index(v.leaf))
+        if v.leaf is Leaf.RACK:
             self.rack.set_low(self.low)
             self.rack.show_view(v)
-        elif v.stage == "Held":
+        elif v.leaf is Leaf.HELD:
             self.card.show_held(v.card)
-        elif v.stage == "Amounts":
+        elif v.leaf is Leaf.AMOUNTS:
             self.amounts.show_bottles(v.bottles)
-        elif v.stage == "Days":
+        elif v.leaf is Leaf.DAYS:
             self.days.show_days(v.days)
-        elif v.stage == "Looks":
+        elif v.leaf is Leaf.LOOKS:
             self.looks.show_checks(v.checks)
         else:
             self.panels.show_sheet(v.sheet)
@@ -209,21 +195,21 @@ class AskPage(Page):
             keys.append((Key("M", "More"), self._more))
             hidden: dict[str, Callable[[], object]] = {
                 "j": self._judge,
-                "v": self._next_stage,
+                "v": self._next_leaf,
                 "o": self._again,
-                "f": p.planning.mend,
+                "f": self._mend,
             }
         else:
             keys = [
                 (Key("Enter", v.one_key), p.draw_lots),
                 (Key("P", "Kinds" if self.narrow else "Kinds of test"), self._templates),
-                (Key("H", "Rack" if v.stage == "Held" else "Held" if self.narrow else "What is held"), self._held),
+                (Key("H", "Rack" if v.leaf is Leaf.HELD else "Held" if self.narrow else "What is held"), self._held),
                 (Key("M", "More"), self._more),
             ]
             hidden = {
                 "e": self._rehearse, "j": self._judge, "r": lambda: p.add_repeat(1),
                 "t": lambda: p.add_repeat(-1), "z": p.undo, "y": p.redo, "x": p.planning.separate, "c": p.planning.add_control,
-                "i": p.planning.insist, "o": self._again, "f": p.planning.mend, "l": self._print, "v": self._next_stage,
+                "i": p.planning.insist, "o": self._again, "f": self._mend, "l": self._print, "v": self._next_leaf,
                 "g": lambda: p.drops_by(DropsBy.GROWN), "d": lambda: p.drops_by(DropsBy.DILUTED),
             }  # fmt: skip
         self.keys(keys)
@@ -296,7 +282,7 @@ class AskPage(Page):
         return self.mapToGlobal(QPoint(20, 16))
 
     def _held(self) -> None:
-        self.show_stage("Rack" if self.view.stage == "Held" else "Held")
+        self.show_leaf(Leaf.RACK if self.view.leaf is Leaf.HELD else Leaf.HELD)
 
     def _more(self) -> None:
         self.open_chooser(self.presenter.more_list(), self._corner())
@@ -312,7 +298,7 @@ class AskPage(Page):
         if part == "held":
             self.open_chooser(p.held_part(value), self._corner())
         elif part == "template" and value == PRE_TEST:
-            self.go.emit("shelf pre-test")
+            self.go.emit("pre-test")
         elif part == "template":
             self.attempt(lambda: p.planning.take_template(value))
         elif part == "earlier":
@@ -333,7 +319,7 @@ class AskPage(Page):
         acts: dict[str, Callable[[], object]] = {
             "more repeats": lambda: p.add_repeat(1),
             "fewer repeats": lambda: p.add_repeat(-1),
-            "templates": self._templates, "again": self._again, "mend": p.planning.mend, "separate": p.planning.separate,
+            "templates": self._templates, "again": self._again, "mend": self._mend, "separate": p.planning.separate,
             "plain": p.planning.leave_extras_out, "control": p.planning.add_control, "insist": p.planning.insist, "sheet": self._print,
             "shopping": self._shopping, "turning": lambda: self.go.emit("turning"), "undo": p.undo, "redo": p.redo,
             "grown": lambda: p.drops_by(DropsBy.GROWN), "diluted": lambda: p.drops_by(DropsBy.DILUTED),
@@ -342,14 +328,14 @@ class AskPage(Page):
 
     # ------------------------------------------------------------ sheets
 
-    def show_stage(self, name: str) -> None:
+    def show_leaf(self, leaf: Leaf) -> None:
         """Show another sheet: rack, amounts, days, looks, panels."""
-        self.presenter.stage = name
+        self.presenter.leaf = leaf
         self.refresh()
 
-    def _next_stage(self) -> None:
-        names = self.view.stages
-        self.show_stage(names[(names.index(self.view.stage) + 1) % len(names)])
+    def _next_leaf(self) -> None:
+        leaves = self.view.leaves
+        self.show_leaf(leaves[(leaves.index(self.view.leaf) + 1) % len(leaves)])
 
     # ------------------------------------------------------------ paper
 
@@ -373,6 +359,12 @@ class AskPage(Page):
         if out is not None:
             self.presenter.write_shopping(out)
             self.say_done(ask_words.IS_WRITTEN(out=out))
+
+    def _mend(self) -> None:
+        said: list[str] = []
+        self.attempt(lambda: said.extend(self.presenter.mend()))
+        if said:
+            self.say_done(" ".join(said))
 
     def say_done(self, words: str) -> None:
         """Say above the keys what was done."""

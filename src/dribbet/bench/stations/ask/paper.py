@@ -9,6 +9,7 @@ from dribbet.lab.plan import basis, confounding, design
 from dribbet.paper.labels import PanelLabel
 from dribbet.paper.run_sheet import RunRow, RunSheet
 from dribbet.words import ask as ask_words
+from dribbet.words import confounding as confounding_words
 from dribbet.words import levels as words
 from dribbet.words.units import NARROW, NO_BREAK, count_text, percent
 
@@ -73,7 +74,7 @@ def run_sheet(
         labels.append(PanelLabel(p.code, tuple(line for line in lines if line)))
     amounts = [("Material", f"Mass, {units.mass}", "Volume")]
     amounts += [(d.name, units.mass_figure(d.kg), units.volume_text(d.m3)) for d in demand]
-    mind = [c.sentence for c in confounding.confounds(series, tuple(recipes.values()))]
+    mind = [confounding_words.sentence(c) for c in confounding.confounds(series, tuple(recipes.values()))]
     drawn = ask_words.DRAWN_BY_LOT(seed=series.seed) if series.seed is not None else ask_words.LOTS_NOT_DRAWN
     return RunSheet(
         title=f"{series.code}: {series.name}",

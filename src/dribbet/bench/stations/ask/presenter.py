@@ -8,13 +8,14 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.bench.apart import apart
 from dribbet.bench.stations.ask import choosing, margin, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
-from dribbet.bench.stations.ask.view import AskView, Checks, Days, HeldGroup, HeldView, Offered, Sheet
+from dribbet.bench.stations.ask.view import LEAVES, AskView, Checks, Days, HeldGroup, HeldView, Leaf, Offered, Sheet
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, stops, templates
 from dribbet.lab.plan.design import arms
 from dribbet.lab.plan.factors import NATURES
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    WATER,
     BasePlan,
     Design,
     Dosage,
@@ -37,6 +38,7 @@ from dribbet.studio.acts.planning import Planning, PlanStopped
 from dribbet.studio.standing.choosing import covered
 from dribbet.studio.standing.rehearsal import Rehearsal, rehearsal
 from dribbet.words import ask as ask_words
+from dribbet.words import confounding as confounding_words
 from dribbet.words import held, levels, question
 from dribbet.words import stops as stops_words
 from dribbet.words import verdict as verdict_words
@@ -99,7 +101,7 @@ class AskPresenter:
 
     def __init__(self, desk: Desk) -> None:
         self.desk = desk
-        self.stage = "Rack"
+        self.leaf = Leaf.RACK
         self.trouble: tuple[str, str, str] | None = None
         """Part, what was typed, and why it could not be taken: what was entered is never lost."""
         self.planning = Planning(desk)
@@ -128,8 +130,8 @@ class AskPresenter:
         )
         seen = run.once(("can show", known, units), lambda: margin.can_show(s, sizes.shows(s, recipes, known), units))
         plan = self._day_plan(run, recipes)
-        stages = ("Rack", "Held", "Amounts", "Days", "Looks", *(("Panels",) if design.paired(s) else ()))
-        stage = self.stage if self.stage in stages else "Rack"
+        leaves = (*LEAVES, *((Leaf.PANELS,) if design.paired(s) else ()))
+        leaf = self.leaf if self.leaf in leaves else Leaf.RACK
         return AskView(
             sentence=self._with_trouble(question.sentence(s, units, self.desk.shelf())),
             columns=columns,
@@ -139,6 +141,7 @@ class AskPresenter:
             offers=() if drawn else run.once(("offers", known, units), lambda: self._offers(s, known)),
             held=self._held(s),
             expectation=self._with_trouble(question.expectation(s)),
+            expectation_in_short=self._with_trouble(question.expectation(s, in_short=True)),
             margin=(*said[:1], *self._played(s), *said[1:]),
             can_show=seen,
             costs=margin.costs(
@@ -149,17 +152,17 @@ class AskPresenter:
             locked=begun,
             one_key=ask_words.LOTS_ARE_DRAWN_GO_TO_MIX if drawn else "Draw lots",
             can_take_back=drawn and not begun,
-            stages=stages,
-            stage=stage,
-            bottles=sheets.bottles(demand, units) if stage == "Amounts" else (),
+            leaves=leaves,
+            leaf=leaf,
+            bottles=sheets.bottles(demand, units) if leaf is Leaf.AMOUNTS else (),
             days=sheets.days(
                 plan, rack_slots=self.have("rack_slots"), rack_taken=self._rack(run)[1], sitting_h=self.have("sitting_h") or USUAL_SITTING_H
             )
-            if stage == "Days"
+            if leaf is Leaf.DAYS
             else Days(),
-            checks=sheets.checks(s, self.planning.goals(), units, self.desk.rules.looks) if stage == "Looks" else Checks(),
-            sheet=sheets.sheet(s, units) if stage == "Panels" else Sheet(),
-            card=self._card(s) if stage == "Held" else HeldView(),
+            checks=sheets.checks(s, self.planning.goals(), units, self.desk.rules.looks) if leaf is Leaf.LOOKS else Checks(),
+            sheet=sheets.sheet(s, units) if leaf is Leaf.PANELS else Sheet(),
+            card=self._card(s) if leaf is Leaf.HELD else HeldView(),
         )
 
     def rehearsal(self) -> Rehearsal:
@@ -512,6 +515,13 @@ class AskPresenter:
         note = ask_words.LIKE_WITH_ANOTHER(code=old.code, letter="-" + letter if letter else "", factor=factor)
         self.planning.repeat_with(series_id, letter, changed, note)
 
+    def mend(self) -> tuple[str, ...]:
+        """Start the follow-up that mends this test; says what was mended."""
+        old = self.desk.need_run().series
+        said = tuple(confounding_words.mended(one) for one in templates.mended(old)[1])
+        self.planning.mend(ask_words.MENDS(name=old.name, what=" ".join(said)))
+        return said
+
     def drops_by(self, by: DropsBy) -> None:
         """Another way where drops do not come out whole; refused where there is nothing of it to mend."""
         if not stops.doses(self.planning.open_plan()):
@@ -555,7 +565,7 @@ class AskPresenter:
         units = units_of(self.desk)
         lines = [ask_words.WHAT_IT_TAKES(name=run.series.name), ""]
         for d in self.demand():
-            stock = "" if d.name == "water" else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"
+            stock = "" if d.name == WATER else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"
             short = f"  BUY {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
             lines.append(f"{d.name}: {units.mass_text(d.kg)}{stock}{short}")
         return "\n".join(lines).replace(NARROW, " ") + "\n"

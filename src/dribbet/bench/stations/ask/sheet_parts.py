@@ -15,12 +15,13 @@ from dribbet.bench.parts.base import PressButton, Words, draw_focus, draw_text, 
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Offered, Region, Sheet
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Leaf, Offered, Region, Sheet
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.records.wording import first_up
 from dribbet.words import ask as ask_words
+from dribbet.words import tongue
 from dribbet.words.units import count_text
 
 if TYPE_CHECKING:
@@ -101,7 +102,7 @@ class Offers(QWidget):
         self.taken.emit(digit)
 
 
-class StageTab(PressButton):
+class LeafTab(PressButton):
     """A word that shows another sheet."""
 
     def __init__(self, words: str) -> None:
@@ -131,35 +132,35 @@ class StageTab(PressButton):
         p.end()
 
 
-class StageTabs(QWidget):
-    """Words over the stage."""
+class LeafTabs(QWidget):
+    """Words over the sheets, one for each."""
 
-    wanted = pyqtSignal(str)
+    wanted = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(4)
-        self.tabs: list[StageTab] = []
+        self.tabs: dict[Leaf, LeafTab] = {}
 
-    def show_stages(self, names: tuple[str, ...], current: str) -> None:
+    def show_leaves(self, leaves: tuple[Leaf, ...], current: Leaf) -> None:
         """Show these, one of them open."""
-        if tuple(t.words for t in self.tabs) != names:
+        if tuple(self.tabs) != leaves:
             clear(self.row)
-            self.tabs = []
-            for name in names:
-                tab = StageTab(name)
-                tab.clicked.connect(partial(self._want, name))
+            self.tabs = {}
+            for leaf in leaves:
+                tab = LeafTab(tongue.name(leaf))
+                tab.clicked.connect(partial(self._want, leaf))
                 self.row.addWidget(tab)
-                self.tabs.append(tab)
+                self.tabs[leaf] = tab
             self.row.addStretch(1)
-        for tab in self.tabs:
-            tab.current = tab.words == current
+        for leaf, tab in self.tabs.items():
+            tab.current = leaf is current
             tab.update()
 
-    def _want(self, name: str, _: bool = False) -> None:
-        self.wanted.emit(name)
+    def _want(self, leaf: Leaf, _: bool = False) -> None:
+        self.wanted.emit(leaf)
 
 
 class BottlePart(Drawn):
@@ -177,7 +178,7 @@ class BottlePart(Drawn):
         body = QRectF(14, 18, 54, 86)
         neck = QRectF(body.center().x() - 11, 6, 22, 12)
         p.fillRect(body, self.inks.sheet)
-        whole = b.stock == "not on the shelf"
+        whole = not b.on_shelf
         full = QRectF(body.left(), body.top() + 8, body.width(), body.height() - 8)
         if not whole:
             p.fillRect(full, QColor(b.hex))

@@ -10,12 +10,16 @@ from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, R
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
+from dribbet.lab.plan.day_plan import Work
 from dribbet.lab.plan.responses import SCALES
+from dribbet.records import WATER
 from dribbet.records.wording import first_up
 from dribbet.words import ask as ask_words
+from dribbet.words import days as days_words
 from dribbet.words import levels as words
 from dribbet.words.night import moved_text
 from dribbet.words.parts import Part
+from dribbet.words.tongue import name
 from dribbet.words.units import NARROW, count_text
 
 if TYPE_CHECKING:
@@ -39,10 +43,10 @@ def bottles(demand: Sequence[Demand], units: Units) -> tuple[Bottle, ...]:
         else:
             need = f"{units.mass_text(d.kg)}, {units.volume_text(d.m3)}"
         unsaid = "stock not entered" if d.on_shelf else "not on the shelf"
-        stock = "from the tap" if d.name == "water" else unsaid if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
+        stock = "from the tap" if d.name == WATER else unsaid if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
         short = f"short {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
-        share = 0.0 if d.name == "water" else d.kg / d.stock_kg if d.stock_kg else 0.0 if d.on_shelf and d.stock_kg is None else 2.0
-        made.append(Bottle(units.called(d.name), d.hex, d.role, need, stock, short, share))
+        share = 0.0 if d.name == WATER else d.kg / d.stock_kg if d.stock_kg else 0.0 if d.on_shelf and d.stock_kg is None else 2.0
+        made.append(Bottle(units.called(d.name), d.hex, d.role, need, stock, short, share, d.on_shelf))
     return tuple(made)
 
 
@@ -55,8 +59,8 @@ def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h:
             work.append(f"mix {count_text(s.mixes, 'cup')}")
         if s.pours:
             work.append(f"pour {count_text(s.pours, 'panel')}")
-        pour_h = s.pours * next(p.seconds for p in plan.paces if p.name == "pour one panel") / 3600.0
-        clean = next(p.seconds for p in plan.paces if p.name == "clean up") / 3600.0 if s.pours else 0.0
+        pour_h = s.pours * next(p.seconds for p in plan.paces if p.work is Work.POUR) / 3600.0
+        clean = next(p.seconds for p in plan.paces if p.work is Work.CLEAN) / 3600.0 if s.pours else 0.0
         mix_h = s.seconds / 3600.0 - pour_h - clean
         made.append(Day(s.day, _date(plan, s.day), max(mix_h, 0.0), pour_h, ", ".join(work)))
     by_day: dict[int, list[tuple[str, str]]] = {}
@@ -72,14 +76,17 @@ def days(plan: DayPlan, *, rack_slots: float | None, rack_taken: int, sitting_h:
             made[at] = Day(was.number, was.words, was.mix_h, was.pour_h, was.work, tuple(looks))
     made.sort(key=lambda d: d.number)
     said = tuple(
-        f"{first_up(p.name)}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})" for p in plan.paces
+        f"{first_up(name(p.work))}: {p.seconds / 60:.0f}{NARROW}min ({f'from {p.logs} of your own' if p.logs else 'a starting figure'})"
+        for p in plan.paces
     )
     fits = ask_words.FIT_INTO_ONE_DAY(panels=count_text(plan.pours_fit, "panel"))
     span = ask_words.DAYS_FROM_TO(low=plan.dry_from_s / 86_400, high=plan.dry_until_s / 86_400)
     ends = ask_words.THROUGH_DRY(span=span, ends=plan.ends)
     unsaid = () if rack_slots is not None else (ask_words.RACK_NOT_ENTERED,)
     places = round(rack_slots) if rack_slots is not None else max(plan.rack_needed + rack_taken, 1)
-    return Days(tuple(made), sitting_h, said, (fits, *plan.said, *unsaid), (plan.rack_needed, rack_taken, places), ends)
+    return Days(
+        tuple(made), sitting_h, said, (fits, *(days_words.mind(*m) for m in plan.minds), *unsaid), (plan.rack_needed, rack_taken, places), ends
+    )
 
 
 def _date(plan: DayPlan, day: int) -> str:

@@ -3,11 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from enum import StrEnum
+from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
     from dribbet.bench.parts.cup import CupView
     from dribbet.words.parts import Part, Remark
+
+
+class Leaf(StrEnum):
+    """The sheets of Ask, of which one lies open."""
+
+    RACK = "Rack"
+    HELD = "Held"
+    AMOUNTS = "Amounts"
+    DAYS = "Days"
+    LOOKS = "Looks"
+    PANELS = "Panels"
+
+
+LEAVES: Final = (Leaf.RACK, Leaf.HELD, Leaf.AMOUNTS, Leaf.DAYS, Leaf.LOOKS)
+"""Those that every test has; pieces of one panel have theirs beside them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +67,7 @@ class Bottle:
     short: str
     share: float
     """Share of what there is that is taken; above 1 it does not suffice."""
+    on_shelf: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,6 +185,8 @@ class AskView:
     offers: tuple[Offered, ...] = ()
     held: str = ""
     expectation: tuple[str | Part, ...] = ()
+    expectation_in_short: tuple[str | Part, ...] = ()
+    """Without when it is locked, where there is no room for it."""
     margin: tuple[Remark, ...] = ()
     can_show: CanShowView = CanShowView()
     costs: tuple[tuple[str, str, float | None], ...] = ()
@@ -178,8 +197,8 @@ class AskView:
     locked: bool = False
     one_key: str = ""
     can_take_back: bool = False
-    stages: tuple[str, ...] = ("Rack", "Held", "Amounts", "Days", "Looks")
-    stage: str = "Rack"
+    leaves: tuple[Leaf, ...] = LEAVES
+    leaf: Leaf = Leaf.RACK
     bottles: tuple[Bottle, ...] = ()
     days: Days = Days()
     checks: Checks = Checks()

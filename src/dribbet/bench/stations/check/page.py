@@ -240,10 +240,6 @@ class CheckPage(Page):
         if name:
             self.read_ring(Path(name))
 
-    def read_card(self, path: Path) -> None:
-        """Read a photo of a drip card off the GUI thread."""
-        self.read_cards([path])
-
     def read_cards(self, paths: list[Path]) -> None:
         """Read one drip card, photographed once or twice, off the GUI thread."""
         self.typed_note.say(check_words.READING_CARD)

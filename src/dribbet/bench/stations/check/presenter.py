@@ -12,11 +12,12 @@ from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.lab.cup import composition
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
-from dribbet.records import Check, CheckKind, DribbetError, Factor, Mix, Stream
+from dribbet.records import WATER, Check, CheckKind, DribbetError, Factor, Mix, Stream
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.checking import Checking
 from dribbet.studio.standing import cups as cup_standing
 from dribbet.studio.standing import pots as flow_set
+from dribbet.studio.standing import sinking
 from dribbet.words import check as check_words
 from dribbet.words import pots as pot_words
 from dribbet.words.units import figure, in_words, listed, percent, units_of
@@ -91,6 +92,7 @@ class CheckPresenter:
         arm = next(a for a in run.arms if a.letter == group[0])
         fix, fix_note, cautions = self._fix(run, cups, found)
         mounds, mound_note = side.mounds(self.desk, run, group, cups, shelf)
+        sinks = sinking.of_group(self.desk, run, group)
         ways, pots, ways_note = side.ways(self.desk, run, cups, shelf)
         hint, note = self._field(run, cups)
         others = [f"{run.series.code}-{c}" for g in self.groups(run) if g != group and not self._done(run, g) for c in flow_set.letters(g)]
@@ -103,8 +105,8 @@ class CheckPresenter:
             field_note=note,
             mounds=mounds,
             mound_note=mound_note,
-            sinking=side.sinking(run, group),
-            sink_note=side.sink_note(run, group),
+            sinking=side.rows(sinks, run),
+            sink_note=check_words.sinks(sinks),
             ways=ways,
             way_pots=pots,
             ways_note=ways_note,
@@ -236,11 +238,11 @@ class CheckPresenter:
             )
             steps = check_words.BEGIN_WITH(mass=units.mass_text(v.first_kg)) if v.first_kg < v.amount_kg * 0.99 else ""
             note = f"\x02{first_up(mix.colour)}:\x03 {whole}{steps}{self._room(run, mix, v)}"
-        if v.add == "water" and run.series.varies(Factor.WATER_SHARE):
+        if v.add == WATER and run.series.varies(Factor.WATER_SHARE):
             cup = self.held(run, mix)
             total = sum(cup.values())
             if total > 0:
-                before, after = cup.get("water", 0.0) / total, (cup.get("water", 0.0) + v.first_kg) / (total + v.first_kg)
+                before, after = cup.get(WATER, 0.0) / total, (cup.get(WATER, 0.0) + v.first_kg) / (total + v.first_kg)
                 cautions.insert(
                     0,
                     check_words.WATER_IS_TESTED(
@@ -401,10 +403,6 @@ class CheckPresenter:
             return False
         self.keep(mix.id, CheckKind.STREAM, float(digit - 1), "seen", note=str(list(Stream)[digit - 1]))
         return True
-
-    def read_card(self, path: Path, report: Report) -> list[float]:
-        """Runs in m from a photo of a drip card (in a job)."""
-        return self.read_cards([path], report)[0][1]
 
     def read_cards(self, paths: list[Path], report: Report) -> list[tuple[float, list[float]]]:
         """Seconds since the first photo and runs in m, of one drip card photographed once or twice (in a job)."""

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from dribbet.bench.stations.check.view import MoundView, WayView
 from dribbet.lab.cup import composition, house_rules, matching
-from dribbet.lab.paint import consistency, density, flow_scale, history
+from dribbet.lab.paint import consistency, flow_scale, history
 from dribbet.lab.panel import progress
-from dribbet.lab.plan.design import mix_fractions
 from dribbet.records import CheckKind, Stream
 from dribbet.records.wording import first_up
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import check as check_words
-from dribbet.words.units import in_words, listed, units_of
+from dribbet.words.units import listed, units_of
 
 if TYPE_CHECKING:
     from dribbet.records import Check, Material, Mix
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
+    from dribbet.studio.standing.sinking import Sinking
 
 
 def mounds(desk: Desk, run: Run, group: str, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[MoundView, ...], str]:
@@ -39,48 +38,11 @@ def mounds(desk: Desk, run: Run, group: str, cups: list[Mix], shelf: dict[str, M
     return tuple(made), words
 
 
-def _layers(run: Run, group: str) -> list[tuple[str, float]]:
-    """Layers from below with the density of their mix, from what was really weighed in."""
-    arm = next(a for a in run.arms if a.letter == group[0])
-    found = []
-    for layer in run.series.layers:
-        block = flow_set.block_of(group)
-        mix = next((m for m in run.mixes if group[0] in m.recipes and m.block == block and m.colour == layer.material), None)
-        cup = {n: kg for n, kg in composition.weighed_in(mix, run.weighings).items() if kg > 0.0} if mix else {}
-        found.append((layer.material, composition.density_kg_m3(cup or mix_fractions(arm, layer.material), run.shelf)))
-    return found
-
-
-def sinking(run: Run, group: str) -> tuple[tuple[str, str, str, bool], ...]:
+def rows(sinks: Sinking, run: Run) -> tuple[tuple[str, str, str, bool], ...]:
     """Rows of the cup from the top: name, density, colour, and whether it sinks into the one below."""
     shelf = {m.key: m for m in run.shelf}
-    layers = _layers(run, group)
-    joints = density.overturning_joints([d for _, d in layers])
-    rows = [(first_up(n), f"{d / 1000:.2f}", hex_of(n, shelf), i - 1 in joints) for i, (n, d) in enumerate(layers)]
-    return tuple(reversed(rows))
-
-
-def sink_note(run: Run, group: str) -> str:
-    """What the densities make of the cup: joints that turn over, patches to expect as a range, and unlike sheens."""
-    layers = _layers(run, group)
-    joints = density.overturning_joints([d for _, d in layers])
-    if not joints:
-        return check_words.NOTHING_SINKS
-    steps = [layers[i + 1][1] - layers[i][1] for i in joints]
-    thin, wide = (density.fastest_wavelength_m(max(steps), t) * 1e3 for t in (0.1e-3, 1e-3))
-    turning = f"{first_up(in_words(len(joints)))} joint{' turns' if len(joints) == 1 else 's turn'} over"
-    return f"g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm.{_sheens(run, layers)}"
-
-
-def _sheens(run: Run, layers: list[tuple[str, float]]) -> str:
-    """Neighbours of unlike sheen, which some take for the cause of pull-apart: said, not judged."""
-    sheen = {m.key: m.sheen for m in run.shelf if m.sheen}
-    pairs = [(a, b) for (a, _), (b, _) in pairwise(layers) if a in sheen and b in sheen and sheen[a] is not sheen[b]]
-    if not pairs:
-        return ""
-    below, above = pairs[0]
-    more = f", and {len(pairs) - 1} more such joints" if len(pairs) > 1 else ""
-    return check_words.UNLIKE_SHEEN(above=above, sheen_above=sheen[above], below=below, sheen_below=sheen[below], more=more)
+    made = [(first_up(n), f"{d / 1000:.2f}", hex_of(n, shelf), i - 1 in sinks.joints) for i, (n, d) in enumerate(sinks.layers)]
+    return tuple(reversed(made))
 
 
 def ways(desk: Desk, run: Run, cups: list[Mix], shelf: dict[str, Material]) -> tuple[tuple[WayView, ...], tuple[tuple[str, str, float], ...], str]:
@@ -114,7 +76,7 @@ def read(desk: Desk, run: Run, group: str, cups: list[Mix]) -> tuple[str, ...]:
         cup = matching.latest(mine, CheckKind.FLOW_CUP)
         if cup is not None:
             tool = next(c.tool for c in reversed(mine) if c.kind is CheckKind.FLOW_CUP)
-            bits.append(f"{cup[0]:.1f} s through {tool}" + (f" (± {cup[1]:.1f}, {cup[2]} runs)" if cup[2] > 1 else ""))
+            bits.append(check_words.THROUGH_CUP(seconds=cup[0], cup=tool) + (f" (± {cup[1]:.1f}, {cup[2]} runs)" if cup[2] > 1 else ""))
         ring = matching.latest(mine, CheckKind.RING)
         if ring is not None:
             bits.append(check_words.RING_IN_BASE(ring_words=matching.ring_words(ring[0]), ring=ring[0]))

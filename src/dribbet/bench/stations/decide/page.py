@@ -118,8 +118,7 @@ class DecidePage(Page):
             )
             return
         if v.empty:
-            where = "ask" if "Ask" in v.one_key else "read"
-            self.keys([(Key("Space", v.one_key), lambda: self.go.emit(where))])
+            self.keys([(Key("Space", v.one_key), lambda: self.go.emit(v.leads))])
             return
         small = self.width() < 950
         self.right.setVisible(not small)

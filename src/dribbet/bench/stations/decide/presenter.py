@@ -71,6 +71,8 @@ class DecideView:
 
     sentence: str = ""
     empty: bool = False
+    leads: str = ""
+    """The page at which the one key arrives, where there is nothing to decide."""
     covered: bool = False
     """Whether its recipes are hidden until somebody chose, or opened them."""
     note: str = ""
@@ -232,10 +234,10 @@ class DecidePresenter:
     def view(self) -> DecideView:
         run = self.desk.run()
         if run is None or not run.panels:
-            return DecideView(sentence=decide_words.NO_QUESTION, empty=True, one_key=decide_words.GO_TO_ASK)
+            return DecideView(sentence=decide_words.NO_QUESTION, empty=True, one_key=decide_words.GO_TO_ASK, leads="ask")
         pairs = self.pairs(run)
         if not pairs or not any(self.read_panels(run, a.letter) for a in run.arms):
-            return DecideView(sentence=decide_words.NOT_READ, empty=True, one_key=decide_words.GO_TO_READ)
+            return DecideView(sentence=decide_words.NOT_READ, empty=True, one_key=decide_words.GO_TO_READ, leads="read")
         if choosing.covered(run):
             return DecideView(
                 sentence=choosing_words.COVERED, note=choosing_words.COVERED_NOTE, empty=True, covered=True, one_key=choosing_words.CHOOSE

@@ -204,7 +204,7 @@ class MixPage(Page):
         self._part_of_sheet(ledger=True)
         self.remarks(self.care, [])
         told = self.presenter.ledger_lines()
-        self.title(self.view.codes, f"{self.view.title}: {'what went in, and when' if told else 'nothing went in yet'}.", self.view.facts)
+        self.title(self.view.codes, (mix_words.WENT_IN if told else mix_words.NOTHING_WENT_IN)(title=self.view.title), self.view.facts)
         clear(self.entries)
         for head, text in told:
             self.entries.addWidget(CardRow(head, text, False))

@@ -13,6 +13,7 @@ from dribbet.lab.cup.filling import allowance_kg
 from dribbet.lab.paint import measures
 from dribbet.records import (
     TAKEN_OUT,
+    WATER,
     DribbetError,
     MarkKind,
     Material,
@@ -77,7 +78,7 @@ class MixPresenter:
         units, shelf, rules = units_of(self.desk), {m.key: m for m in run.shelf}, self.desk.rules
         now = self.filling(run, mix)
         tray, tray_note = self._tray(run, mix, shelf)
-        whole, water = sum(kg for _, kg in mix.plan), dict(mix.plan).get("water", 0.0)
+        whole, water = sum(kg for _, kg in mix.plan), dict(mix.plan).get(WATER, 0.0)
         called = units.called(mix.colour)
         share = "water by eye" if cups.by_eye(run, mix) else percent(water / whole) + " water" if water else "no water"
         base = MixView(
@@ -148,7 +149,7 @@ class MixPresenter:
         one = mix_words.GO_ON_TO(following=following) if following else mix_words.THAT_IS_ALL_OF_IT
         hint += cup_words.as_volume(self.desk, key, kg)
         run = self.desk.need_run()
-        source = f" from {self.acts.water_source(run, mix)}" if key == "water" and cups.arm_of(run, mix).held.water_source else ""
+        source = f" from {self.acts.water_source(run, mix)}" if key == WATER and cups.arm_of(run, mix).held.water_source else ""
         words = f"Add {name}{source}{' again' if again and now.mended is not None else ''}"
         base = replace(base, add_name=words, add_hint=hint, target_kg=target, one_key=one)
         if key in now.short and not base.choices:
@@ -161,7 +162,7 @@ class MixPresenter:
 
     def _by_eye(self, base: MixView, now: Filling, units: Units, kg: float) -> MixView:
         """Water step by step: add a little, stir, look at the thread; then another step, or it looks right."""
-        inside = now.held.get("water", 0.0)
+        inside = now.held.get(WATER, 0.0)
         share = inside / now.total if now.total else 0.0
         step = units.mass_text(kg)
         how = mix_words.ARE_IN(mass=units.mass_text(inside), step=step) if inside else mix_words.BY_THE_PLAN(step=step)
@@ -246,7 +247,7 @@ class MixPresenter:
             for name, kg in mended.additions_kg.items()
             if kg > allowance_kg(plan[name], self.desk.rules.tolerance_kg)
         ]
-        words = f"Add {' + '.join(adds)}." if adds else mix_words.NOTHING_MORE_TO_ADD
+        words = mix_words.ADD(adds=" + ".join(adds)) if adds else mix_words.NOTHING_MORE_TO_ADD
         if not now.over:
             then = mix_words.ON_THE_RECIPE_AGAIN(mass=units.mass_text(mended.total_kg))
             return replace(view, over=mix_words.BACK_TO_THE_RECIPE, mend=words, mend_then=then)
@@ -284,7 +285,7 @@ class MixPresenter:
                 return cautions.POWDER
             for hazard in material.hazards:
                 return cautions.BY_HAZARD[hazard]
-        if name == "water" and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.desk.rules.water_source}):
+        if name == WATER and (other := {m.note for m in run.marks if m.kind is MarkKind.WATER} - {self.desk.rules.water_source}):
             return mix_words.OTHER_WATER(water=listed(sorted(other)), water_source=self.desk.rules.water_source)
         if not now.held and (told := cup_words.forecast(self.desk, run, mix)):
             return told
@@ -418,7 +419,7 @@ def _done_words(act: additions.Act) -> str:
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:
-    if name.startswith("water"):
+    if name == WATER:
         return "water"
     material = shelf.get(name) or shelf.get(name.rpartition(",")[0])
     return material.hex if material else "#9A9A9A"

@@ -350,8 +350,7 @@ class PourPage(Page):
         if v.empty:
             for part in (self.typed, self.outline):
                 part.hide()
-            where = "dry" if "Dry" in v.one_key else "ask"
-            empty: list[tuple[Key, Callable[[], object]]] = [(Key("Space", v.one_key), lambda: self.go.emit(where))]
+            empty: list[tuple[Key, Callable[[], object]]] = [(Key("Space", v.one_key), lambda: self.go.emit(v.leads))]
             self._leaves = None
             self.keys(empty + ([(Key("Y", pour_words.BEFORE), self.presenter.look_back)] if v.before else []))
             return

@@ -70,6 +70,8 @@ class PourView:
     recipe: str = ""
     """The recipe in words."""
     empty: bool = False
+    leads: str = ""
+    """The page at which the one key arrives, where it leads away."""
     layers: tuple[tuple[str, str, float, str], ...] = ()
     """(name, grams as text, share, hex) from below."""
     layers_note: str = ""
@@ -164,11 +166,13 @@ class PourPresenter:
     def view(self) -> PourView:
         run = self.desk.run()
         if run is None or run.series.seed is None or not run.panels:
-            return PourView(sentence=pour_words.NOTHING, empty=True, one_key=pour_words.GO_TO_ASK)
+            return PourView(sentence=pour_words.NOTHING, empty=True, one_key=pour_words.GO_TO_ASK, leads="ask")
         panel = self.panel(run)
         if panel is None:
             wipe = pour_words.dripping(panels.dripping(run, self.desk.now()))
-            return PourView(sentence=pour_words.ALL_POURED, empty=True, recipe=wipe, one_key=pour_words.GO_TO_DRY, before=bool(self._over(run)))
+            return PourView(
+                sentence=pour_words.ALL_POURED, empty=True, recipe=wipe, one_key=pour_words.GO_TO_DRY, leads="dry", before=bool(self._over(run))
+            )
         units, now = units_of(self.desk), self.desk.now()
         arm, shelf = run.arm(panel), {m.key: m for m in self.desk.shelf()}
         layers = tuple(

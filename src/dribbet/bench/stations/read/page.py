@@ -340,10 +340,10 @@ class ReadPage(Page):
             self._job.cancel()
 
     def _onwards(self) -> None:
-        if self.view.one_key == "Go to Decide":
-            self.go.emit("decide")
-        else:
+        if self.view.unread:
             self.presenter.next_panel()
+        else:
+            self.go.emit("decide")
 
     def _walk(self, step: int) -> None:
         self.stage.hand_cell = None

@@ -147,7 +147,7 @@ class ReadPresenter:
         run = self.desk.run()
         panel = self.panel(run) if run is not None else None
         if run is None or panel is None:
-            return ReadView(sentence=read_words.NOTHING_TO_READ, empty=True, one_key="Go to Shoot")
+            return ReadView(sentence=read_words.NOTHING_TO_READ, empty=True, one_key=read_words.GO_TO_SHOOT)
         photo = run.photo(panel)
         assert photo is not None
         size = run.size_mm(panel)
@@ -158,7 +158,7 @@ class ReadPresenter:
             return ReadView(
                 code=panel.code, panel=panel, sentence=read_words.NOT_READ(code=panel.code),
                 note=f"{photo.stage} photo, {photo.name}", photo=photo, corners=_piece_corners(run, panel, photo.corners_px),
-                size_mm=size, disc=run.disc(panel), unread=len(waiting) + 1, unread_again=waiting_again, one_key="Read this panel",
+                size_mm=size, disc=run.disc(panel), unread=len(waiting) + 1, unread_again=waiting_again, one_key=read_words.READ_THIS_PANEL,
             )  # fmt: skip
         result = dict(run.counted(panel) or reading.result) if run.reading(panel) is reading else reading.result
         whole = result
@@ -208,7 +208,7 @@ class ReadPresenter:
             warnings=tuple(result["light"]["warnings"]),
             unread=len(waiting),
             unread_again=waiting_again,
-            one_key="Next panel" if waiting else "Go to Decide",
+            one_key=read_words.NEXT_PANEL if waiting else read_words.GO_TO_DECIDE,
             is_read=True,
             base_open=base_open,
             lines_open=lines_open,
@@ -293,10 +293,9 @@ class ReadPresenter:
 
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
-        head = f"{first_up(in_words(n))} cell{'s' if n != 1 else ''}"
-        unsure = not crack and result["cracks"].get("doubtful_mm")
-        tail = f"{units_of(self.desk).length_text(crack)} of crack" if crack else "no crack for certain" if unsure else "no cracks"
-        return f"{head} and {tail}." + (
+        length = units_of(self.desk).length_text(crack) if crack else ""
+        said = read_words.cells_and_cracks(n, length, unsure=bool(result["cracks"].get("doubtful_mm")))
+        return said + (
             read_words.IS_HATCHED_BASE
             if result["spread"].get("doubtful")
             else read_words.ARE_DOTTED_CRACKS

@@ -16,7 +16,7 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
-from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, ShootView, glare_at, inspect
+from dribbet.bench.stations.shoot.presenter import Inspected, Next, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import font
@@ -378,9 +378,9 @@ class ShootPage(Page):
 
     def _space(self) -> None:
         v = self.view
-        if v.one_key == "Next panel":
+        if v.does is Next.PANEL:
             self.presenter.next_panel()
-        elif v.one_key == "Go to Read":
+        elif v.does is Next.READ:
             self.go.emit("read")
         elif self.desk.camera is None:
             self.choose_files()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from dataclasses import dataclass, replace
+from enum import StrEnum, auto
 from pathlib import PurePath
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -52,6 +53,15 @@ class Inspected:
     looks: Looks
 
 
+class Next(StrEnum):
+    """What the one key does."""
+
+    BRING = auto()
+    TAKE = auto()
+    PANEL = auto()
+    READ = auto()
+
+
 @dataclass(frozen=True, slots=True)
 class ShootView:
     """Everything the page shows."""
@@ -69,6 +79,7 @@ class ShootView:
     photo: Photo | None = None
     camera: str = ""
     one_key: str = ""
+    does: Next = Next.BRING
     panel_words: str = ""
     wants_three: bool = False
     can_again: bool = False
@@ -142,7 +153,7 @@ class ShootPresenter:
         run = self.desk.run()
         panel = self.panel(run) if run is not None and run.panels else None
         if run is None or panel is None:
-            return ShootView(sentence=words.NOTHING_TO_SHOOT, empty=True, one_key="Go to Ask")
+            return ShootView(sentence=words.NOTHING_TO_SHOOT, empty=True, one_key=words.GO_TO_ASK)
         if self.again(run, panel):
             return self._again_view(run, panel)
         missing = self.missing_lamps(run, panel)
@@ -166,14 +177,12 @@ class ShootPresenter:
         else:
             sentence = words.CAN_BE_READ(code=panel.code)
         due, _ = self.dues(run)
-        if self.desk.camera is None:
-            one = "Bring photos in"
-        elif photo is not None and not missing and self.lamp_by_hand is None:
-            one = "Next panel" if any(p.id != panel.id for p in due) else "Go to Read"
-        else:
-            one = words.TAKE_IT_LAMP(lamp=lamp)
+        does = Next.BRING if self.desk.camera is None else Next.TAKE
+        if does is Next.TAKE and photo is not None and not missing and self.lamp_by_hand is None:
+            does = Next.PANEL if any(p.id != panel.id for p in due) else Next.READ
         return replace(
-            self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo, one_key=one,
+            self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo,
+            one_key=words.next_key(does, lamp), does=does,
             can_again=stage is Stage.DRY and photo is not None and again.can(run, panel),
         )  # fmt: skip
 
@@ -182,7 +191,7 @@ class ShootPresenter:
         camera = self.desk.camera
         source = words.NO_CAMERA
         if camera is not None:
-            source = words.PLAYS_MADE_UP_PHOTOS(name=camera.name) if "Practice" in camera.name else words.CAMERA_READY(name=camera.name)
+            source = words.PLAYS_MADE_UP_PHOTOS(name=camera.name) if camera.practice else words.CAMERA_READY(name=camera.name)
         due, other = self.dues(run)
         return ShootView(
             code=panel.code,
@@ -208,11 +217,11 @@ class ShootPresenter:
         done = wanted[: wanted.index(stands.lamp)]
         lamps = tuple((str(lp), "now" if lp is lamp else "taken" if lp in done else _later(lp, wanted)) for lp in LAMPS)
         sentence = words.enough(panel.code, stands.whole) if stands.enough else words.again(panel.code, stands.whole + 1, lamp, wanted[0])
-        take_it = "Bring photos in" if self.desk.camera is None else words.TAKE_IT_LAMP(lamp=lamp)
+        does = Next.READ if stands.enough else Next.BRING if self.desk.camera is None else Next.TAKE
         return replace(
             self._plain_view(run, panel), sentence=sentence, note=words.WHY, lamps=lamps, stage=str(Stage.DRY), photo=photo,
             fitness=tuple(fitness(seen) for seen in photo.quality) if photo is not None else (),
-            one_key="Go to Read" if stands.enough else take_it, again=True,
+            one_key=words.next_key(does, lamp), does=does, again=True,
         )  # fmt: skip
 
     def photograph_again(self) -> None:
