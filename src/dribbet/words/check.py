@@ -82,8 +82,8 @@ def sinks(found: Sinking) -> str:
     turning = n("{count} joint turns over", "{count} joints turn over", len(found.joints), count=count)
     thin, wide = (v * 1e3 for v in found.patches_m)
     said = t(
-        "g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm, begun {times} after the film lies.",
-        turning=turning, thin=thin, wide=wide, times=_times(*found.begins_s),
+        "g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm. On the panel weight alone takes {soon} to {late}.",
+        turning=turning, thin=thin, wide=wide, soon=_time(found.begins_s[0]), late=_time(found.begins_s[1]),
     )  # fmt: skip
     if not found.sheens:
         return said
@@ -96,10 +96,8 @@ def sinks(found: Sinking) -> str:
     )  # fmt: skip
 
 
-def _times(soon_s: float, late_s: float) -> str:
-    """A range of times, rounded as roughly as it is known."""
-    if late_s > 5940.0:
-        return t("{soon:.2g} to {late:.2g}{gap}h", soon=soon_s / 3600.0, late=late_s / 3600.0, gap=NARROW)
-    if late_s > 99.5:
-        return t("{soon:.2g} to {late:.2g}{gap}min", soon=soon_s / 60.0, late=late_s / 60.0, gap=NARROW)
-    return t("{soon:.2g} to {late:.2g}{gap}s", soon=soon_s, late=late_s, gap=NARROW)
+def _time(seconds: float) -> str:
+    """A time as roughly as it is known."""
+    if seconds > 99.5 * 60.0:
+        return f"{float(f'{seconds / 3600.0:.2g}'):g}{NARROW}h"
+    return f"{float(f'{seconds / 60.0:.2g}'):g}{NARROW}min" if seconds > 99.5 else f"{float(f'{seconds:.2g}'):g}{NARROW}s"

@@ -31,7 +31,7 @@ class Sinking:
     patches_m: tuple[float, float] = (0.0, 0.0)
     """Least and most width of the patches that come of it."""
     begins_s: tuple[float, float] = (0.0, 0.0)
-    """Least and most time in which they grow by a factor e, in the film that is planned."""
+    """Least and most time in which those of the quickest joint grow by a factor e, in the film that is planned."""
     sheens: tuple[tuple[str, Sheen, str, Sheen], ...] = ()
     """Neighbours of unlike sheen: below, its sheen, above, its sheen."""
 
@@ -50,9 +50,13 @@ def of_group(desk: Desk, run: Run, group: str) -> Sinking:
     if not joints:
         return Sinking(layers=tuple(layers), sheens=sheens)
     steps = [layers[i + 1][1] - layers[i][1] for i in joints]
-    worst = joints[steps.index(max(steps))] + 1
-    film = arm.film_m * run.series.layers[worst].share
-    thick = turning.viscosities_of(desk, run, arm).get(layers[worst][0], arm.viscosity_pa_s)
+    thick = turning.viscosities_of(desk, run, arm)
+
+    def growth_per_s(joint: int, tension_n_m: float) -> float:
+        (_, below), (above, heavy) = layers[joint], layers[joint + 1]
+        film = arm.film_m * run.series.layers[joint + 1].share
+        return density.growth_rate_per_s(heavy - below, tension_n_m, film, thick.get(above, arm.viscosity_pa_s))
+
     thin, wide = (density.fastest_wavelength_m(max(steps), gamma) for gamma in TENSIONS_N_M)
-    soon, late = (1.0 / density.growth_rate_per_s(max(steps), gamma, film, thick) for gamma in TENSIONS_N_M)
+    soon, late = (1.0 / max(growth_per_s(i, gamma) for i in joints) for gamma in TENSIONS_N_M)
     return Sinking(layers=tuple(layers), joints=joints, patches_m=(thin, wide), begins_s=(soon, late), sheens=sheens)
