@@ -218,7 +218,10 @@ class AskPresenter:
         made: list[Offered] = []
         before: Series | None = None
         for i, offer in enumerate(sizes.offers(s, known)):
-            shown = f"shows {margin.amount(first, offer.shows, units_of(self.desk))}" if offer.shows is not None else "shows: not known yet"
+            if offer.shows is not None:
+                shown = ask_words.OFFER_SHOWS(amount=margin.amount(first, offer.shows, units_of(self.desk)))
+            else:
+                shown = ask_words.OFFER_NOT_KNOWN if known is None or first is Response.FIRST_CRACK else ask_words.OFFER_SHOWS_NONE
             same = before == offer.series
             now = not same and offer.series.layout == s.layout and offer.series.repeats == s.repeats
             words_ = f"the same as {i}" if same else f"{shown}. {first_up(offer.parts)}."
