@@ -159,6 +159,11 @@ def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid:
     return shoot_panel(pour, lamp, lapse, seed=seed, is_round=arm.held.outline is Outline.ROUND, is_wet=stage is Stage.WET)
 
 
+GLUE_SLOPE: Final = 0.02
+GLUE_PITS: Final = 12.0
+"""For a whole cup of glue, which dries pocked and uneven in the made-up studio."""
+
+
 def _made_up_pour(series: Series, panel: Panel) -> Pour:
     """A panel that no story tells of, as its recipe would have it."""
     hexes = {m.name: m.hex for m in SHELF}
@@ -167,12 +172,14 @@ def _made_up_pour(series: Series, panel: Panel) -> Pour:
         colours[layer.material] = colours.get(layer.material, 0.0) + layer.share
     arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
     rng = np.random.default_rng(zlib.crc32(panel.code.encode()))
+    glue = arm.parts.get("glue", 0.0)
     risk = drying.crack_risk(wet_film_m=arm.film_m, water_share=arm.water_share, evaporation_kg_m2_s=6e-5, silicone_drops=arm.silicone_drops_per_100g)
     return Pour(
         width_mm=series.constants.panel_width_m * 1e3, height_mm=series.constants.panel_height_m * 1e3,
         palette=tuple(hexes.get(c, "#9A9A9A") for c in colours), shares=tuple(colours.values()), seed=int(rng.integers(1 << 30)),
         cells_per_dm2=12.0 + 14.0 * arm.silicone_drops_per_100g, ring_share=0.7, rim_lines=0.25, clumping=0.35,
         crack_mm=float(rng.exponential(160.0 * risk)) if rng.random() < 2.0 * risk else 0.0, base="#D2CCBC",
+        slope=0.002 + GLUE_SLOPE * glue, pits=int(rng.poisson(0.3 + GLUE_PITS * glue)), bumps=int(rng.poisson(0.4)),
     )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.painter import Drawn, linear_of
+from dribbet.demo.relief import shading
 from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_MM, PATCH_X_MM, PATCH_Y_MM, PHOTO_CARD, patch_reflectance
 from dribbet.sight.round_face import Disc
 
@@ -68,6 +69,8 @@ def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse", *, is_round: boo
         flakes /= flakes.std()
         facing = {"left": np.clip(flakes, 0, 3), "right": np.clip(-flakes, 0, 3), "diffuse": np.full_like(flakes, 0.4)}[lamp]
         linear = linear * (1.0 + panel.mica * 1.3 * (facing - 0.4))[..., None]
+    if panel.height_mm is not None:
+        linear = linear * shading(panel.height_mm, k, lamp)[..., None]
     _paste(picture, linear, corners, shadow=0.25, is_round=is_round)
     if shot.card:
         _paste(picture, draw_card(k), card_corners, shadow=0.08)

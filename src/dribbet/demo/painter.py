@@ -8,12 +8,15 @@ corners or all round. All of it on the panel's own grid, in linear light.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Final
 
 import cv2
 import numpy as np
 
 from dribbet.demo.noise import Image, layered_noise, value_noise, warp, warp_labels
+from dribbet.demo.relief import scattered, surface
+
+SURFACE_LUCK: Final = 77
 
 Mask = np.ndarray[Any, np.dtype[np.bool_]]
 Labels = np.ndarray[Any, np.dtype[np.uint16]]
@@ -51,6 +54,10 @@ class Pour:
     bare_round: float = 0.0
     base: str = "#D9D5C8"
     mica: float = 0.0
+    slope: float = 0.0
+    """Root mean square slope of the waves of its surface."""
+    pits: int = 0
+    bumps: int = 0
     px_per_mm: float = 8.0
 
 
@@ -67,6 +74,8 @@ class Drawn:
     px_per_mm: float
     crack_mm: float = 0.0
     lines: list[np.ndarray[Any, Any]] = field(default_factory=list)
+    height_mm: Image | None = None
+    """Of its surface, where it is not flat."""
 
 
 def linear_of(hex_colour: str) -> np.ndarray[Any, np.dtype[np.float32]]:
@@ -118,6 +127,15 @@ def draw_panel(pour: Pour) -> Drawn:
         px_per_mm=k,
         crack_mm=length,
         lines=lines,
+        height_mm=_surface(pour, shape) if pour.slope or pour.pits or pour.bumps else None,
+    )
+
+
+def _surface(pour: Pour, shape: tuple[int, int]) -> Image:
+    """Heights of its surface, drawn by luck of their own: what lies on it stays as it is drawn without."""
+    rng = np.random.default_rng([pour.seed, SURFACE_LUCK])
+    return surface(
+        shape, pour.px_per_mm, rng, faults=scattered(pour.width_mm, pour.height_mm, rng, pits=pour.pits, bumps=pour.bumps), slope=pour.slope
     )
 
 

@@ -227,6 +227,7 @@ def pour_of(chapter: Chapter, code: str, level: int, crossed_level: int, number:
         colours[layer.material] = colours.get(layer.material, 0.0) + layer.share
     value = chapter.varied[0].levels[level].value or 0.0
     cracks, cells, cell_mm, mica, bare = 0.0, 22.0, 4.2, 0.0, 0
+    slope, pits, bumps = 0.0, 0, 0
     if chapter.code == "K2":
         cracks = max(0.0, 25.0 + luck) if level == 0 else 165.0 + 1.6 * luck
         cell_mm = 4.6 - 0.5 * level + luck * 0.01
@@ -244,11 +245,13 @@ def pour_of(chapter: Chapter, code: str, level: int, crossed_level: int, number:
     elif chapter.code == "H1":
         mica = (0.03, 0.10, 0.34, 0.52)[level]
         cells, cell_mm = 9.0, 3.6
+        slope, pits, bumps = ((0.004, 3, 1), (0.003, 2, 0), (0.0, 0, 0), (0.0, 0, 0))[level]
     elif chapter.code == "S1":
         cells = 18.0 + 2.0 * level + luck * 0.4
     return Pour(
         width_mm=held.panel_width_m * 1e3, height_mm=held.panel_height_m * 1e3, palette=tuple(HEX[c] for c in colours),
         shares=tuple(colours.values()), seed=sum(ord(c) * 31**i for i, c in enumerate(code)) % 2**31, cells_per_dm2=max(cells, 0.0),
         cell_mm=cell_mm, cell_spread=0.42, ring_share=0.7, rim_lines=0.25, crack_mm=cracks, bare_corners=bare, mica=mica, base="#D2CCBC",
+        slope=slope, pits=pits, bumps=bumps,
         clumping=0.35, pinholes_per_dm2=3.0, band_mm=24.0, swirl=1.1,
     )  # fmt: skip

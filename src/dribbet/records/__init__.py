@@ -14,7 +14,7 @@ from dribbet.records.materials import ALCOHOL, WATER, Form, Gauging, GaugingKind
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import MENDED, PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage, Where
 from dribbet.records.picks import Liked, Pick
-from dribbet.records.plans import BETWEEN, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
+from dribbet.records.plans import BETWEEN, RAKED, Advice, Aim, BlockBy, Design, Equal, Extra, Goal, Insisted, Judging, Layout, Response, Wanted
 from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapKind, PanelWeighing, PanelWeight, StepMark, Still
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.scores import LEAST_POINTS, MOST_POINTS, Score
@@ -45,6 +45,7 @@ __all__ = [
     "OF_CORNERS",
     "OWN_TIME",
     "PHOTO_SUFFIXES",
+    "RAKED",
     "SIGNS",
     "SURVEYED",
     "SYSTEMS",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.records.errors import RecordError
 from dribbet.records.require import require_between, require_not_negative
@@ -30,6 +30,12 @@ class Response(StrEnum):
     LACING = "lacing"
     SHIMMER = "shimmer"
     VIVIDNESS = "vividness"
+    UNEVENNESS = "unevenness"
+    FAULTS = "surface faults"
+
+
+RAKED: Final = (Response.SHIMMER, Response.UNEVENNESS, Response.FAULTS)
+"""What wants photographs with the lamp left and right."""
 
 
 class Wanted(StrEnum):

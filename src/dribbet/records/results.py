@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
+from enum import StrEnum
 from typing import Any, Final
 
 from dribbet.records.errors import RecordError
@@ -38,6 +39,14 @@ _lines = _list_of(_list_of(_point))
 _place = _figure(-1e4, 1e5)
 _cell = _with(x_mm=_place, y_mm=_place, area_mm2=_mm, diameter_mm=_mm, circularity=_figure(0.0, 2.0), elongation=_figure(0.0, 1e4))
 
+
+class FaultKind(StrEnum):
+    """What a fault of the surface is."""
+
+    PIT = "pit"
+    BUMP = "bump"
+
+
 RESULT: Final[dict[str, dict[str, Test]]] = {
     "panel": {"width_mm": _figure(1.0, 1e5), "height_mm": _figure(1.0, 1e5), "px_per_mm": _figure(0.01, 1e3), "corners_px": _list_of(_point, 4, 4)},
     "light": {"card_found": lambda v: isinstance(v, bool), "exposure_ev": _figure(-20.0, 20.0), "warnings": _list_of(_text)},
@@ -56,6 +65,11 @@ RESULT: Final[dict[str, dict[str, Test]]] = {
 }  # fmt: skip
 """Group, key, and what its value must pass; other keys may stand beside them."""
 SHIMMER: Final[dict[str, Test]] = {"index": _figure(0.0, 1e3), "glints_per_cm2": _figure(0.0, 1e6)}
+SURFACE: Final[dict[str, Test]] = {
+    "slope": _figure(0.0, 10.0),
+    "count": _count,
+    "faults": _list_of(_with(kind=lambda v: v in list(FaultKind), x_mm=_place, y_mm=_place, width_mm=_mm, slope=_figure(0.0, 10.0))),
+}
 OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines, "lines": _lines}
 
 
@@ -72,6 +86,8 @@ def check_result(result: Any) -> None:
     groups = dict(RESULT)
     if result.get("shimmer") is not None:
         groups["shimmer"] = SHIMMER
+    if result.get("surface") is not None:
+        groups["surface"] = SURFACE
     for group, keys in groups.items():
         held = result.get(group)
         for key, test in keys.items():
@@ -79,6 +95,9 @@ def check_result(result: Any) -> None:
                 raise RecordError(f"A reading says nothing that can be of {group} {key}. Read its panel again.")
     if result["cells"]["count"] != len(result["cells"]["items"]):
         raise RecordError("A reading counts other cells than it lists. Read its panel again.")
+    surface = result.get("surface")
+    if surface is not None and surface["count"] != len(surface["faults"]):
+        raise RecordError("A reading counts other faults than it lists. Read its panel again.")
     outlines = result.get("outlines", {})
     if not isinstance(outlines, dict) or any(name in outlines and not test(outlines[name]) for name, test in OUTLINES.items()):
         raise RecordError("The outlines of a reading cannot be drawn. Read its panel again.")

@@ -48,6 +48,21 @@ def without_cell(result: Mapping[str, Any], i: int) -> dict[str, Any]:
     return made
 
 
+def without_fault(result: Mapping[str, Any], i: int) -> dict[str, Any]:
+    """Result with one fault of the surface less (`i` in the order in which it lists them).
+
+    Raises
+    ------
+    SightError
+        If there is no such fault.
+    """
+    surface = result.get("surface") or {"faults": []}
+    if not 0 <= i < len(surface["faults"]):
+        raise SightError("This fault is no longer there. Touch another.")
+    faults = [f for j, f in enumerate(surface["faults"]) if j != i]
+    return {**result, "surface": {**surface, "count": len(faults), "faults": faults}}
+
+
 def face_mm2(panel: Mapping[str, Any]) -> float:
     """Face of the panel that a reading is of: less than its width times its height where it is round."""
     return float(panel["width_mm"]) * float(panel["height_mm"]) * float(panel.get("face_share", 1.0))

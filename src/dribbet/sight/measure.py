@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from dribbet.records import Report, silent
-from dribbet.sight import colour, geometry, quality
+from dribbet.sight import colour, geometry, quality, registration
 from dribbet.sight.arrangement import arrangement
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import Card, find_card
@@ -25,6 +25,7 @@ from dribbet.sight.whole_picture import as_cropped, as_scanned
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Labels, Mask, Plane, Points, Rgb
+    from dribbet.sight.relief import Relief
     from dribbet.sight.round_face import Disc
 
 SCHEMA = "dribbet-measure/1"
@@ -130,9 +131,9 @@ def measure(
     corners, source, card, found = locate(photos.main, width_mm, height_mm, corners_px, is_round=disc is not None, px_per_mm=photos.px_per_mm)
     k = geometry.working_scale(width_mm, height_mm)
     report(1, STEPS)
-    flat = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
+    flat = plain = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
     if disc is not None:
-        flat = disc.mirrored(flat, k)
+        flat = disc.mirrored(plain, k)
     scale = geometry.photo_scale(corners, width_mm, height_mm)
     fitness = quality.assess(flat, corners, width_mm, height_mm, k, scale)
     report(2, STEPS)
@@ -150,11 +151,13 @@ def measure(
     report(6, STEPS)
     cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face)
     report(7, STEPS)
-    shimmer = None
+    shimmer, lost = None, False
     if photos.left is not None and photos.right is not None:
-        left = geometry.rectify(photos.left, corners, width_mm, height_mm, k)
-        right = geometry.rectify(photos.right, corners, width_mm, height_mm, k)
-        shimmer = find_shimmer(left, right, spread.covered, k)
+        left, right = (_laid(photo, plain, corners, (width_mm, height_mm), k) for photo in (photos.left, photos.right))
+        if left is None or right is None:
+            lost = True
+        else:
+            shimmer = find_shimmer(left, right, spread.covered, k)
     report(8, STEPS)
     film = spread.covered
     kept, shares = colour.modes(lab, film)
@@ -167,6 +170,10 @@ def measure(
         warnings.append("The photo card is not in view, so colours are as the camera saw them. Lay it beside the panel next time.")
     elif card.patch_error > 6.0:
         warnings.append("The card's greys do not fit one light. Check for a shadow or coloured light on it.")
+    if lost:
+        warnings.append(
+            "The photographs with the lamps left and right show another pose: shimmer and surface are not read. Take them without moving the camera."
+        )
     result = Measured(
         width_mm=width_mm,
         height_mm=height_mm,
@@ -191,6 +198,15 @@ def measure(
     )
     report(STEPS, STEPS)
     return result
+
+
+def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float) -> Rgb | None:
+    """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else."""
+    over = geometry.rectify(photo, corners, *size_mm, k)
+    laid = registration.laid_over(over, plain, k)
+    if laid.lost:
+        return None
+    return over if laid.shift_mm == 0.0 else geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
 
 
 def _round_spread(lab: Lab, bare: Plane, disc: Disc, k: float) -> Spread:
@@ -250,6 +266,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "doubtful": round(float(m.spread.doubtful.mean()) / m.face_share, 5),
         },
         "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
+        "surface": None if m.shimmer is None else _surface(m.shimmer.relief),
         "colour": {
             "mean_chroma": round(m.mean_chroma, 2),
             "muddy_fraction": round(m.muddy_fraction, 4),
@@ -288,6 +305,14 @@ def _cracks(c: Cracks, face_share: float) -> dict[str, float]:
         "max_width_mm": round(c.max_width_mm, 3),
         "count": c.count,
     }
+
+
+def _surface(relief: Relief) -> dict[str, Any]:
+    faults = [
+        {"kind": str(f.kind), "x_mm": round(f.x_mm, 2), "y_mm": round(f.y_mm, 2), "width_mm": round(f.width_mm, 2), "slope": round(f.slope, 4)}
+        for f in relief.faults
+    ]
+    return {"slope": round(relief.slope, 5), "count": len(faults), "faults": faults}
 
 
 def _cell(c: Cell) -> dict[str, float]:

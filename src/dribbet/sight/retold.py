@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.corrected import with_base_told, with_lines_told, without_cell
+from dribbet.sight.corrected import with_base_told, with_lines_told, without_cell, without_fault
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -20,7 +20,7 @@ ALIKE_WIDTH: Final = 0.7  # of a cell's width at least, and not more than its in
 
 
 def retold(new: Mapping[str, Any], read: Mapping[str, Any], mended: Mapping[str, Any]) -> dict[str, Any]:
-    """A new result with what a person had said of an earlier one: base or paint, cracks or none, cells that are none.
+    """A new result with what a person had said of an earlier one: base or paint, cracks or none, cells and faults that are none.
 
     Parameters
     ----------
@@ -39,6 +39,12 @@ def retold(new: Mapping[str, Any], read: Mapping[str, Any], mended: Mapping[str,
         i = _again(made, cell)
         if i is not None:
             made = without_cell(made, i)
+    for fault in [f for f in _faults(read) if f not in _faults(mended)]:
+        near = min(
+            ((math.dist((f["x_mm"], f["y_mm"]), (fault["x_mm"], fault["y_mm"])), j) for j, f in enumerate(_faults(made))), default=(math.inf, -1)
+        )
+        if near[0] <= fault["width_mm"] / 2.0:
+            made = without_fault(made, near[1])
     size = (float(made["panel"]["width_mm"]), float(made["panel"]["height_mm"]))
     if made["spread"].get("doubtful") and read["spread"].get("doubtful") and not mended["spread"].get("doubtful"):
         if _same(_lines_of(made, "unsure"), _lines_of(read, "unsure"), size, filled=True):
@@ -51,6 +57,11 @@ def retold(new: Mapping[str, Any], read: Mapping[str, Any], mended: Mapping[str,
 
 def _lines_of(result: Mapping[str, Any], name: str) -> Sequence[Sequence[Sequence[float]]]:
     found: Sequence[Sequence[Sequence[float]]] = result.get("outlines", {}).get(name, [])
+    return found
+
+
+def _faults(result: Mapping[str, Any]) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = (result.get("surface") or {}).get("faults", [])
     return found
 
 

@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.relief import Relief, find_relief
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Mask, Plane, Rgb
@@ -28,6 +29,7 @@ class Shimmer:
 
     index: float
     glints_per_cm2: float
+    relief: Relief
     energy: Plane | None = None
     """Square of the log ratio at each pixel: its mean over the film is the square of the index."""
 
@@ -49,9 +51,9 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
     """Shimmer from two rectified photographs of one pose.
 
     The log ratio of the two luminances, softened over a flake's width so that camera noise counts little, loses its plane (the lamps' own gradient);
-    what is left, root mean square over the film, is the index. Broad sheens count as much as single glints: flakes turn with the flow, and
-    on rendered mica half of the unlikeness lies at 4 to 16 mm. Where a photograph is burnt out nothing is known of it: what lies there counts
-    as the rest of the film does.
+    what is left, root mean square over the film and without what slopes of the surface make of it (`relief`), is the index. Broad sheens count as
+    much as single glints: flakes turn with the flow, and on rendered mica half of the unlikeness lies at 4 to 16 mm. Where a photograph is burnt out
+    nothing is known of it: what lies there counts as the rest of the film does.
     """
     film = _told(left, right, film, px_per_mm)
     a, b = (cv2.GaussianBlur(_luminance(rgb), (0, 0), FINE_MM * px_per_mm / 2) for rgb in (left, right))
@@ -63,12 +65,15 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
     y, x = np.mgrid[0 : ratio.shape[0], 0 : ratio.shape[1]].astype(np.float32)
     ratio = ratio - (weight[0] + weight[1] * y + weight[2] * x).astype(np.float32)
     if len(rows) < LEAST_PX:
-        return Shimmer(index=0.0, glints_per_cm2=0.0)
+        return Shimmer(index=0.0, glints_per_cm2=0.0, relief=Relief(slope=0.0, faults=(), energy=0.0))
+    uneven = find_relief(ratio, np.log(a * b) / np.float32(2.0), film, px_per_mm)
     energy = np.asarray(np.clip(ratio, -MOST_RATIO, MOST_RATIO) ** 2, np.float32)
-    index = float(np.sqrt(energy[film].mean()))
+    whole = float(energy[film].mean())
+    index = float(np.sqrt(max(whole - uneven.energy, 0.0)))
+    energy *= np.float32(index**2 / max(whole, 1e-12))
     energy[~film] = index**2
     relative = a / cv2.GaussianBlur(a, (0, 0), 1.0 * px_per_mm) - 1.0
     size = max(3, round(0.4 * px_per_mm) | 1)
     peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & film
     area_cm2 = film.sum() / (px_per_mm * 10) ** 2
-    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)), energy=energy)
+    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)), relief=uneven, energy=energy)

@@ -165,6 +165,10 @@ def without(result: Mapping[str, Any], zones: Sequence[Part]) -> dict[str, Any]:
             "area_fraction": round(min(sum(c["area_mm2"] for c in items) / area, 1.0), 5) if area else 0.0,
             "touching_fraction": touching,
         }
+    surface = result.get("surface")
+    if isinstance(surface, dict):
+        faults = [f for f in surface["faults"] if not out(f["x_mm"], f["y_mm"])]
+        made["surface"] = {**surface, "count": len(faults), "faults": faults}
     cracks, lines = result.get("cracks"), result.get("outlines", {}).get("cracks", [])
     if isinstance(cracks, dict) and lines:
         kept, total = [], 0.0

@@ -40,6 +40,8 @@ DOES: Final = {
     (Response.LACING, True): t("{what} gives more lacing."), (Response.LACING, False): t("{what} gives less lacing."),
     (Response.SHIMMER, True): t("{what} shimmers more."), (Response.SHIMMER, False): t("{what} shimmers less."),
     (Response.VIVIDNESS, True): t("{what} is more vivid."), (Response.VIVIDNESS, False): t("{what} is less vivid."),
+    (Response.UNEVENNESS, True): t("{what} dries less even."), (Response.UNEVENNESS, False): t("{what} dries more even."),
+    (Response.FAULTS, True): t("{what} leaves more faults."), (Response.FAULTS, False): t("{what} leaves fewer faults."),
 }  # fmt: skip
 NOTHING: Final = t("Nothing was judged yet.")
 NOTHING_NOTE: Final = t("Read the dry panels of a test, and what they show stands here.")

@@ -25,6 +25,10 @@ IS_HATCHED_BASE: Final = t(" Is the hatched field base?")
 KEPT_AT_ONCE: Final = t("What is read is kept at once. You may go on elsewhere.")
 LEFT_OUT: Final = Sentence("{code} is left out of the verdict: {reason}. ")
 LINES: Final = t("Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint")
+LINES_AND_FAULTS: Final = t(
+    "Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint, "
+    "triangles on their tip pits, on their base bumps"
+)
 LINES_MAY_BE_CRACKS: Final = Sentence("{length} of lines may be cracks or strands. None is counted: look at the photo.")
 NONE_FOUND: Final = t("None found.")
 NONE_OF_1_MM_OR_MORE: Final = t("None of 1 mm or more.")
@@ -38,6 +42,7 @@ READING_SEVERAL: Final = Sentence("Reading {total} photographs: {done} done.")
 READ_BY: Final = Sentence("{stage} photo, read by {reader}")
 READ_IT_FIRST: Final = t("This panel has not been read. Read it first.")
 STOPS_SHORT: Final = Counted("Paint stops short at {bare} corner.", "Paint stops short at {bare} corners.")
+THIS_FAULT: Final = Sentence("This {kind} is {length} wide.")
 THIS_CELL: Final = Sentence("This cell is {length} wide and {shape}.")
 TOUCH_A_CELL_FIRST: Final = t("Touch a cell first.")
 
@@ -50,3 +55,14 @@ def cells_and_cracks(cells: int, length: str, *, unsure: bool) -> str:
     if unsure:
         return n("{count} cell and no crack for certain.", "{count} cells and no crack for certain.", cells, count=count)
     return n("{count} cell and no cracks.", "{count} cells and no cracks.", cells, count=count)
+
+
+def faults(pits: int, bumps: int) -> str:
+    """Pits and bumps that the raking lamps show."""
+    if not pits and not bumps:
+        return t("No pit or bump is seen under the lamps.")
+    pit = n("{count} pit", "{count} pits", pits, count=in_words(pits))
+    bump = n("{count} bump", "{count} bumps", bumps, count=in_words(bumps))
+    if not pits or not bumps:
+        return t("{what} in the surface.", what=first_up(pit if pits else bump))
+    return t("{pits} and {bumps} in the surface.", pits=first_up(pit), bumps=bump)

@@ -18,6 +18,7 @@ from dribbet.sight.round_face import rim_on
 
 CORNERS = 4
 GRAB_PX = 22.0
+LEAST_FAULT_PX = 9.0
 RING_STEP_PX = 20.0
 ARROWS = {Qt.Key.Key_Right: (1.0, 0.0), Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Down: (0.0, 1.0), Qt.Key.Key_Up: (0.0, -1.0)}
 MOST_ZOOM = 12.0
@@ -43,6 +44,8 @@ class Overlay:
     """What may be cracks."""
     zones: tuple[tuple[float, float, float], ...] = ()
     """Discs that are left out: middle and radius."""
+    faults: tuple[tuple[float, float, float, bool], ...] = ()
+    """Pits and bumps: middle, width, and whether it is a bump."""
     inner: tuple[tuple[float, float], tuple[float, float]] | None = None
     """Corners of the middle, where it and the rim are looked at apart."""
     inner_round: bool = False
@@ -56,6 +59,12 @@ class Place:
     zoom: float = 1.0
     x: float = 0.5
     y: float = 0.5
+
+
+def _fault(x: float, y: float, reach: float, bump: bool) -> QPolygonF:
+    """A triangle round a fault: on its base for a bump, on its tip for a pit."""
+    up = -1.0 if bump else 1.0
+    return QPolygonF([QPointF(x, y + up * reach), QPointF(x - 0.87 * reach, y - up * reach / 2), QPointF(x + 0.87 * reach, y - up * reach / 2)])
 
 
 def _polygons(lines: tuple[tuple[tuple[float, float], ...], ...]) -> list[QPolygonF]:
@@ -275,10 +284,16 @@ class PhotoStage(Part):
             painter.end()
             self._layer = (key, layer)
         p.drawPixmap(0, 0, self._layer[1])
-        if self.hand_cell is not None and self.hand_cell < len(self.overlay.cells):
+        cells, faults = self.overlay.cells, self.overlay.faults
+        if self.hand_cell is not None and self.hand_cell < len(cells) + len(faults):
+            chosen = self._poly(cells[self.hand_cell]) if self.hand_cell < len(cells) else self._fault_on_screen(*faults[self.hand_cell - len(cells)])
             for pen in (QPen(BLACK, 7.0), QPen(self.inks.tape, 4.0)):
                 p.setPen(pen)
-                p.drawPolygon(self._poly(self.overlay.cells[self.hand_cell]))
+                p.drawPolygon(chosen)
+
+    def _fault_on_screen(self, x: float, y: float, width: float, bump: bool) -> QPolygonF:
+        scale, at = self.scale() / self.unit_per_px, self.to_screen(x, y)
+        return _fault(at.x(), at.y(), max(width / 2.0 * scale, LEAST_FAULT_PX), bump)
 
     def _stroke(self, p: QPainter, scale: float) -> None:
         """Lines of the overlay; their weights are of the screen, whatever the zoom."""
@@ -302,6 +317,11 @@ class PhotoStage(Part):
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 box = QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale)
                 (p.drawEllipse if self.overlay.inner_round else p.drawRect)(box)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for x, y, width, bump in self.overlay.faults:
+            for pen in (QPen(BLACK, 4.4), QPen(white, 2.0)):
+                p.setPen(pen)
+                p.drawPolygon(_fault(x * scale, y * scale, max(width / 2.0 * scale, LEAST_FAULT_PX), bump))
         for shape in unsure:
             path = QPainterPath()
             path.addPolygon(QTransform.fromScale(scale, scale).map(shape))
@@ -404,7 +424,12 @@ class PhotoStage(Part):
         if self.draws_ring:
             self._ring = self.to_photo(at)
             return
-        if self.overlay.cells and self.lines_shown:
+        if self.lines_shown:
+            for i, (x, y, width, _) in enumerate(self.overlay.faults, len(self.overlay.cells)):
+                reach = max(width / 2.0 * self.scale() / self.unit_per_px, GRAB_PX / 2)
+                if math.dist((at.x(), at.y()), (self.to_screen(x, y).x(), self.to_screen(x, y).y())) <= reach:
+                    self.choose(i)
+                    return
             for i in range(len(self.overlay.cells) - 1, -1, -1):
                 if self._poly(self.overlay.cells[i]).containsPoint(at, Qt.FillRule.OddEvenFill):
                     self.choose(i)
@@ -444,17 +469,17 @@ class PhotoStage(Part):
             self.corners_moved.emit([(c.x(), c.y()) for c in self.corners])
 
     def choose(self, i: int | None) -> None:
-        """Take a cell in hand."""
+        """Take a cell in hand, or a fault: those count on after the cells."""
         self.hand_cell = i
         if i is not None:
             self.cell_chosen.emit(i)
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Plus and minus zoom; arrows step through cells, largest first, or nudge the corner in hand."""
+        """Plus and minus zoom; arrows step through cells, largest first, and faults, or nudge the corner in hand."""
         if event is None:
             return
-        key, cells = event.key(), len(self.overlay.cells)
+        key, cells = event.key(), len(self.overlay.cells) + len(self.overlay.faults)
         if key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.zoom_by(1.25)
         elif key == Qt.Key.Key_Minus:

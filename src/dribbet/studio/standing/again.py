@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Lamp, Response, Stage
+from dribbet.records import RAKED, Lamp, Stage
 
 if TYPE_CHECKING:
     from dribbet.records import Panel, Photo
@@ -40,7 +40,7 @@ class Again:
 
 def lamps_of(run: Run) -> tuple[Lamp, ...]:
     """Lamps that a photograph of this series wants."""
-    return tuple(Lamp) if any(r is Response.SHIMMER for r, _ in run.series.responses) else (Lamp.DIFFUSE,)
+    return tuple(Lamp) if any(r in RAKED for r, _ in run.series.responses) else (Lamp.DIFFUSE,)
 
 
 def can(run: Run, panel: Panel) -> bool:

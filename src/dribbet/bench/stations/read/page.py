@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
@@ -60,7 +60,15 @@ class LineKey(Part):
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.setFixedHeight(28)
+        self.faults = False
         self.name(read_words.LINES)
+
+    def show_faults(self, shown: bool) -> None:
+        """With what a pit or a bump is drawn as, where there are any."""
+        if shown is not self.faults:
+            self.faults = shown
+            self.name(read_words.LINES_AND_FAULTS if shown else read_words.LINES)
+            self.update()
 
     def draw(self, p: QPainter) -> None:
         x, ink = 4.0, QColor("#FFFFFF")
@@ -82,6 +90,13 @@ class LineKey(Part):
         for y in (11, 16):
             p.drawLine(QPointF(x, y), QPointF(x + 26, y))
         draw_text(p, QRectF(x + 34, 0, width("edge of the paint", 15) + 8, 28), "edge of the paint", 15, 400, self.inks.note)
+        if self.faults:
+            x += 34 + width("edge of the paint", 15) + 24
+            p.setPen(solid(ink, 2))
+            for flat, tip, words, wide in ((8.0, 20.0, "pit", 40.0), (19.0, 7.0, "bump", 60.0)):
+                p.drawPolygon(QPolygonF([QPointF(x, flat), QPointF(x + 15, flat), QPointF(x + 7.5, tip)]))
+                draw_text(p, QRectF(x + 22, 0, wide, 28), words, 15, 400, self.inks.note)
+                x += 22 + wide
 
 
 class Shades(Part):
@@ -169,6 +184,7 @@ class ReadPage(Page):
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view(self.stage.hand_cell)
+        self.key_line.show_faults(bool(v.overlay.faults))
         for part in (self.stage, self.key_line, self.side):
             part.setVisible(not v.empty)
         self.title(v.code, v.sentence, shoot_words.DRAW_THE_RING if v.ring else v.note)

@@ -12,6 +12,7 @@ from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan.responses import value_of
 from dribbet.notebook.store import new_id
 from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
+from dribbet.records.results import FaultKind
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
@@ -352,6 +353,11 @@ class ReadPresenter:
         shimmer = result.get("shimmer")
         if shimmer:
             made.append(Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"])))
+        surface = result.get("surface")
+        if surface:
+            kinds = [f["kind"] for f in surface["faults"]]
+            words = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
+            made.append(Figure(f"{surface['slope'] * 100:.1f}", "% uneven", words + self._ranged(photographed, Response.UNEVENNESS)))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
             made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))
@@ -359,8 +365,12 @@ class ReadPresenter:
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]
-        if i is None or i >= len(items):
+        faults = _faults(result)
+        if i is None or i >= len(items) + len(faults):
             return ""
+        if i >= len(items):
+            fault = faults[i - len(items)]
+            return read_words.THIS_FAULT(kind=FaultKind(fault["kind"]), length=units_of(self.desk).length_text(fault["width_mm"], 1))
         cell, units = items[i], units_of(self.desk)
         shape = "round" if cell["elongation"] < 1.25 else "oval" if cell["elongation"] < 1.8 else "stretched"
         return read_words.THIS_CELL(length=units.length_text(cell["diameter_mm"], 1), shape=shape)
@@ -459,15 +469,16 @@ class ReadPresenter:
             self.desk.changed()
 
     def remove_cell(self, i: int | None) -> None:
-        """Take a cell out by hand: a new reading that says so; the old one stays."""
+        """Take a cell out by hand, or a fault (they count on after the cells): a new reading that says so; the old one stays."""
         run = self.desk.need_run()
         panel = self.panel(run)
-        from dribbet.sight.corrected import without_cell
+        from dribbet.sight.corrected import without_cell, without_fault
 
         reading = self.shown(run, panel) if panel is not None else None
         if panel is None or reading is None or i is None:
             raise DribbetError(read_words.NO_CELL_IN_HAND)
-        self._mended(reading, without_cell(reading.result, i))
+        cells = len(reading.result["cells"]["items"])
+        self._mended(reading, without_cell(reading.result, i) if i < cells else without_fault(reading.result, i - cells))
 
     def tell_base(self, bare: bool) -> None:
         """Say of what may be base or paint which it is: a new reading that says so; the old one stays."""
@@ -520,8 +531,13 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
 
     return Overlay(
         cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"),
-        lines=closed("lines"),
+        lines=closed("lines"), faults=tuple((f["x_mm"], f["y_mm"], f["width_mm"], f["kind"] == FaultKind.BUMP) for f in _faults(result)),
     )  # fmt: skip
+
+
+def _faults(result: Mapping[str, Any]) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = (result.get("surface") or {}).get("faults", [])
+    return found
 
 
 def _lie(result: dict[str, Any], units: Units) -> str:

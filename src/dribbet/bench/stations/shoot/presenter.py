@@ -14,7 +14,7 @@ import numpy as np
 from dribbet.bench.apart import apart_told
 from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
-from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report, Response, Seen, Sign, Stage
+from dribbet.records import OF_CORNERS, RAKED, DribbetError, Lamp, Panel, Photo, Report, Seen, Sign, Stage
 from dribbet.sight.load import SUFFIXES
 from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
@@ -124,7 +124,7 @@ class ShootPresenter:
 
     def three(self, run: Run) -> bool:
         """Whether shimmer is asked, so that three lamps are wanted."""
-        return any(r is Response.SHIMMER for r, _ in run.series.responses)
+        return any(r in RAKED for r, _ in run.series.responses)
 
     def missing_lamps(self, run: Run, panel: Panel) -> list[Lamp]:
         wanted = LAMPS if self.three(run) else LAMPS[:1]
