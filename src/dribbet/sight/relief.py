@@ -118,12 +118,14 @@ def _waves(steep: Plane, inside: Mask, k: float) -> float:
     fy, fx = np.fft.fftfreq(rows, 1.0 / k)[:, None], np.fft.rfftfreq(columns, 1.0 / k)[None, :]
     waves = np.hypot(fx, fy)
     band = (waves >= 1.0 / WAVES_MM[1]) & (waves <= 1.0 / WAVES_MM[0])
+    passed = np.exp(-2.0 * (np.pi * SOFT_MM * waves[band]) ** 2) * (1.0 - np.exp(-2.0 * (np.pi * BROAD_MM * waves[band]) ** 2))  # of `_high_passed`
+    power = power[band] / passed**2
     turn = np.arctan2(np.abs(fy), np.abs(fx))[band]
     which = np.minimum((turn / (np.pi / 2) * BINS).astype(int), BINS - 1)
     count = np.bincount(which, minlength=BINS)
     if count.min() == 0:
         return 0.0
-    mean = np.bincount(which, power[band], minlength=BINS) / count
+    mean = np.bincount(which, power, minlength=BINS) / count
     middle = (np.arange(BINS) + 0.5) / BINS * np.pi / 2
     design = np.stack([np.cos(middle) ** 2, np.ones(BINS)], axis=1) / mean[:, None]  # each bin counts by its share: power scatters with its size
     (slope, _), *_ = np.linalg.lstsq(design, np.ones(BINS), rcond=None)
