@@ -35,9 +35,8 @@ def surface_of(desk):
 
 def test_faults_stand_among_the_figures_and_on_the_photo(desk, reading):
     _, page = reading
-    (figure,) = [f for f in page.view.figures if f.unit == "% uneven"]
-    assert figure.figure == f"{surface_of(desk)['slope'] * 100:.1f}"
-    assert figure.words == "Three pits and one bump in the surface."
+    (figure,) = [f for f in page.view.figures if f.unit == "shimmer"]
+    assert figure.words.replace("\u202f", " ") == f"{surface_of(desk)['slope'] * 100:.1f} % uneven. Three pits and one bump in the surface."
     assert [bump for *_, bump in page.stage.overlay.faults] == [f["kind"] == "bump" for f in surface_of(desk)["faults"]]
     assert "pits" in page.key_line.accessibleName()
 
@@ -86,6 +85,9 @@ def test_glue_against_conditioner_for_an_even_surface(open_window, desk, clock, 
     assert window.current == "read"
     press(window, "A")
     qtbot.waitUntil(lambda: all(studio.run.reading(p) is not None for p in studio.run.panels), timeout=300_000)
+    figure = window.page("read").view.figures[3]
+    assert figure.unit == "% uneven"
+    assert "Shimmer 0.0" in figure.words
     told = verdict.shown(desk, studio.run)
     (answer,) = [a for a in told.answers if a.response == Response.UNEVENNESS]
     assert answer.word is Word.REAL

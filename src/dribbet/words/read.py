@@ -41,9 +41,11 @@ NO_PHOTO_YET: Final = t("No photo of this panel yet.")
 READING_SEVERAL: Final = Sentence("Reading {total} photographs: {done} done.")
 READ_BY: Final = Sentence("{stage} photo, read by {reader}")
 READ_IT_FIRST: Final = t("This panel has not been read. Read it first.")
+SHIMMER_IS: Final = Sentence("Shimmer {shimmer:.2f}.")
 STOPS_SHORT: Final = Counted("Paint stops short at {bare} corner.", "Paint stops short at {bare} corners.")
 THIS_FAULT: Final = Sentence("This {kind} is {length} wide.")
 THIS_CELL: Final = Sentence("This cell is {length} wide and {shape}.")
+UNEVEN_IS: Final = Sentence("{percent} uneven.")
 TOUCH_A_CELL_FIRST: Final = t("Touch a cell first.")
 
 
@@ -60,7 +62,7 @@ def cells_and_cracks(cells: int, length: str, *, unsure: bool) -> str:
 def faults(pits: int, bumps: int) -> str:
     """Pits and bumps that the raking lamps show."""
     if not pits and not bumps:
-        return t("No pit or bump is seen under the lamps.")
+        return t("No pit or bump is seen.")
     pit = n("{count} pit", "{count} pits", pits, count=in_words(pits))
     bump = n("{count} bump", "{count} bumps", bumps, count=in_words(bumps))
     if not pits or not bumps:

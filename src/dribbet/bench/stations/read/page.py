@@ -54,6 +54,9 @@ class ReadOut(QWidget):
         self.setAccessibleName(f"{figure.figure} {figure.unit}. {figure.words}")
 
 
+SHORT_PX = 620.0
+
+
 class LineKey(Part):
     """What the lines over the photo mean."""
 
@@ -89,9 +92,10 @@ class LineKey(Part):
         p.setPen(solid(ink, 1.6))
         for y in (11, 16):
             p.drawLine(QPointF(x, y), QPointF(x + 26, y))
-        draw_text(p, QRectF(x + 34, 0, width("edge of the paint", 15) + 8, 28), "edge of the paint", 15, 400, self.inks.note)
+        edge = "edge" if self.faults and self.width() < SHORT_PX else "edge of the paint"
+        draw_text(p, QRectF(x + 34, 0, width(edge, 15) + 8, 28), edge, 15, 400, self.inks.note)
         if self.faults:
-            x += 34 + width("edge of the paint", 15) + 24
+            x += 34 + width(edge, 15) + 24
             p.setPen(solid(ink, 2))
             for flat, tip, words, wide in ((8.0, 20.0, "pit", 40.0), (19.0, 7.0, "bump", 60.0)):
                 p.drawPolygon(QPolygonF([QPointF(x, flat), QPointF(x + 15, flat), QPointF(x + 7.5, tip)]))

@@ -350,18 +350,25 @@ class ReadPresenter:
             words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
-        shimmer = result.get("shimmer")
-        if shimmer:
-            made.append(Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"])))
-        surface = result.get("surface")
-        if surface:
-            kinds = [f["kind"] for f in surface["faults"]]
-            words = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
-            made.append(Figure(f"{surface['slope'] * 100:.1f}", "% uneven", words + self._ranged(photographed, Response.UNEVENNESS)))
+        if result.get("shimmer"):
+            made.append(self._raked(result, photographed))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
             made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))
         return tuple(made)
+
+    def _raked(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...]) -> Figure:
+        """What the lamps left and right tell, in one figure: there is room for four. What the test asks comes first."""
+        shimmer, surface = result["shimmer"], result.get("surface")
+        if not surface:
+            return Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"]))
+        kinds = [f["kind"] for f in surface["faults"]]
+        faults = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
+        asked = {r for r, _ in self.desk.need_run().series.responses}
+        if asked & {Response.UNEVENNESS, Response.FAULTS} and Response.SHIMMER not in asked:
+            words = faults + " " + read_words.SHIMMER_IS(shimmer=shimmer["index"]) + self._ranged(photographed, Response.UNEVENNESS)
+            return Figure(f"{surface['slope'] * 100:.1f}", "% uneven", words)
+        return Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.UNEVEN_IS(percent=percent(surface["slope"], 1)) + " " + faults)
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]
