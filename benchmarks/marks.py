@@ -4,7 +4,8 @@
 
 `--panels` is a folder with score.py and its cases (rendered photographs with exact truth; not part of this repository), `--held` the one of
 `training.grow` (panels that taught neither network nor forests). What is not named is left out of the table, and said to be.
-The rest is drawn here: one panel photographed again and again, twelve strengths of mica, round panels, 12 megapixels, a panel of 300 mm.
+The rest is drawn here: one panel photographed again and again, twelve strengths of mica,
+surfaces with pits and waves, round panels, 12 megapixels, a panel of 300 mm.
 """
 
 from __future__ import annotations
@@ -26,7 +27,8 @@ from benchmarks.repeats import BASIC, POURS, photographs
 from scipy.stats import spearmanr
 
 from dribbet.demo.camera import Shot, photograph
-from dribbet.demo.painter import draw_panel
+from dribbet.demo.painter import Pour, draw_panel
+from dribbet.demo.relief import Fault, scattered, surface
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Response
 from dribbet.sight import READER
@@ -36,6 +38,8 @@ from dribbet.sight.round_face import Disc
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    from dribbet.sight.relief import Relief
 
 DRIBBET = str(Path(sys.executable).with_name("dribbet"))
 STRENGTHS = np.geomspace(0.02, 0.6, 12)
@@ -119,6 +123,56 @@ def mica() -> Iterator[Row]:
     yield f"shimmer, rank over {len(found)} strengths", "0.95", f"{spearmanr(STRENGTHS, found).statistic:.3f}"
 
 
+def surfaces() -> Iterator[Row]:
+    """Pits and bumps that are found, false ones, and how steep waves are read; the phone nudged by some 0.4 mm between the lamps."""
+    size = (BASIC.width_mm, BASIC.height_mm)
+    found = {0.0: [0, 0, 0], 0.1: [0, 0, 0]}
+    steep, false, flakes = [], 0, (0.0, 0.05, 0.1, 0.2, 0.3, 0.4, 0.6)
+    for seed in range(4):
+        for strength, told in found.items():
+            luck = np.random.default_rng(seed)
+            faults = scattered(*size, luck, pits=8, bumps=8)
+            read = raked(dataclasses.replace(BASIC, mica=strength, cells_per_dm2=20, seed=820 + seed), faults, 0.003, luck)
+            hit = sum(
+                any(np.hypot(q.x_mm - f.x_mm, q.y_mm - f.y_mm) < 1.0 and (q.kind == "bump") == (f.height_mm > 0) for q in read.faults) for f in faults
+            )
+            told[:] = [told[0] + hit, told[1] + len(faults), told[2] + len(read.faults) - hit]
+    for strength, (hit, there, wrong) in found.items():
+        yield f"pits and bumps (slopes 0.08 to 0.16) found, mica {strength:g}; false beside them", "", f"{hit} of {there}; {wrong}"
+    for i, strength in enumerate(flakes):
+        read = raked(dataclasses.replace(BASIC, mica=strength, cells_per_dm2=20, seed=800 + i), (), 0.0, np.random.default_rng(i))
+        false += len(read.faults)
+    yield f"false pits and bumps on {len(flakes)} panels without (mica 0 to 0.6)", "", f"{false}"
+    for i, slope in enumerate((0.005, 0.01, 0.02, 0.05)):
+        for strength in (0.0, 0.3):
+            read = raked(dataclasses.replace(BASIC, mica=strength, cells_per_dm2=20, seed=810), (), slope, np.random.default_rng(i))
+            steep.append(read.slope / slope)
+    yield "slope of waves (0.5 to 5 %, mica 0 and 0.3), read over true, least to most", "", f"{min(steep):.2f} to {max(steep):.2f}"
+
+
+def raked(pour: Pour, faults: tuple[Fault, ...], slope: float, luck: np.random.Generator) -> Relief:
+    """Relief of a drawn panel under both lamps, the phone nudged before each."""
+    panel = draw_panel(pour)
+    if faults or slope:
+        panel = dataclasses.replace(panel, height_mm=surface(panel.linear.shape[:2], panel.px_per_mm, luck, faults=faults, slope=slope))
+    shot = Shot(seed=5, width_px=2400, height_px=1800, noise=0.005)
+    taken, corners = {}, None
+    for lamp in ("diffuse", "left", "right"):
+        photo, where = photograph(panel, shot, lamp)
+        frame = np.array([[0, 0], [2400, 0], [2400, 1800], [0, 1800]], np.float32)
+        if lamp == "diffuse":
+            corners = where
+        else:
+            nudge = cv2.getPerspectiveTransform(frame, frame + luck.normal(0.0, 4.0, (4, 2)).astype(np.float32))
+            photo = cv2.warpPerspective(photo, nudge, (2400, 1800), flags=cv2.INTER_LANCZOS4)
+        taken[lamp] = photo
+    told = sight.measure(
+        sight.Lamps(main=taken["diffuse"], left=taken["left"], right=taken["right"]), pour.width_mm, pour.height_mm, corners_px=np.asarray(corners)
+    ).shimmer
+    assert told is not None
+    return told.relief
+
+
 def on_discs() -> Iterator[Row]:
     """How far the found rim of round panels lies from the true one, and which of their cells are found where it is given."""
     from training.mark import matched
@@ -182,7 +236,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), on_discs(), again(asked.photos)]
+    parts = [cost(), mica(), surfaces(), on_discs(), again(asked.photos)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:
