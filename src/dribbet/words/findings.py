@@ -9,7 +9,7 @@ from dribbet.lab.verdict.pooled import Strength
 from dribbet.records import Factor, Response, Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import Sentence, n, name, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 SMALL: Final = 10.0  # below this a difference is told to a tenth
-SETTLES: Final = Sentence("Settles what {name} left open")
 REPEATS: Final = 3
 """Panels of each recipe in the test that would settle a claim."""
 GROWS: Final = {

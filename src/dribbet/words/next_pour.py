@@ -9,7 +9,7 @@ from dribbet.lab.plan.next_pour import Place
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words.levels import level_text
-from dribbet.words.tongue import Sentence, n, name, t
+from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed
 
 if TYPE_CHECKING:
@@ -18,7 +18,6 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 HEAD: Final = t("What to pour next")
-FOLLOWS: Final = Sentence("Follows {name}")
 AXIS: Final = t("expected gain")
 NOTHING: Final = t("Read the dry panels first. Then what to pour next can be weighed up.")
 GO: Final = {

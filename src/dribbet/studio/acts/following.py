@@ -71,8 +71,8 @@ DOUBTS: Final = (Factor.FILM_LEFT, Factor.WATER_SHARE, Factor.SILICONE, Factor.H
 """What is asked next of a recipe that is settled, the first that its test did not vary; any other can be chosen on Ask."""
 
 
-def follow(desk: Desk, one: Proposal, note: str = "") -> str:
-    """Make what a proposal says, a new series with a note of where it comes from; returns the station at which the work goes on.
+def follow(desk: Desk, one: Proposal) -> str:
+    """Make what a proposal says; returns the station at which the work goes on.
 
     Raises
     ------
@@ -94,19 +94,19 @@ def follow(desk: Desk, one: Proposal, note: str = "") -> str:
     if one.act is Act.STOP:
         raise DribbetError("Nothing is left to pour here. Close the series, and ask the next question.")
     if one.act is Act.EQUAL or (one.level is None and one.act is Act.CONTROL):
-        planning.mend(note)
+        planning.mend()
     elif one.act is Act.LARGER and one.level is not None and one.best is not None:
         like = templates.one_change(series, _whole(one.settings), Varied(factor=Factor.PANEL_SIZE, levels=(one.best, one.level)))
-        planning.start(replace(like, repeats=max(series.repeats, EACH)), note)
+        planning.start(replace(like, repeats=max(series.repeats, EACH)), series.code)
     elif one.act is Act.CONFIRM:
         factor = next(f for f in DOUBTS if not series.varies(f))
         levels = tuple(Level(value=v) for v in NATURES[factor].start if not isinstance(v, str))
         like = templates.one_change(series, _whole(one.settings), Varied(factor=factor, levels=levels))
-        planning.start(replace(like, repeats=max(series.repeats, EACH)), note)
+        planning.start(replace(like, repeats=max(series.repeats, EACH)), series.code)
     elif one.level is not None and one.best is not None:
         varied = series.varied[one.which]
         like = templates.one_change(series, _whole(one.settings), replace(varied, levels=(one.best, one.level)))
-        planning.start(replace(like, repeats=max(one.repeats, EACH)), note)
+        planning.start(replace(like, repeats=max(one.repeats, EACH)), series.code)
     return "ask"
 
 
@@ -114,7 +114,7 @@ def _whole(settings: tuple[int, ...]) -> tuple[int, ...] | None:
     return None if BETWEEN in settings or not settings else settings
 
 
-def settled_from(desk: Desk, claim: Claim) -> Series:
+def _last_of(desk: Desk, claim: Claim) -> Series:
     """The last test of a claim, or the newest that varied the same."""
     like = (
         claim.tests[-1].series
@@ -126,13 +126,13 @@ def settled_from(desk: Desk, claim: Claim) -> Series:
     return like
 
 
-def settle(desk: Desk, claim: Claim, repeats: int, note: str = "") -> None:
+def settle(desk: Desk, claim: Claim, repeats: int) -> None:
     """Start the test that would settle a claim: its two ends, so many panels each, all else as in its last test."""
-    like = settled_from(desk, claim)
+    like = _last_of(desk, claim)
     levels = (claim.first, claim.second)
     made = templates.one_change(like, None, replace(claim.varied, levels=levels))
     made = replace(made, varied=(replace(claim.varied, levels=levels),), repeats=repeats, responses=_first(like, claim.response))
-    Planning(desk).start(made, note)
+    Planning(desk).start(made, like.code)
 
 
 def _first(series: Series, response: Response) -> tuple[tuple[Response, Wanted], ...]:

@@ -288,27 +288,28 @@ class Planning:
         last = max(poured, key=lambda old: old.created_at, default=s)  # what was poured last, not what an earlier template left
         self.keep(s, templates.filled(template, replace(s, constants=last.constants, layers=last.layers), self.desk.shelf()))
 
-    def repeat_with(self, series_id: str, letter: str, changed: Varied, note: str) -> None:
+    def repeat_with(self, series_id: str, letter: str, changed: Varied) -> None:
         """Start a new series like an earlier recipe, with one thing at two levels: as it was, and another."""
         old = self.desk.load(series_id)
         arm = next((a for a in old.arms if a.letter == letter), None)
         made = templates.one_change(old.series, arm.settings if arm and arm.extra is None else None, changed)
-        self.start(replace(made, repeats=max(made.repeats, 2)), note)
+        self.start(replace(made, repeats=max(made.repeats, 2)), f"{old.series.code}-{letter}" if letter else old.series.code)
 
-    def mend(self, note: str = "") -> tuple[templates.Mend, ...]:
+    def mend(self) -> tuple[templates.Mend, ...]:
         """Start the follow-up of this series with what was not equal made so; returns what was mended."""
-        made, found = templates.mended(self.desk.need_run().series)
-        self.start(made, note)
+        series = self.desk.need_run().series
+        made, found = templates.mended(series)
+        self.start(made, series.code)
         return found
 
-    def start(self, like: Series, note: str) -> None:
-        """Start a new series like another."""
+    def start(self, like: Series, after: str) -> None:
+        """Start a new series like another; `after` is the code of the series or recipe that it comes from, and is kept as its note."""
         known = self.desk.all_series()
         name, code = self._fresh_name([s.name for s in known], {s.code for s in known}, like.name)
         fresh = replace(
             like, id=new_id(), name=name, code=code, seed=None, state=SeriesState.PLANNED, verdict="", concluded=(), earlier=(), opened_at=None,
             prediction=None, insisted=(),
-            created_at=self.desk.now(), note=note,
+            created_at=self.desk.now(), note=after,
         )  # fmt: skip
         design.arms(fresh)
         self.desk.notebook.add(fresh)

@@ -186,6 +186,4 @@ class FindingsPresenter:
 
     def settle(self) -> None:
         """Ask the test that would settle the claim in hand."""
-        claim = self.claims()[self.hand]
-        note = words.SETTLES(name=following.settled_from(self.desk, claim).name)
-        following.settle(self.desk, claim, words.REPEATS, note)
+        following.settle(self.desk, self.claims()[self.hand], words.REPEATS)

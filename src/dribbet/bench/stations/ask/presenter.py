@@ -515,15 +515,11 @@ class AskPresenter:
         old = self.desk.load(series_id).series
         factor = Factor(factor_value)
         changed = levels.fresh(factor, question.names_on(self.desk.shelf(), old))
-        note = ask_words.LIKE_WITH_ANOTHER(code=old.code, letter="-" + letter if letter else "", factor=factor)
-        self.planning.repeat_with(series_id, letter, changed, note)
+        self.planning.repeat_with(series_id, letter, changed)
 
     def mend(self) -> tuple[str, ...]:
         """Start the follow-up that mends this test; says what was mended."""
-        old = self.desk.need_run().series
-        said = tuple(confounding_words.mended(one) for one in templates.mended(old)[1])
-        self.planning.mend(ask_words.MENDS(name=old.name, what=" ".join(said)))
-        return said
+        return tuple(confounding_words.mended(one) for one in self.planning.mend())
 
     def drops_by(self, by: DropsBy) -> None:
         """Another way where drops do not come out whole; refused where there is nothing of it to mend."""

@@ -76,6 +76,6 @@ class NextPresenter:
             self.shown = False
             self.desk.changed()
             return "decide"
-        place = following.follow(self.desk, one, words.FOLLOWS(name=self.desk.need_run().series.name))
+        place = following.follow(self.desk, one)
         self.shown, self.hand = False, 0
         return place
