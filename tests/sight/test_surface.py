@@ -195,12 +195,23 @@ def test_a_reading_lists_the_faults_though_the_phone_was_nudged(photographed):
         check_result(told | {"surface": told["surface"] | {"faults": [told["surface"]["faults"][0] | {"kind": "hole"}]}})
 
 
+def test_a_phone_that_is_held_by_hand_is_followed_too(photographed):
+    main, left, _, corners = photographed
+    panel = replace(draw_panel(FLAT), height_mm=surface(SHAPE, K, np.random.default_rng(0), faults=FAULTS))
+    other, where = photograph(panel, Shot(seed=9, width_px=1600, height_px=1200, noise=0.004), "right")
+    assert np.abs(where - corners).max() > 100.0
+    told = sight.measure(sight.Lamps(main=main, left=left, right=other), WIDE, HIGH, corners_px=corners)
+    assert told.shimmer is not None
+    assert len(told.shimmer.relief.faults) == 3
+    assert told.shimmer.index < 0.05
+
+
 def test_lamps_that_show_something_else_are_not_read_and_said(photographed):
     main, left, _, corners = photographed
     other = photograph(draw_panel(replace(FLAT, seed=12)), Shot(seed=5, width_px=1600, height_px=1200), "right")[0]
     told = sight.measure(sight.Lamps(main=main, left=left, right=other), WIDE, HIGH, corners_px=corners)
     assert told.shimmer is None
-    assert any("another pose" in words for words in told.warnings)
+    assert any("do not fit the first" in words for words in told.warnings)
     assert sight.as_json(told)["surface"] is None
 
 

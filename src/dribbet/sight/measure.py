@@ -153,7 +153,7 @@ def measure(
     report(7, STEPS)
     shimmer, lost = None, False
     if photos.left is not None and photos.right is not None:
-        left, right = (_laid(photo, plain, corners, (width_mm, height_mm), k) for photo in (photos.left, photos.right))
+        left, right = (_laid(photo, plain, corners, (width_mm, height_mm), k, is_round=disc is not None) for photo in (photos.left, photos.right))
         if left is None or right is None:
             lost = True
         else:
@@ -172,7 +172,7 @@ def measure(
         warnings.append("The card's greys do not fit one light. Check for a shadow or coloured light on it.")
     if lost:
         warnings.append(
-            "The photographs with the lamps left and right show another pose: shimmer and surface are not read. Take them without moving the camera."
+            "The photographs with the lamps left and right do not fit the first: shimmer and surface are not read. Take all three of one panel."
         )
     result = Measured(
         width_mm=width_mm,
@@ -200,10 +200,20 @@ def measure(
     return result
 
 
-def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float) -> Rgb | None:
-    """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else."""
+def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool) -> Rgb | None:
+    """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else.
+
+    A nudged phone is followed from the main photograph's corners; of one that was held by hand the panel is looked for anew.
+    """
     over = geometry.rectify(photo, corners, *size_mm, k)
     laid = registration.laid_over(over, plain, k)
+    if laid.lost:
+        try:
+            corners = locate(photo, *size_mm, None, is_round=is_round)[0]
+        except SightError:
+            return None
+        over = geometry.rectify(photo, corners, *size_mm, k)
+        laid = registration.laid_over(over, plain, k)
     if laid.lost:
         return None
     return over if laid.shift_mm == 0.0 else geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
