@@ -114,16 +114,25 @@ def photographed() -> Any:
 
 
 def as_discs() -> Any:
-    """Two worlds as the face of a round panel, and two lamps beside the main one."""
+    """Two worlds as the face of a round panel, and two panels with pits, bumps, waves and mica under three lamps."""
     made = []
     for seed in (900_001, 900_004):
         sheet = draw(seed, width_mm=80.0, height_mm=80.0, k=K, kind=KINDS[seed % len(KINDS)])
-        paths = [_kept_in_a_file(seen(sheet.linear * gain, K, np.random.default_rng([seed, n]))) for n, gain in ((3, 1.0), (4, 0.9), (5, 1.1))]
+        panel = draw_panel(
+            Pour(
+                width_mm=80.0, height_mm=80.0, palette=PALETTES[seed % 3], shares=(3.0, 2.0, 1.0, 1.0)[: len(PALETTES[seed % 3])], seed=seed,
+                cells_per_dm2=25.0, mica=0.03 * (seed % 4), slope=0.004, pits=3, bumps=2,
+            )
+        )  # fmt: skip
+        shots = [
+            photograph(panel, Shot(seed=seed + n, width_px=1200, height_px=900), lamp)[0] for n, lamp in ((0, "diffuse"), (0, "left"), (3, "right"))
+        ]
+        paths = [_kept_in_a_file(seen(sheet.linear, K, np.random.default_rng([seed, 3]))), *map(_kept_in_a_file, shots)]
         full = ((0, 0), (639.0, 0), (639.0, 639.0), (0, 639.0))
         try:
             made += [
                 _folded(read(silent, ToRead(main=paths[0], size_mm=(80.0, 80.0), corners_px=full, disc=Disc.within(80.0, 80.0)))),
-                _folded(read(silent, ToRead(main=paths[0], left=paths[1], right=paths[2], size_mm=(80.0, 80.0), corners_px=full))),
+                _folded(read(silent, ToRead(main=paths[1], left=paths[2], right=paths[3], size_mm=(80.0, 80.0)))),
             ]
         finally:
             for path in paths:
