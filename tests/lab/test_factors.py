@@ -58,6 +58,8 @@ MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit tha
     Response.LACING: 0.4,
     Response.SHIMMER: 0.02,
     Response.VIVIDNESS: 1.0,
+    Response.UNEVENNESS: 0.1,
+    Response.FAULTS: 0.6,
 }
 
 

@@ -46,7 +46,7 @@ SCALES: Final = {
     Response.SHIMMER: Scale(unit="", digits=2, group="shimmer", key="index", measuring_sd=0.02),
     Response.VIVIDNESS: Scale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
     Response.UNEVENNESS: Scale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
-    Response.FAULTS: Scale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.5, model=Model.COUNT, per_area=True),
+    Response.FAULTS: Scale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
 }
 
 
