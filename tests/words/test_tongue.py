@@ -7,6 +7,7 @@ import os
 import re
 import subprocess
 import sys
+from collections import Counter
 from pathlib import Path
 from string import Formatter
 
@@ -100,11 +101,43 @@ def test_a_sentence_that_waits_for_its_parts_says_what_t_and_n_say():
 def test_every_sentence_of_the_bench_has_an_owner():
     """A message that no page says any more is dead; names are looked up as the rooms write them."""
     source = WORDS.parent
-    used = "\n".join(p.read_text() for p in source.rglob("*.py"))
+    used = Counter(name for p in source.rglob("*.py") for name in re.findall(r"\b[A-Z][A-Z_0-9]+\b", p.read_text()))
     dead = [
         f"{path.name}: {name}"
         for path in sorted(WORDS.glob("*.py"))
         for name in re.findall(r"^([A-Z][A-Z_0-9]+): Final", path.read_text(), re.M)
-        if len(re.findall(rf"\b{name}\b", used)) < 2
+        if used[name] < 2
     ]
     assert dead == []
+
+
+def test_every_sentence_is_given_just_the_parts_that_it_names():
+    """A part that is missing would end a page; one too many is a word that nobody sees."""
+    import ast
+    import importlib
+
+    wrong, looked_at = [], 0
+    for path in sorted(WORDS.parent.rglob("*.py")):
+        tree = ast.parse(path.read_text())
+        rooms = {
+            a.asname or a.name: f"dribbet.words.{a.name}"
+            for node in ast.walk(tree)
+            if isinstance(node, ast.ImportFrom) and node.module == "dribbet.words"
+            for a in node.names
+        }
+        for node in ast.walk(tree):
+            if not isinstance(node, ast.Call) or any(k.arg is None for k in node.keywords):
+                continue
+            called = node.func
+            choices = [called.body, called.orelse] if isinstance(called, ast.IfExp) else [called]
+            for one in choices:
+                if not (isinstance(one, ast.Attribute) and isinstance(one.value, ast.Name) and one.value.id in rooms):
+                    continue
+                said = getattr(importlib.import_module(rooms[one.value.id]), one.attr, None)
+                if isinstance(said, (Sentence, Counted)):
+                    looked_at += 1
+                    named = parts_of(said._said) if isinstance(said, Sentence) else parts_of(said._one) | parts_of(said._many)
+                    if named != {k.arg for k in node.keywords}:
+                        wrong.append(f"{path.name}:{node.lineno} {one.attr} {sorted(named)}")
+    assert wrong == []
+    assert looked_at > 150

@@ -67,7 +67,7 @@ OUT_OF_REACH: Final = Sentence("{number:g} is out of reach for: {what}.")
 PANELS_NOT_ENTERED: Final = Sentence("{panels}; not entered how many are there")
 PIECES_SHARE: Final = Sentence(
     "Pieces of one panel share its torching and tilting, and paint crosses {touching}. "
-    "A strip of {strip_m:.0f}\u202fmm along each is left out: {percent} of the panel."
+    "A strip of {strip_mm:.0f}\u202fmm along each is left out: {percent} of the panel."
 )
 PLACES_LEFT: Final = Sentence("{taken} taken, {needed} needed, {left} left")
 PLACES_NOT_ENTERED: Final = Sentence("{panels} places; not entered how many there are")
@@ -92,7 +92,7 @@ SHOWS: Final = Sentence(
 SHOWS_NO_CHANGE: Final = Sentence("No change of {response} that panels can have, with so few and all that is asked ({panels}: {where}).")
 START_A_QUESTION: Final = t("Start a question and this margin starts talking.")
 STIR_STICK: Final = t("Stir stick: black paint, grey medium, waves thinner; rings are drops of silicone on the colour that gets them")
-STOCK_NOT_ENTERED: Final = Sentence("{stock_text}; stock not entered")
+STOCK_NOT_ENTERED: Final = Sentence("{stock}; stock not entered")
 TAKES_REPEATS: Final = Sentence(" It takes {needed} repeats of each: {panels}.")
 TAKE_BACK_KEY: Final = t("Z  Take the last change back")
 TAKE_THE_LOTS_BACK: Final = t("Take the lots back")

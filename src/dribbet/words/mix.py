@@ -37,7 +37,7 @@ LAST_STRAINED: Final = Sentence("{name} was last strained {days:.0f} days ago. S
 MADE_UP: Final = Sentence("Made up of 1 part in {parts:.0f} of {diluent}. ")
 MIXED_OF: Final = Sentence("{done} of {mixes} mixed")
 MORE_THAN_DROPS_WEIGH: Final = Sentence(
-    "The scale shows {mass} more, and these drops weigh {drops:.0f} mg. Take off what else went on it, or type how many drops fell."
+    "The scale shows {mass} more, and these drops weigh {drops_mg:.0f} mg. Take off what else went on it, or type how many drops fell."
 )
 MORE_THAN_THE_CUP_HOLDS: Final = Sentence("That is more than the cup holds. Pour {out} off into a spare cup first (2), or start anew.")
 MORE_THAN_THE_SCALE_WEIGHS: Final = t("That is more than the scale can weigh. Take a lighter cup or a larger scale, or type the grams.")

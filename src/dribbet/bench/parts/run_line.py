@@ -186,7 +186,7 @@ class RunLine(QWidget):
     def _rename(self) -> None:
         others = getattr(self, "_others", 0)
         self.series.words = self._names[1] if self.slim else self._names[0]
-        self.series.extra = "" if not others else (f"{others} more" if self.slim else window_words.OTHER_SERIES(others=others).replace("⌄", ""))
+        self.series.extra = "" if not others else (f"{others} more" if self.slim else window_words.OTHER_SERIES(others=others))
         self.series.setAccessibleName(window_words.SERIES_IN_HAND(name=self._names[0]))
         self.series.update()
 

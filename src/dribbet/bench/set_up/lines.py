@@ -72,8 +72,8 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         RuleLine("order", "Where checks disagree", " before ".join(str(k) for k in rules.check_order), "ring, drip, flow cup, mound, slump"),
         RuleLine("ring", set_up_words.NO_THINNER_FROM_A_RING, set_up_words.SHARE_OF_THE_DROP(ring_limit=rules.ring_limit), "0.4"),
         RuleLine("drip_s", set_up_words.A_DRIP_IS_READ_AFTER, f"{rules.drip_seconds:g} s", "10"),
-        RuleLine("drop", "A drip's drop", set_up_words.DROP_IS(drip_m3=rules.drip_m3 * 1e9, drip_width_m=rules.drip_width_m * 1e3), "50, 6"),
-        RuleLine("slump", "A slump disc", set_up_words.SLUMP_IS(slump_kg=rules.slump_kg * 1e3, slump_seconds=rules.slump_seconds), "5, 60"),
+        RuleLine("drop", "A drip's drop", set_up_words.DROP_IS(drip_mm3=rules.drip_m3 * 1e9, drip_width_mm=rules.drip_width_m * 1e3), "50, 6"),
+        RuleLine("slump", "A slump disc", set_up_words.SLUMP_IS(slump_g=rules.slump_kg * 1e3, slump_seconds=rules.slump_seconds), "5, 60"),
     ]
     for i, role in enumerate(Role):
         runs = house_rules.offset(role, rules)

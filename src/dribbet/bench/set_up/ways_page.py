@@ -98,7 +98,7 @@ class WaysPage(Page):
         self.typed.setPlaceholderText({"name": "slow flip", "step": "torch", "figures": words.ask(steps[self.step], units)}.get(self.asking, ""))
         notes = {
             "name": set_up_words.ASK_NAME_OF_COPY,
-            "step": set_up_words.ASK_STEP_AFTER(_of=words.name(self._of(), steps[self.step]).lower()),
+            "step": set_up_words.ASK_STEP_AFTER(step=words.name(self._of(), steps[self.step]).lower()),
             "figures": set_up_words.TYPE_WHAT_CHANGES,
         }
         self.typed_note.say(notes.get(self.asking, ""))

@@ -64,7 +64,7 @@ def lines(m: Material, desk: Desk) -> list[CardLine]:
         CardLine("stock_kg", "Left", units.stock_text(m.stock_kg), "what is left, weighed"),
         CardLine("full_kg", "When full", units.stock_text(m.full_kg), "what it holds when full"),
         CardLine("price", "Price", price, "12.50 for 250 (+ 3)"),
-        CardLine("density", "Density", shelf_words.DENSITY_IS(density_kg_m3=m.density_kg_m3 / 1000), "grams of one mL"),
+        CardLine("density", "Density", shelf_words.DENSITY_IS(g_per_ml=m.density_kg_m3 / 1000), "grams of one mL"),
         CardLine("volume_solids", "Dries to", percent(m.volume_solids), "percent of its wet volume"),
         CardLine("opacity", "Hides", str(m.opacity)),
         CardLine("sheen", "Dries", _or(str(m.sheen))),

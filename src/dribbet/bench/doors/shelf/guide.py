@@ -127,16 +127,16 @@ def body(desk: Desk, m: Material) -> Guide:
         found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
         Shelving(desk).measured(m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
         across = units_of(desk).length_text(diameter * 1e3)
-        return shelf_words.BODY_IS(name=first_up(m.name), body=found.words, across=across, start_parts=found.start_parts)
+        return shelf_words.BODY_IS(name=first_up(m.name), body=found.words, across=across, parts=found.start_parts)
 
     def check(values: list[float]) -> None:
         if len(values) == 1 and not 0.2 <= values[0] / rules.slump_kg <= 3.0:
-            raise DribbetError(shelf_words.WRONG_HEAP(values=values[0] * 1e3, slump_kg=rules.slump_kg * 1e3))
+            raise DribbetError(shelf_words.WRONG_HEAP(grams=values[0] * 1e3, wanted_g=rules.slump_kg * 1e3))
 
     return Guide(
         f"Body of {m.name}",
         (
-            Step(shelf_words.SET_ON_A_PLATE(slump_kg=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
+            Step(shelf_words.SET_ON_A_PLATE(slump_g=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
             Step("Let it spread", "do not touch the plate", "wait", rules.slump_seconds),
             Step("Measure the disc", "across, with a ruler", "length"),
             Step(shelf_words.MEASURE_IT_THE_OTHER_WAY, "it is never quite round", "length"),
@@ -180,7 +180,7 @@ def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
         one = kg[0] / count
         changed = replace(m, drop_kg=one) if kind is GaugingKind.DROP else m
         Shelving(desk).measured(changed, kind, one, tuple(kg), count=count)
-        return shelf_words.DROP_WEIGHS(kind=kind, name=m.name, one=one * 1e6, count=count)
+        return shelf_words.DROP_WEIGHS(kind=kind, name=m.name, one_mg=one * 1e6, count=count)
 
     plural = {GaugingKind.TEASPOON: "level teaspoons", GaugingKind.PEA: "peas"}.get(kind, f"{kind}s")
     return Guide(

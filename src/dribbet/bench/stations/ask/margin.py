@@ -235,7 +235,7 @@ def _pairing(series: Series, recipes: Sequence[Arm]) -> list[Remark]:
     return [
         Remark(
             "Side by side",
-            ask_words.PIECES_SHARE(touching=count_text(touching, "border"), strip_m=series.layout.strip_m * 1e3, percent=percent(out)),
+            ask_words.PIECES_SHARE(touching=count_text(touching, "border"), strip_mm=series.layout.strip_m * 1e3, percent=percent(out)),
             Weight.CAUTION,
         )
     ]
@@ -273,7 +273,7 @@ def costs(
     made: list[tuple[str, str, float | None]] = [
         ("Paint", f"{units.stock_text(need)} of {units.stock_text(stock)}", min(need / stock, 1.0))
         if stock > 0.0
-        else ("Paint", ask_words.STOCK_NOT_ENTERED(stock_text=units.stock_text(need)), None),
+        else ("Paint", ask_words.STOCK_NOT_ENTERED(stock=units.stock_text(need)), None),
         ("Money", ask_words.COST_BY_SHELF_PRICES(money=money), min(money / DEAR, 1.0)) if money > 0.0 else ("Money", "prices not entered", None),
         ("Panels", ask_words.OF_AT_HAND(panels=panels, have_panels=have_panels), min(panels / max(have_panels, 1.0), 1.0))
         if have_panels is not None

@@ -448,7 +448,7 @@ class MixPage(Page):
         added, drops = self._added(), self.view.target_kg - self.view.already_kg
         if added > MORE_THAN_DROPS_KG + drops:
             units = units_of(self.desk)
-            raise DribbetError(mix_words.MORE_THAN_DROPS_WEIGH(mass=units.mass_text(added), drops=drops * 1e6))
+            raise DribbetError(mix_words.MORE_THAN_DROPS_WEIGH(mass=units.mass_text(added), drops_mg=drops * 1e6))
         self.presenter.acts.count_drops()
         if self._reading is not None:
             self._base_kg = self._reading.mass_kg
