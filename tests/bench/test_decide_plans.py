@@ -276,7 +276,7 @@ def test_what_to_pour_next_is_a_list_whose_row_in_hand_is_made_by_the_one_key(op
     assert trouble(window) == ""
     assert window.current == "ask"
     assert len(desk.all_series()) == before + 1
-    assert desk.need_run().series.note == "Follows Zostera 01"
+    assert desk.need_run().series.note == "Z1"
 
 
 def test_how_good_each_recipe_is_is_plotted_by_the_weight_of_each_thing_asked(desk):

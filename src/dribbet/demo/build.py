@@ -22,6 +22,7 @@ from dribbet.lab.panel import drying, pouring
 from dribbet.lab.plan import design, planning
 from dribbet.notebook.store import Notebook, new_id, open_notebook
 from dribbet.records import (
+    NO_HEX,
     Bottle,
     BottleKind,
     BottleWeighing,
@@ -176,7 +177,7 @@ def _made_up_pour(series: Series, panel: Panel) -> Pour:
     risk = drying.crack_risk(wet_film_m=arm.film_m, water_share=arm.water_share, evaporation_kg_m2_s=6e-5, silicone_drops=arm.silicone_drops_per_100g)
     return Pour(
         width_mm=series.constants.panel_width_m * 1e3, height_mm=series.constants.panel_height_m * 1e3,
-        palette=tuple(hexes.get(c, "#9A9A9A") for c in colours), shares=tuple(colours.values()), seed=int(rng.integers(1 << 30)),
+        palette=tuple(hexes.get(c, NO_HEX) for c in colours), shares=tuple(colours.values()), seed=int(rng.integers(1 << 30)),
         cells_per_dm2=12.0 + 14.0 * arm.silicone_drops_per_100g, ring_share=0.7, rim_lines=0.25, clumping=0.35,
         crack_mm=float(rng.exponential(160.0 * risk)) if rng.random() < 2.0 * risk else 0.0, base="#D2CCBC",
         slope=0.002 + GLUE_SLOPE * glue, pits=int(rng.poisson(0.3 + GLUE_PITS * glue)), bumps=int(rng.poisson(0.4)),

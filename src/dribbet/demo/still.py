@@ -13,7 +13,7 @@ from dribbet.demo.noise import layered_noise
 from dribbet.demo.story import SHELF
 from dribbet.demo.world.films import bands
 from dribbet.demo.world.lamps import linear_of_srgb, srgb_of
-from dribbet.records import Step
+from dribbet.records import NO_HEX, Step
 
 if TYPE_CHECKING:
     from dribbet.records import Panel, Series
@@ -45,7 +45,7 @@ def step_still(series: Series, panel: Panel, step: str) -> bytes:
     away = np.hypot(rows - HIGH_PX / 2, columns - WIDE_PX / 2) * (1.0 + 0.08 * layered_noise(shape, 40.0, rng, 2))
     if reach > 0.0:
         hexes = {m.name: m.hex for m in SHELF}
-        colours = np.array([_rgb(hexes.get(layer.material, "#9A9A9A")) for layer in series.layers], np.float32)
+        colours = np.array([_rgb(hexes.get(layer.material, NO_HEX)) for layer in series.layers], np.float32)
         paint = srgb_of(bands(shape, 3.0, np.asarray(linear_of_srgb(colours), np.float32), rng))
         there = away < reach
         there[:top], there[top + high :], there[:, :left], there[:, left + wide :] = False, False, False, False

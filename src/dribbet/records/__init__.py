@@ -10,7 +10,23 @@ from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report,
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
 from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
 from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
-from dribbet.records.materials import ALCOHOL, WATER, Form, Gauging, GaugingKind, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
+from dribbet.records.materials import (
+    ALCOHOL,
+    NO_HEX,
+    WATER,
+    WATER_HEX,
+    Form,
+    Gauging,
+    GaugingKind,
+    Grade,
+    Hazard,
+    Kind,
+    Levelling,
+    Material,
+    Opacity,
+    Pack,
+    Sheen,
+)
 from dribbet.records.order import NEVER, Happened, latest, order
 from dribbet.records.photos import MENDED, PHOTO_SUFFIXES, Lamp, Photo, Reading, Stage, Where
 from dribbet.records.picks import Liked, Pick
@@ -42,6 +58,7 @@ __all__ = [
     "MOST_POINTS",
     "MOST_SURVEYED",
     "NEVER",
+    "NO_HEX",
     "OF_CORNERS",
     "OWN_TIME",
     "PHOTO_SUFFIXES",
@@ -52,6 +69,7 @@ __all__ = [
     "TAKEN_OUT",
     "TURNED_ROUND",
     "WATER",
+    "WATER_HEX",
     "WAYS",
     "Advice",
     "After",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
+from dribbet.records.materials import NO_HEX
 from dribbet.records.order import Happened
 from dribbet.records.require import (
     MOST_KG,
@@ -42,7 +43,7 @@ class Bottle:
     """With the bottle, as the scale showed it when it was capped."""
     empty_kg: float = 0.0
     """The bottle alone; 0 where it was not weighed."""
-    hex: str = "#9A9A9A"
+    hex: str = NO_HEX
     silicone: bool = False
     activator: bool = False
     series_id: str | None = None

@@ -29,6 +29,12 @@ ALCOHOL: Final = "alcohol"
 """Keys under which water and alcohol stand in every notebook, whatever their containers are called."""
 
 
+NO_HEX: Final = "#9A9A9A"
+"""Colour of what nobody has said the colour of."""
+WATER_HEX: Final = "#FFFFFF"
+"""Of water, where it is drawn as a colour."""
+
+
 class Kind(StrEnum):
     """What a material is used as."""
 

@@ -6,7 +6,7 @@ import re
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import bottles
-from dribbet.records import DribbetError, Kind, Response
+from dribbet.records import NO_HEX, DribbetError, Kind, Response
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.shelf import A_MIX_M3
 from dribbet.words import cautions
@@ -29,7 +29,6 @@ SEEN_WORDS: Final = {
     Response.VIVIDNESS: t("vividness {value:.0f}"),
 }
 LEAST_TOLD: Final = 0.005  # share of a bottle below which a part is not named
-GREY: Final = "#9A9A9A"
 
 
 def sentence(due: Sequence[Material], low: Sequence[Material], containers: int, stored: int) -> tuple[str, str]:
@@ -222,7 +221,7 @@ def new_container(text: str) -> tuple[str, Kind, str]:
             t("“{strange}” is no kind and no colour. Kinds are {names}; a colour is written as #7FB3A8.", strange=strange[0], names=", ".join(kinds))
         )
     kind = next((kinds[w.lower()] for w in words[1:] if w.lower() in kinds), Kind.PAINT)
-    return words[0], kind, colours[0].upper() if colours else GREY
+    return words[0], kind, colours[0].upper() if colours else NO_HEX
 
 
 def scraped(text: str, units: Units) -> list[tuple[str, float]]:

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from dribbet.bench.parts.base import Part
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, Inks
+from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, STICK_REST, WAVE, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid, waves
 from dribbet.bench.theme.type import font
 
@@ -102,12 +102,12 @@ def draw_cup(p: QPainter, room: QRectF, view: CupView, inks: Inks, *, wall: floa
     planned = view.state is CupState.PLANNED
     if view.stick and room.width() >= 24:
         _stick(p, room, view.stick, inks)
-    p.fillPath(cup, QColor("#FAFAFA") if not planned or view.layers else inks.ground)
+    p.fillPath(cup, PAPER.sheet if not planned or view.layers else inks.ground)
     for i, ((colour, _), (low, high)) in enumerate(zip(view.layers, layer_heights(view, room.height()), strict=True)):
         slice_ = band(room, low, high)
         if colour == WATER:
-            p.fillPath(slice_, QColor("#FFFFFF"))
-            waves(p, slice_, QColor("#6A6A6A"), gap=max(4.0, min(14.0, room.height() / 30)))
+            p.fillPath(slice_, WHITE)
+            waves(p, slice_, WAVE, gap=max(4.0, min(14.0, room.height() / 30)))
         else:
             p.fillPath(slice_, QColor(colour))
         if i == len(view.layers) - 1 and view.over_from is not None:
@@ -116,7 +116,7 @@ def draw_cup(p: QPainter, room: QRectF, view: CupView, inks: Inks, *, wall: floa
         if count and room.width() >= 24:
             _drops(p, slice_.boundingRect(), count)
     if view.state is CupState.UNKNOWN:
-        p.fillPath(band(room, 0, FULL), QColor("#CDCDCD"))
+        p.fillPath(band(room, 0, FULL), STICK_REST)
         p.setFont(font(max(14, round(room.height() * 0.3)), 700))
         p.setPen(inks.ink)
         p.drawText(room, int(Qt.AlignmentFlag.AlignCenter), "?")
@@ -133,14 +133,14 @@ def draw_cup(p: QPainter, room: QRectF, view: CupView, inks: Inks, *, wall: floa
 def _stick(p: QPainter, room: QRectF, stick: tuple[float, float, float], inks: Inks) -> None:
     wide, tall = max(9.0, room.width() * 0.14), room.height() * 0.48  # so that the stick of the cup behind stays in the glyph, too
     box = QRectF(room.center().x() + room.width() * 0.12, room.top() - tall, wide, tall)
-    p.fillRect(box, QColor("#FFFFFF"))
+    p.fillRect(box, WHITE)
     y = box.bottom()
     total = sum(stick) or 1.0
     for i, share in enumerate(stick):
         h = tall * share / total
         piece = QRectF(box.left(), y - h, wide, h)
         if i == 2:
-            waves(p, piece, QColor("#4A4A4A"), gap=5)
+            waves(p, piece, PAPER.note, gap=5)
         else:
             p.fillRect(piece, BLACK if i == 0 else STICK_MEDIUM)
         y -= h
@@ -150,7 +150,7 @@ def _stick(p: QPainter, room: QRectF, stick: tuple[float, float, float], inks: I
 
 def _drops(p: QPainter, room: QRectF, count: int) -> None:
     shown = min(count, 4)
-    p.setBrush(QColor("#FFFFFF"))
+    p.setBrush(WHITE)
     p.setPen(QPen(BLACK, 1.4))
     r = min(3.6, room.height() * 0.28)
     for i in range(shown):

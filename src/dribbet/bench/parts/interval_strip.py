@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QResizeEvent
 
 from dribbet.bench.parts.base import Part, draw_text
-from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, Inks
+from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.lab.verdict.judge import Word
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPainter, QResizeEvent
 
 NAME_PX = 128
 HALF_BANDS = 4.0  # the strip shows this many noise bands to either side at least
@@ -94,7 +97,7 @@ class IntervalStrips(Part):
             box = QRectF(right + said + 6, y - 14, WORD_PX - 6, 28)
             if strip.word is Word.REAL:
                 plate = QRectF(box.left(), box.top(), 58, 28)
-                p.fillRect(plate, QColor("#FFFFFF"))
+                p.fillRect(plate, WHITE)
                 draw_text(p, plate, "real", 16, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
             else:
                 draw_text(p, box, strip.said or strip.word, 16, 400, inks.note)
@@ -132,5 +135,5 @@ class IntervalStrips(Part):
                 x, side = x_of(v), 1 if v > 0 else -1
                 polyline(p, [QPointF(x - 7 * side, y - 6), QPointF(x, y), QPointF(x - 7 * side, y + 6)])
         p.setPen(solid(BLACK if real else ink, 2.5))
-        p.setBrush(QColor("#FFFFFF") if real else self.inks.ground)
+        p.setBrush(WHITE if real else self.inks.ground)
         p.drawEllipse(QPointF(x_of(s.middle), y), 8 if real else 7, 8 if real else 7)

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaint
 
 from dribbet.bench.parts.base import Part, draw_text
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, PIT, WALL, Inks
+from dribbet.bench.theme.inks import BLACK, PIT, PLATE, WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
 from dribbet.bench.theme.type import width as text_width
 from dribbet.sight.round_face import rim_on
@@ -245,7 +245,7 @@ class PhotoStage(Part):
     def _plate(self, p: QPainter, centre: QPointF, words: str) -> None:
         wide = text_width(words, 16, 600) + 24
         box = QRectF(centre.x() - wide / 2, centre.y() - 15, wide, 30)
-        p.fillRect(box, QColor("#F5F5F5"))
+        p.fillRect(box, PLATE)
         draw_text(p, box, words, 16, 600, BLACK, Qt.AlignmentFlag.AlignHCenter)
 
     def _draw_empty(self, p: QPainter) -> None:
@@ -301,9 +301,9 @@ class PhotoStage(Part):
             now = self.overlay
             self._shapes = (now, *_parted(now), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure), _polygons(now.lines))
         cells, perhaps, edge, cracks, unsure, lines = self._shapes[1:]
-        dotted = dashed(QColor("#FFFFFF"), 2.6)
+        dotted = dashed(WHITE, 2.6)
         dotted.setDashPattern(DOTS)
-        white, under = QColor("#FFFFFF"), QColor(0, 0, 0, 153)
+        white, under = WHITE, QColor(0, 0, 0, 153)
         for x, y, reach in self.overlay.zones:
             path = QPainterPath()
             path.addEllipse(QPointF(x, y) * scale, reach * scale, reach * scale)
@@ -346,7 +346,7 @@ class PhotoStage(Part):
     def _draw_corners(self, p: QPainter) -> None:
         poly = QPolygonF([self.to_screen(c.x(), c.y()) for c in self.corners])
         p.setBrush(Qt.BrushStyle.NoBrush)
-        for pen in (QPen(BLACK, 4.0), QPen(QColor("#FFFFFF"), 2.0) if self.corners_sure else dashed(QColor("#FFFFFF"), 2.0)):
+        for pen in (QPen(BLACK, 4.0), QPen(WHITE, 2.0) if self.corners_sure else dashed(WHITE, 2.0)):
             p.setPen(pen)
             p.drawPolygon(poly)
             if self.round_face and len(self.corners) == CORNERS:
@@ -354,7 +354,7 @@ class PhotoStage(Part):
                 p.drawPolygon(QPolygonF([self.to_screen(x, y) for x, y in rim.tolist()]))
         for i, at in enumerate(self.to_screen(c.x(), c.y()) for c in self.corners):
             p.setPen(solid(BLACK, 2.5))
-            p.setBrush(self.inks.tape if i == self._corner else QColor("#FFFFFF"))
+            p.setBrush(self.inks.tape if i == self._corner else WHITE)
             p.drawEllipse(at, 8, 8)
         if self.sides is not None and len(self.corners) == CORNERS:
             top_left, top_right, _, bottom_left = poly[0], poly[1], poly[2], poly[3]
@@ -367,7 +367,7 @@ class PhotoStage(Part):
         left, top = max(room.left(), 0) + 8, max(room.top(), 0) + 8
         note = text_width(self.code_note, 16, 500) + 18 if self.code_note else 0
         if note:
-            p.fillRect(QRectF(left + wide - 2, top, note, 28), QColor("#F5F5F5"))
+            p.fillRect(QRectF(left + wide - 2, top, note, 28), PLATE)
             draw_text(p, QRectF(left + wide + 6, top, note, 28), self.code_note, 16, 500, BLACK)
         draw_strip(p, QRectF(left, top, wide, 28), self.code, self.inks.tape, self.inks.crepe)
         draw_text(p, QRectF(left, top, wide, 28), self.code, 17, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
@@ -378,7 +378,7 @@ class PhotoStage(Part):
         wide = step * per_mm
         room = self.photo_room()
         right, bottom = min(room.right(), self.width()) - 10, min(room.bottom(), self.height()) - 8
-        p.fillRect(QRectF(right - wide - 20, bottom - 36, wide + 20, 36), QColor("#F5F5F5"))
+        p.fillRect(QRectF(right - wide - 20, bottom - 36, wide + 20, 36), PLATE)
         p.fillRect(QRectF(right - wide - 10, bottom - 11, wide, 6), BLACK)
         draw_text(p, QRectF(right - wide - 20, bottom - 35, wide + 20, 22), f"{step} mm", 15, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
 

@@ -36,6 +36,13 @@ def _c(value: str) -> QColor:
 TAPE: Final = _c("#F2CE55")
 CREPE: Final = _c("#DFB83C")
 BLACK: Final = _c("#121212")
+WHITE: Final = _c("#FFFFFF")
+PLATE: Final = _c("#F5F5F5")
+"""Under words on a photograph."""
+WAVE: Final = _c("#6A6A6A")
+"""Waves of water and thinner."""
+MIDDLE: Final = _c("#9A9A9A")
+STICK_REST: Final = _c("#CDCDCD")
 EDGE: Final = _c("#8C8C8C")
 AIM: Final = _c("#E3E3E3")
 PIT: Final = _c("#383838")

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup.dosing import Dosing, dosing
 from dribbet.lab.plan import amounts, design, layouts
-from dribbet.records import WATER, BasePlan, BlockBy, Constants, Kind, Material, Mix, Series
+from dribbet.records import NO_HEX, WATER, BasePlan, BlockBy, Constants, Kind, Material, Mix, Series
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -188,7 +188,7 @@ class Demand:
     """None where the shelf has no such container, or nobody entered what is left in it."""
     on_shelf: bool = True
     price_per_kg: float = 0.0
-    hex: str = "#9A9A9A"
+    hex: str = NO_HEX
 
     @property
     def short_kg(self) -> float:
@@ -231,7 +231,7 @@ def demand(series: Series, shelf: Sequence[Material]) -> list[Demand]:
             role=role, name=name, kg=kg, m3=kg / (known[name].density_kg_m3 if name in known else 1000.0),
             stock_kg=known[name].stock_kg if name in known and (known[name].full_kg or known[name].stock_kg) else None,
             on_shelf=name in known, price_per_kg=known[name].price_per_kg if name in known else 0.0,
-            hex=known[name].hex if name in known else "#9A9A9A",
+            hex=known[name].hex if name in known else NO_HEX,
         )
         for (role, name), kg in need.items()
     ]  # fmt: skip

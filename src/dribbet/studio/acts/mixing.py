@@ -11,6 +11,7 @@ from dribbet.notebook.store import new_id
 from dribbet.records import (
     AT_THE_SCALE,
     IN_THE_DROPS,
+    NO_HEX,
     TAKEN_OUT,
     WATER,
     Bottle,
@@ -34,7 +35,6 @@ if TYPE_CHECKING:
 
 STEP: Final = 4  # digits of a kilogram that a kitchen scale shows
 FINE: Final = 6  # of drops, which weigh less than the scale's step
-NO_HEX: Final = "#9A9A9A"
 
 
 class Mixing:

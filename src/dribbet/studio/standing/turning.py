@@ -9,6 +9,7 @@ from dribbet.lab.cup import composition, overturning
 from dribbet.lab.paint import history
 from dribbet.lab.panel import landing
 from dribbet.lab.plan.arm import mix_fractions
+from dribbet.records import NO_HEX
 from dribbet.sight.swatches import shares_by_swatch
 from dribbet.studio.standing import panels
 
@@ -77,7 +78,7 @@ def cup(desk: Desk, run: Run, arm: Arm, *, turned_round: bool = False) -> Cup:
     rate, wave = overturning.Stack(wet, shape=(1, 8)).growth()
     names = landing.names(up)
     return Cup(
-        letter=arm.letter, turned_round=turned_round, up=up, wet=wet, hexes=tuple(shelf[n].hex if n in shelf else "#9A9A9A" for n in names),
+        letter=arm.letter, turned_round=turned_round, up=up, wet=wet, hexes=tuple(shelf[n].hex if n in shelf else NO_HEX for n in names),
         film_m=arm.film_m, rate_per_s=rate, wave_m=wave,
     )  # fmt: skip
 

@@ -8,11 +8,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 
 from dribbet.bench.parts.base import PressButton, draw_focus, draw_text
+from dribbet.bench.parts.cup import WATER
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
-from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
+from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, WAVE
 from dribbet.bench.theme.patterns import hatch, solid, waves
 from dribbet.bench.theme.type import grown
-from dribbet.records import Kind
+from dribbet.records import WATER_HEX, Kind
 from dribbet.words.units import NARROW, NO_BREAK
 
 if TYPE_CHECKING:
@@ -76,9 +77,9 @@ class Container(PressButton):
         level = QRectF(room.left(), room.bottom() - w.share * (room.height() - 4), room.width(), w.share * (room.height() - 4))
         p.save()
         p.setClipPath(path)
-        p.fillRect(level, QColor(w.hex if w.hex != "water" else "#FFFFFF"))
+        p.fillRect(level, QColor(w.hex if w.hex != WATER else WATER_HEX))
         if w.kind == Kind.THINNER:
-            waves(p, level, QColor("#6A6A6A"), gap=8)
+            waves(p, level, WAVE, gap=8)
         if w.kind == Kind.ADDITIVE:
             hatch(p, level, EDGE, gap=8, line=1)
         p.restore()

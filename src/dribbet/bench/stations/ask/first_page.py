@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QVBoxLayo
 from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
 from dribbet.bench.parts.cup import CupView, draw_cup, outline
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
+from dribbet.bench.theme.inks import BLACK, PAPER, TAPE, WHITE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.words import ask as ask_words
@@ -138,7 +138,7 @@ def _read(p: QPainter, room: QRectF) -> None:
     for x, y, size, colour in CELLS:
         centre, radius = QPointF(panel.left() + panel.width() * x, panel.top() + panel.height() * y), panel.width() * size
         p.setBrush(colour)
-        for pen in (QPen(BLACK, 4.0), QPen(QColor("#FFFFFF"), 2.0)):
+        for pen in (QPen(BLACK, 4.0), QPen(WHITE, 2.0)):
             p.setPen(pen)
             p.drawEllipse(centre, radius, radius)
 

@@ -15,6 +15,7 @@ from dribbet.lab.plan.design import arms
 from dribbet.lab.plan.factors import NATURES
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    NO_HEX,
     WATER,
     BasePlan,
     Design,
@@ -418,7 +419,7 @@ class AskPresenter:
         units = units_of(self.desk)
         return HeldView(
             groups=tuple(groups),
-            layers=tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in s.layers),
+            layers=tuple((shelf[layer.material].hex if layer.material in shelf else NO_HEX, layer.share) for layer in s.layers),
             panel_mm=(c.panel_width_m * 1e3, c.panel_height_m * 1e3),
             round=c.outline is Outline.ROUND,
             has_base=c.base_plan is not BasePlan.NONE,

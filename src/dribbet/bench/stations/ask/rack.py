@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from dribbet.bench.parts.cup import CupView
 from dribbet.bench.stations.ask.view import RackCup, RackRow
 from dribbet.lab.plan.factors import NATURES
-from dribbet.records import BETWEEN, BasePlan, Factor
+from dribbet.records import BETWEEN, NO_HEX, BasePlan, Factor
 from dribbet.records.wording import first_up
 from dribbet.words import ask as ask_words
 from dribbet.words import levels as words
@@ -118,7 +118,7 @@ def _besides(series: Series, arm: Arm, units: Units, *, covered: bool) -> str:
 
 def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units, *, covered: bool = False) -> RackCup:
     """One recipe as a cup: its layers, its stick, its drops."""
-    layers = tuple((shelf[layer.material].hex if layer.material in shelf else "#9A9A9A", layer.share) for layer in arm.layers)
+    layers = tuple((shelf[layer.material].hex if layer.material in shelf else NO_HEX, layer.share) for layer in arm.layers)
     dosed = arm.silicone_drops_per_100g > 0
     drops = {i: math.ceil(arm.silicone_drops_per_100g) for i, layer in enumerate(arm.layers) if dosed and layer.material in arm.held.silicone_colours}
     fill = min(max(arm.film_m / 1.7e-3, 0.45), 1.0) if series.varies(Factor.FILM_LEFT) else 1.0

@@ -16,7 +16,7 @@ from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
 from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Leaf, Offered, Region, Sheet
-from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM
+from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, WHITE
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.records.wording import first_up
@@ -318,7 +318,7 @@ class DaysLine(Drawn):
         p.drawRect(box)
         over = d.mix_h + d.pour_h > self.days.sitting_h
         if over:
-            hatch(p, QRectF(box.left(), pour.top(), box.width(), box.top() - pour.top()), QColor("#FFFFFF"), gap=6)
+            hatch(p, QRectF(box.left(), pour.top(), box.width(), box.top() - pour.top()), WHITE, gap=6)
         draw_text(p, QRectF(box.right() + 6, base - 26, 60, 20), f"{d.mix_h + d.pour_h:.1f} h", 15, 600, BLACK)
 
 
@@ -417,7 +417,7 @@ class Ring(PressButton):
         p.setBrush(BLACK if self.made else PAPER.ground)
         p.drawEllipse(middle, 10, 10)
         if self.made:  # a tick, so that fill alone does not say it
-            p.setPen(solid(QColor("#FFFFFF"), 2.2))
+            p.setPen(solid(WHITE, 2.2))
             polyline(p, [middle + QPointF(-5, 0), middle + QPointF(-1, 4), middle + QPointF(5, -4)])
         if self.hasFocus():
             draw_focus(p, QRectF(self.rect()), PAPER)

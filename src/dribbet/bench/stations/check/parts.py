@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from dribbet.bench.parts.base import Part, PressButton, draw_focus, draw_text, put_away
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
+from dribbet.bench.theme.inks import BLACK, EDGE, MIDDLE, PAPER, WHITE
 from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import width
 from dribbet.words import check as check_words
@@ -144,7 +144,7 @@ class Ways(Part):
             draw_text(p, QRectF(0, y - 3, left - 8, WAY_PX + 2), w.name, 14, 700 if w.suits else 400, self.inks.ink if w.suits else self.inks.note)
             bar = QRectF(self._x(w.low_s, left), y + 2, self._x(w.high_s, left) - self._x(w.low_s, left), WAY_PX - 8)
             p.setPen(solid(self.inks.ink, 1.5))
-            p.setBrush(QColor("#9A9A9A") if w.suits else QColor("#FFFFFF"))
+            p.setBrush(MIDDLE if w.suits else WHITE)
             p.drawRect(bar)
         p.setBrush(Qt.BrushStyle.NoBrush)
         for _, hex_, seconds in self.pots:

@@ -8,7 +8,7 @@ from dribbet.bench.stations.check.view import MoundView, WayView
 from dribbet.lab.cup import composition, house_rules, matching
 from dribbet.lab.paint import consistency, flow_scale, history
 from dribbet.lab.panel import progress
-from dribbet.records import CheckKind, Stream
+from dribbet.records import NO_HEX, CheckKind, Stream
 from dribbet.records.wording import first_up
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import check as check_words
@@ -108,4 +108,4 @@ def _speed(checks: list[Check]) -> float | None:
 def hex_of(name: str, shelf: dict[str, Material]) -> str:
     """Colour of a pot; that of its paint where a base or an activator shares a colour's name."""
     plain = name.rpartition(",")[0] or name  # a base or an activator that shares its name with a colour
-    return shelf[name].hex if name in shelf else shelf[plain].hex if plain in shelf else "#9A9A9A"
+    return shelf[name].hex if name in shelf else shelf[plain].hex if plain in shelf else NO_HEX

@@ -12,9 +12,10 @@ from dribbet.bench.parts.base import Part, PressButton, Words, draw_focus, draw_
 from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
-from dribbet.bench.theme.inks import BLACK, PAPER
+from dribbet.bench.theme.inks import BLACK, PAPER, WAVE, WHITE
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid, waves
 from dribbet.bench.theme.type import width
+from dribbet.records import WATER_HEX
 from dribbet.records.wording import first_up
 
 if TYPE_CHECKING:
@@ -77,9 +78,9 @@ class BigCup(Part):
         self._labels(p, cup, places)
 
     def _fill(self, p: QPainter, path: object, colour: str) -> None:
-        p.fillPath(path, QColor("#FFFFFF") if colour == WATER else QColor(colour))  # type: ignore[arg-type]
+        p.fillPath(path, WHITE if colour == WATER else QColor(colour))  # type: ignore[arg-type]
         if colour == WATER:
-            waves(p, path, QColor("#6A6A6A"), gap=12)  # type: ignore[arg-type]
+            waves(p, path, WAVE, gap=12)  # type: ignore[arg-type]
 
     def _labels(self, p: QPainter, cup: QRectF, places: list[tuple[Slice, float]]) -> None:
         left, px = cup.right() + 26, 19
@@ -128,7 +129,7 @@ class TrayButton(QAbstractButton):
             draw_strip(p, room, self.cup.group + self.cup.hex, self.tray.inks.tape, self.tray.inks.crepe)
         cup = QRectF(room.center().x() - 13, room.bottom() - 40, 26, 36)
         fill = {"done": 1.0, "now": 0.7, "planned": 0.3}[self.cup.state]
-        colour = self.cup.hex if self.cup.hex != WATER else "#FFFFFF"
+        colour = self.cup.hex if self.cup.hex != WATER else WATER_HEX
         state = CupState.PLANNED if self.cup.state == "planned" else CupState.FILLED
         draw_cup(p, cup, CupView(layers=((colour, 1.0),), fill=fill, state=state), self.tray.inks, wall=2)
         if self.hasFocus():
@@ -221,7 +222,7 @@ class BatchRow(PressButton):
         p.setRenderHint(QPainter.RenderHint.TextAntialiasing)
         b, tall = self.line, float(self.height())
         cup = QRectF(10, 12, 36, tall - 24)
-        colour = b.hex if b.hex != WATER else "#FFFFFF"
+        colour = b.hex if b.hex != WATER else WATER_HEX
         state = CupState.FILLED if b.state == "done" else CupState.PLANNED
         drops = {0: b.drops} if b.drops else {}
         draw_cup(p, cup, CupView(layers=((colour, 1.0),), fill=1.0 if b.state == "done" else 0.5, state=state, drops=drops), PAPER, wall=2.4)

@@ -12,6 +12,7 @@ from dribbet.lab.cup import additions, composition, resting
 from dribbet.lab.cup.filling import allowance_kg
 from dribbet.lab.paint import measures
 from dribbet.records import (
+    NO_HEX,
     TAKEN_OUT,
     WATER,
     DribbetError,
@@ -422,7 +423,7 @@ def _hex(name: str, shelf: dict[str, Material]) -> str:
     if name == WATER:
         return "water"
     material = shelf.get(name) or shelf.get(name.rpartition(",")[0])
-    return material.hex if material else "#9A9A9A"
+    return material.hex if material else NO_HEX
 
 
 def still_text(units: Units, target_kg: float, reading_kg: float) -> str:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath
+from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QAbstractButton
 
 from dribbet.bench.parts.base import Part, draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.theme.inks import BLACK, PAPER, TAPE
+from dribbet.bench.theme.inks import AIM, BLACK, CREPE, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
 from dribbet.records import MishapKind
 from dribbet.records.wording import first_up
@@ -47,7 +47,7 @@ class MishapButton(QAbstractButton):
 
     def _sign(self, p: QPainter, room: QRectF) -> None:
         """A sign has no drawing: its word stands alone."""
-        draw_text(p, QRectF(14, 6, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
+        draw_text(p, QRectF(14, 6, 30, 22), str(self.number), 16, 500, PAPER.note)
         top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
         draw_text(p, QRectF(14, 28, room.width() - 18, room.height() - 28), first_up(str(self.kind)), 18, 700, BLACK, top, wrap=True)
 
@@ -56,7 +56,7 @@ class MishapButton(QAbstractButton):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         if self.kind.is_sign:
-            p.fillRect(room, QColor("#FAFAFA"))
+            p.fillRect(room, PAPER.sheet)
             p.setPen(solid(BLACK, 2))
             p.drawRect(room)
             self._sign(p, room)
@@ -65,21 +65,21 @@ class MishapButton(QAbstractButton):
             p.end()
             return
         if self.hand:
-            draw_strip(p, room, str(self.kind), TAPE, QColor("#DFB83C"))
+            draw_strip(p, room, str(self.kind), TAPE, CREPE)
         else:
-            p.fillRect(room, QColor("#FAFAFA"))
+            p.fillRect(room, PAPER.sheet)
         p.setPen(solid(BLACK, 2))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(room)
         roomy = room.width() > 180
         box = QRectF(12, room.height() / 2 - 24, 62, 50) if roomy else QRectF(10, 7, 56, 42)  # else the name stands under the drawing
-        p.fillRect(box, QColor("#E3E3E3"))
+        p.fillRect(box, AIM)
         p.setPen(solid(BLACK, 1.5))
         p.drawRect(box)
         self._drawing(p, box)
         words = first_up(str(self.kind))
         top = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        draw_text(p, QRectF(box.right() + 10, 8, 30, 22), str(self.number), 16, 500, QColor("#4A4A4A"))
+        draw_text(p, QRectF(box.right() + 10, 8, 30, 22), str(self.number), 16, 500, PAPER.note)
         if roomy:
             draw_text(p, QRectF(84, 28, room.width() - 86, room.height() - 28), words, 16, 700, BLACK, top, wrap=True)
         else:

@@ -10,7 +10,7 @@ from dribbet.lab.cup import additions, batches, composition
 from dribbet.lab.panel import film, pouring, risk
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.amounts import CUP_LOSS
-from dribbet.records import Does, DribbetError, Figure, Hazard, MishapKind, Panel, PanelWeight, Step
+from dribbet.records import NO_HEX, Does, DribbetError, Figure, Hazard, MishapKind, Panel, PanelWeight, Step
 from dribbet.records.wording import first_up
 from dribbet.studio.acts import pouring as acts
 from dribbet.studio.acts import stills, zones
@@ -180,7 +180,7 @@ class PourPresenter:
                 first_up(layer.material),
                 units.mass_figure(planning.poured_kg(run.series, arm) * layer.share),
                 layer.share,
-                shelf[layer.material].hex if layer.material in shelf else "#9A9A9A",
+                shelf[layer.material].hex if layer.material in shelf else NO_HEX,
             )
             for layer in arm.layers
         )

@@ -10,11 +10,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
 from dribbet.bench.parts.cup import CupState, CupView, draw_cup
-from dribbet.bench.theme.inks import BLACK, PAPER
+from dribbet.bench.theme.inks import BLACK, MIDDLE, PAPER
 from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.records import Step
 
-NO_COLOUR: Final = "#9A9A9A"  # of a cup whose layers nobody named
 Colours = list[QColor]
 
 
@@ -215,4 +214,4 @@ def draw_step(p: QPainter, step: str, x: float, bench: float, k: float, layers: 
     base = bench if kind is Step.FILL and not stands else bench - PANEL_PX * k
     turned = kind in (Step.REST, Step.LIFT) and not stands
     view = CupView(layers=layers, state=CupState.FLIPPED if turned else CupState.FILLED)
-    SKETCHES[kind](p, x, base, k, [QColor(h) for h, _ in layers] or [QColor(NO_COLOUR)], view)
+    SKETCHES[kind](p, x, base, k, [QColor(h) for h, _ in layers] or [MIDDLE], view)

@@ -16,7 +16,7 @@ from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadView
 from dribbet.bench.stations.read.several import Several
-from dribbet.bench.theme.inks import WALL, Inks
+from dribbet.bench.theme.inks import WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.bench.theme.type import width
 from dribbet.lab.panel import landing
@@ -74,7 +74,7 @@ class LineKey(Part):
             self.update()
 
     def draw(self, p: QPainter) -> None:
-        x, ink = 4.0, QColor("#FFFFFF")
+        x, ink = 4.0, WHITE
         p.setPen(solid(ink, 2))
         p.drawEllipse(QPointF(x + 8, 14), 9, 7)
         draw_text(p, QRectF(x + 26, 0, 60, 28), "cell", 15, 400, self.inks.note)
