@@ -28,7 +28,7 @@ from scipy.stats import spearmanr
 
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
-from dribbet.demo.relief import Fault, scattered, surface
+from dribbet.demo.relief import DrawnFault, scattered, surface
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Response
 from dribbet.sight import READER
@@ -150,7 +150,7 @@ def surfaces() -> Iterator[Row]:
     yield "slope of waves (0.5 to 5 %, mica 0 and 0.3), read over true, least to most", "", f"{min(steep):.2f} to {max(steep):.2f}"
 
 
-def raked(pour: Pour, faults: tuple[Fault, ...], slope: float, luck: np.random.Generator) -> Relief:
+def raked(pour: Pour, faults: tuple[DrawnFault, ...], slope: float, luck: np.random.Generator) -> Relief:
     """Relief of a drawn panel under both lamps, the phone nudged before each."""
     panel = draw_panel(pour)
     if faults or slope:

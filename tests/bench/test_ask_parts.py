@@ -7,7 +7,7 @@ import pytest
 
 from dribbet.bench.stations.ask.chooser import Chooser
 from dribbet.bench.stations.ask.drawn import CanShow, Costs
-from dribbet.bench.stations.ask.flow import Sentence
+from dribbet.bench.stations.ask.flow import SentenceLines
 from dribbet.bench.stations.ask.sheet_parts import BottlePart, DaysLine, OfferButton, Panels, Pebbles, RackSlots, Ring
 from dribbet.bench.stations.ask.view import Bottle, CanShowView, Day, Days, Offered, Region, Sheet
 from dribbet.records import DribbetError
@@ -126,7 +126,7 @@ def words(*texts: str) -> tuple[str | Part, ...]:
 
 
 def test_sentence_breaks_between_words_and_keeps_its_buttons(qapp):
-    sentence = Sentence()
+    sentence = SentenceLines()
     sentence.resize(700, 40)
     sentence.say(words("water share", "10 % or 20 %"), px=27, lead=40, hand="factor", fixed=False)
     buttons = list(sentence.buttons)
@@ -140,7 +140,7 @@ def test_sentence_breaks_between_words_and_keeps_its_buttons(qapp):
 
 
 def test_part_that_was_refused_is_marked_and_says_why(qapp):
-    sentence = Sentence()
+    sentence = SentenceLines()
     sentence.resize(700, 40)
     part = Part("levels", "10 % or 20 %", typed="10, 190", trouble="190 % is no share.")
     sentence.say((part,), px=27, lead=40, hand="", fixed=False)

@@ -10,7 +10,7 @@ from PIL import Image
 
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.mix import page as mix_page
-from dribbet.devices import Fault, SimulatedScale
+from dribbet.devices import ScaleFault, SimulatedScale
 from dribbet.lab.panel.progress import Station
 from dribbet.records import TAKEN_OUT, MarkKind, Weigh
 from tests.bench.conftest import press, trouble
@@ -44,7 +44,7 @@ def bench(open_window, desk, clock, monkeypatch):
     window.walk("mix")
     page = window.page("mix")
     page.timer.stop()
-    faults: list[Fault] = []
+    faults: list[ScaleFault] = []
 
     def tick(n: int = 1) -> None:
         for _ in range(n):
@@ -141,7 +141,7 @@ def test_five_colours_are_mixed_overshot_mended_dripped_and_matched_while_the_sc
         make_cup(bench)
     run = desk.need_run()
     assert all(m.done for m in run.mixes)
-    assert set(bench.faults) >= {Fault.CABLE, Fault.UNIT}, "the faults were switched on"
+    assert set(bench.faults) >= {ScaleFault.CABLE, ScaleFault.UNIT}, "the faults were switched on"
     for mix in run.mixes:
         held = page.presenter.cup(run, mix)
         total, planned = sum(held.values()), sum(kg for _, kg in mix.plan)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from dribbet.bench.why.page import WhyPresenter
-from dribbet.lab.verdict.causes import Cause, Figure, Symptom
+from dribbet.lab.verdict.causes import Cause, Symptom, Trait
 from dribbet.studio.standing import causes
 from dribbet.words import causes as words
 from dribbet.words.units import Units
@@ -21,7 +21,7 @@ def test_a_thick_panel_that_cracked_is_told_so(desk):
     run, thick = panel(desk, "K2-b1")
     told = causes.diagnosis(desk, run, thick, Symptom.CRACKS)
     assert told.present
-    assert told.causes[0].figure is Figure.FILM
+    assert told.causes[0].figure is Trait.FILM
     assert told.causes[0].named
     assert words.sentence(told) == "K2-b1 cracked. Look at this first: wet film."
     assert told.good >= 10
@@ -32,7 +32,7 @@ def test_what_other_good_panels_went_without_too_is_not_named(desk):
     """A panel without silicone: want of it points the right way, but panels of other tests had cells without it."""
     run, bare = panel(desk, "D1-a1")
     told = {c.figure: c for c in causes.diagnosis(desk, run, bare, Symptom.FEW_CELLS).causes}
-    assert 0.0 < told[Figure.SILICONE].far < 1.0
+    assert 0.0 < told[Trait.SILICONE].far < 1.0
     assert not any(c.named for c in told.values())
     assert words.sentence(causes.diagnosis(desk, run, bare, Symptom.FEW_CELLS)).endswith("explains that.")
 
@@ -40,10 +40,10 @@ def test_what_other_good_panels_went_without_too_is_not_named(desk):
 def test_figures_are_those_that_were_weighed_and_timed(desk):
     run, thick = panel(desk, "K2-b1")
     found = causes.figures_of(desk, run, thick)
-    assert found[Figure.FILM] == pytest.approx(2.3e-3, rel=0.1)
-    assert found[Figure.WATER] == pytest.approx(run.arm(thick).water_share)
-    assert found[Figure.HEAT_PASSES] == run.held(thick).torch_passes
-    assert 0.0 < found[Figure.DWELL] < 600.0
+    assert found[Trait.FILM] == pytest.approx(2.3e-3, rel=0.1)
+    assert found[Trait.WATER] == pytest.approx(run.arm(thick).water_share)
+    assert found[Trait.HEAT_PASSES] == run.held(thick).torch_passes
+    assert 0.0 < found[Trait.DWELL] < 600.0
 
 
 @pytest.mark.parametrize(
@@ -60,10 +60,10 @@ def test_a_symptom_is_there_by_the_panels_own_figure(symptom, value, middle, pre
 
 def test_amounts_are_said_in_the_persons_units():
     units = Units()
-    assert words.amount(Figure.FILM, 2.34e-3, units) == "2.3\u202fmm"
-    assert words.amount(Figure.DRYING, 0.213 / 3600.0, units) == "213 g/(m² h)"
-    assert words.amount(Figure.MIX_REST, 5400.0, units) == "1.5\u202fh"
-    assert words.amount(Figure.DWELL, 63.6, units) == "64\u202fs"
+    assert words.amount(Trait.FILM, 2.34e-3, units) == "2.3\u202fmm"
+    assert words.amount(Trait.DRYING, 0.213 / 3600.0, units) == "213 g/(m² h)"
+    assert words.amount(Trait.MIX_REST, 5400.0, units) == "1.5\u202fh"
+    assert words.amount(Trait.DWELL, 63.6, units) == "64\u202fs"
 
 
 @pytest.mark.parametrize(
@@ -71,7 +71,7 @@ def test_amounts_are_said_in_the_persons_units():
     [(2.0, "far off"), (1.99, "off"), (1.0, "off"), (0.99, "as with good ones"), (-0.99, "as with good ones"), (-1.0, "lies the other way")],
 )
 def test_how_far_a_figure_lies_is_said_from_one_deviation_on(far, said):
-    assert words.far(Cause(figure=Figure.FILM, value=1.0, good=1.0, sd=1.0, panels=5, far=far)) == said
+    assert words.far(Cause(figure=Trait.FILM, value=1.0, good=1.0, sd=1.0, panels=5, far=far)) == said
 
 
 def test_the_page_walks_panels_and_symptoms(open_window, desk):

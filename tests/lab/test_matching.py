@@ -8,7 +8,7 @@ from dribbet.lab.cup import house_rules, matching
 from dribbet.lab.cup.matching import Pot
 from dribbet.lab.paint.consistency import Match
 from dribbet.lab.paint.learning import Line
-from dribbet.records import CheckKind, HouseRules, Offset, Role, Stream, Technique, Window
+from dribbet.records import CheckKind, GradeWindow, HouseRules, Offset, Role, Stream, Technique
 from tests.made_up import check, mix, weighing
 
 RULES = HouseRules()
@@ -171,7 +171,7 @@ def test_any_addition_makes_earlier_readings_the_past():
 
 
 def test_grades_and_windows_are_the_persons_own():
-    own = replace(RULES, grade_limits_s=(0.1, 2.0, 4.0, 8.0), windows=(Window(technique=Technique.FLIP_CUP, low=2, high=4),))
+    own = replace(RULES, grade_limits_s=(0.1, 2.0, 4.0, 8.0), windows=(GradeWindow(technique=Technique.FLIP_CUP, low=2, high=4),))
     assert (house_rules.grade_of(1.5, RULES), house_rules.grade_of(1.5, own)) == (3, 2)
     assert house_rules.window(Technique.FLIP_CUP, own) == (2, 4)
     assert house_rules.window(Technique.RING_POUR, own) == (4, 4)

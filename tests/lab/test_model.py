@@ -15,7 +15,7 @@ from statsmodels.stats.multitest import multipletests
 from dribbet.lab.verdict import exact, laws
 from dribbet.lab.verdict.columns import MIDDLE, columns_of
 from dribbet.lab.verdict.judge import Word
-from dribbet.lab.verdict.laws import Kind, Way
+from dribbet.lab.verdict.laws import Kind, Method
 from dribbet.lab.verdict.model import Asked, Test, answers, odd, unlike, without
 
 
@@ -39,14 +39,14 @@ def test_two_recipes_that_scatter_alike_are_compared_by_students_t():
     t = stats.ttest_ind(b, a)
     assert (found.difference, found.p) == (pytest.approx(t.statistic * math.sqrt((4 + 4.0833333) / 2 * 2 / 3)), pytest.approx(t.pvalue))
     interval = t.confidence_interval(0.95)
-    assert (found.low, found.high, found.level, found.way) == (pytest.approx(interval.low), pytest.approx(interval.high), 0.95, Way.ALIKE)
+    assert (found.low, found.high, found.level, found.way) == (pytest.approx(interval.low), pytest.approx(interval.high), 0.95, Method.ALIKE)
 
 
 def test_two_recipes_that_scatter_unlike_are_compared_by_welch():
     a, b = [10.0, 10.1, 9.9, 10.0, 10.05], [20.0, 26.0, 23.0, 29.0]
     found = only(two(a, b))
     t = stats.ttest_ind(b, a, equal_var=False)
-    assert (found.p, found.way) == (pytest.approx(t.pvalue), Way.APART)
+    assert (found.p, found.way) == (pytest.approx(t.pvalue), Method.APART)
     assert (found.low, found.high) == (pytest.approx(t.confidence_interval().low), pytest.approx(t.confidence_interval().high))
 
 
@@ -102,9 +102,9 @@ def test_counts_and_lengths_are_judged_per_area():
 
 
 def test_shares_near_everything_scatter_little():
-    s = laws.alike(laws.fit(columns_of({"A": tuple("1122")}), np.array([0.5, 0.6, 0.94, 0.96])), np.array([0.2475] * 2 + [0.0475] * 2), Way.SHARES)
+    s = laws.alike(laws.fit(columns_of({"A": tuple("1122")}), np.array([0.5, 0.6, 0.94, 0.96])), np.array([0.2475] * 2 + [0.0475] * 2), Method.SHARES)
     assert s.found[0] / s.found[2] == pytest.approx(0.2475 / 0.0475)
-    assert only(two([0.5, 0.6, 0.55], [0.94, 0.96, 0.95], Kind.SHARE)).way in (Way.SHARES, Way.APART)
+    assert only(two([0.5, 0.6, 0.55], [0.94, 0.96, 0.95], Kind.SHARE)).way in (Method.SHARES, Method.APART)
 
 
 def test_yes_and_no_of_one_factor_is_fishers_exact_test():
@@ -122,13 +122,13 @@ def test_yes_and_no_over_strata_is_the_convolution_of_their_laws():
 
 def test_lengths_with_many_zeros_are_shuffled_exactly():
     found = only(two([0.0] * 4, [120.0, 80.0, 150.0, 95.0], Kind.LENGTH))
-    assert (found.p, found.way, found.word) == (pytest.approx(2 / 70), Way.SHUFFLED, Word.REAL)
+    assert (found.p, found.way, found.word) == (pytest.approx(2 / 70), Method.SHUFFLED, Word.REAL)
     assert found.low > 0.0
 
 
 def test_too_few_to_shuffle_are_judged_by_their_own_scatter():
     found = only(two([0.0, 0.0, 12.0], [160.0, 175.0, 168.0], Kind.LENGTH))
-    assert (found.way, found.word) == (Way.APART, Word.REAL)
+    assert (found.way, found.word) == (Method.APART, Word.REAL)
     assert found.p == pytest.approx(stats.ttest_ind([0.0, 0.0, 12.0], [160.0, 175.0, 168.0], equal_var=False).pvalue)
 
 
@@ -201,7 +201,7 @@ def test_panels_without_a_figure_are_left_out_of_it():
 
 def test_factors_that_move_together_are_not_told_apart():
     test = Test(factors={"A": tuple("1122"), "B": tuple("1122")}, responses=(Asked(name="y", kind=Kind.AMOUNT, values=(1.0, 1.1, 3.0, 3.1)),))
-    assert {(x.what, x.word, x.way) for x in answers(test)} == {("A", Word.TOO_FEW, Way.TIED), ("B", Word.TOO_FEW, Way.TIED)}
+    assert {(x.what, x.word, x.way) for x in answers(test)} == {("A", Word.TOO_FEW, Method.TIED), ("B", Word.TOO_FEW, Method.TIED)}
 
 
 def test_asking_more_makes_each_answer_dearer():

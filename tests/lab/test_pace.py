@@ -8,11 +8,11 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from dribbet.lab.panel import pace
-from dribbet.lab.panel.drying import DryStage, Window
+from dribbet.lab.panel.drying import DryingWindow, DryStage
 from dribbet.records import Feel, Look, Stage
 
 POURED = datetime(2026, 5, 1, 10, tzinfo=UTC)
-WINDOW = Window(stage=DryStage.TOUCH, earliest_s=3600.0, latest_s=4 * 3600.0)
+WINDOW = DryingWindow(stage=DryStage.TOUCH, earliest_s=3600.0, latest_s=4 * 3600.0)
 MIDDLE_S = 7200.0  # the geometric mean of one and four hours
 SD = math.log(4.0) / 2 / 1.6449  # nine chances in ten lie within
 
@@ -23,19 +23,19 @@ def look(hours: float, feel: Feel | None, due: str = "12 h") -> Look:
 
 def test_one_panel_still_wet_at_the_middle_moves_the_window_as_a_probit_has_it():
     """Beyond the middle with probability Phi(shift / sd): mean shift = s^2 / sd x phi(0) / Phi(0), with s^2 half of sd^2."""
-    told = pace.learn([pace.Seen(window=WINDOW, after_s=MIDDLE_S, by_s=math.inf)])
+    told = pace.learn([pace.PaceSeen(window=WINDOW, after_s=MIDDLE_S, by_s=math.inf)])
     assert told.shift == pytest.approx(0.5 * SD * 0.79788, rel=1e-3)
     assert told.sure == pytest.approx(math.sqrt(1 - 0.5 * 0.79788**2), rel=1e-3)  # 0.8257
     assert told.panels == 1
 
 
 def test_the_same_before_the_middle_moves_it_as_far_back():
-    later, sooner = (pace.learn([pace.Seen(window=WINDOW, after_s=a, by_s=b)]) for a, b in ((MIDDLE_S, math.inf), (0.0, MIDDLE_S)))
+    later, sooner = (pace.learn([pace.PaceSeen(window=WINDOW, after_s=a, by_s=b)]) for a, b in ((MIDDLE_S, math.inf), (0.0, MIDDLE_S)))
     assert sooner.shift == pytest.approx(-later.shift, abs=1e-6)
 
 
 def test_many_panels_dry_in_the_same_hour_settle_it_but_never_narrow_it_below_what_parts_panels():
-    hour = pace.Seen(window=WINDOW, after_s=3.0 * 3600, by_s=3.0 * 3600 * 1.001)
+    hour = pace.PaceSeen(window=WINDOW, after_s=3.0 * 3600, by_s=3.0 * 3600 * 1.001)
     told = pace.learn([hour] * 200)
     assert told.shift == pytest.approx(math.log(1.5), abs=0.01)
     moved = pace.moved((WINDOW,), {DryStage.TOUCH: told})[0]
@@ -59,18 +59,18 @@ def test_nothing_seen_leaves_the_windows_as_physics_has_them():
     ],
 )
 def test_what_looks_say_of_a_stage(looks, stage, interval):
-    window = Window(stage=stage, earliest_s=3600.0, latest_s=7200.0)
+    window = DryingWindow(stage=stage, earliest_s=3600.0, latest_s=7200.0)
     told = pace.seen(window, POURED, [look(h, f) for h, f in looks])
     assert (None if told is None else (told.after_s / 3600, told.by_s / 3600)) == interval
 
 
 def test_a_nail_at_the_dry_look_tells_the_inside():
-    window = Window(stage=DryStage.THROUGH, earliest_s=3600.0, latest_s=7200.0)
+    window = DryingWindow(stage=DryStage.THROUGH, earliest_s=3600.0, latest_s=7200.0)
     assert pace.seen(window, POURED, [look(96, Feel.FIRM, Stage.DRY)]).by_s == 96 * 3600
 
 
 def test_stages_keep_their_order_when_one_is_moved():
-    through = Window(stage=DryStage.THROUGH, earliest_s=2 * 3600.0, latest_s=5 * 3600.0)
+    through = DryingWindow(stage=DryStage.THROUGH, earliest_s=2 * 3600.0, latest_s=5 * 3600.0)
     late = pace.Pace(shift=1.5, sure=0.5, panels=9)
     touch, inside = pace.moved((WINDOW, through), {DryStage.TOUCH: late})
     assert inside.earliest_s >= touch.earliest_s > WINDOW.earliest_s

@@ -10,15 +10,17 @@ import pytest
 from scipy.optimize import minimize
 
 from dribbet.lab.verdict import preference
-from dribbet.lab.verdict.preference import Seen, any_p, between, circles, pairs_of, repeated, sign_p, strengths
+from dribbet.lab.verdict.preference import PairSeen, any_p, between, circles, pairs_of, repeated, sign_p, strengths
 from dribbet.records import Word
 
 
-def picks(*told: tuple[str, str, int, int, int]) -> list[Seen]:
+def picks(*told: tuple[str, str, int, int, int]) -> list[PairSeen]:
     """(first, second, times first was picked, times second, times neither)."""
     made = []
     for a, b, wins, losses, ties in told:
-        made += [Seen(left=a, right=b, liked=1)] * wins + [Seen(left=b, right=a, liked=1)] * losses + [Seen(left=a, right=b, liked=0)] * ties
+        made += (
+            [PairSeen(left=a, right=b, liked=1)] * wins + [PairSeen(left=b, right=a, liked=1)] * losses + [PairSeen(left=a, right=b, liked=0)] * ties
+        )
     return made
 
 
@@ -98,7 +100,7 @@ def test_pairs_of_recipes_are_judged_together():
 
 
 def test_sides_do_not_matter():
-    a = between([Seen(left="a", right="b", liked=1), Seen(left="b", right="a", liked=-1)])[0]
+    a = between([PairSeen(left="a", right="b", liked=1), PairSeen(left="b", right="a", liked=-1)])[0]
     assert (a.wins, a.losses, a.ties) == (2, 0, 0)
 
 
@@ -117,7 +119,7 @@ def test_without_a_liking_anything_is_called_liked_one_time_in_twenty():
     rng = np.random.default_rng(5)
     called = 0
     for _ in range(200):
-        told = [Seen(left=a, right=b, liked=int(rng.choice((-1, 1)))) for a, b in (("a", "b"), ("b", "c"), ("a", "c")) for _ in range(6)]
+        told = [PairSeen(left=a, right=b, liked=int(rng.choice((-1, 1)))) for a, b in (("a", "b"), ("b", "c"), ("a", "c")) for _ in range(6)]
         called += any_p(told) < preference.REAL
     assert called / 200 < 0.05 + 2.0 * math.sqrt(0.05 * 0.95 / 200)
 

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from dribbet.paper.cards import card_pdf
-from dribbet.paper.report import Judged, ReportPicture, ReportPlot, SeriesReport, report_pdf
+from dribbet.paper.report import JudgedLine, ReportPicture, ReportPlot, SeriesReport, report_pdf
 from dribbet.records.cards import DRIP_CARD, PATCH_LIGHTNESS, PHOTO_CARD
 from dribbet.sight.card import find_card, find_markers
 from dribbet.sight.drips import read_drips
@@ -82,8 +82,8 @@ def a_report(**changed) -> SeriesReport:
         "verdict": "10 % cracks less. That is real.",
         "compared": "10 % instead of 22 %",
         "judged": (
-            Judged("Cracks", "96 mm less", "real", "95 % interval", -2.4, -3.1, -1.2),
-            Judged("Shimmer", "not read yet", "too few panels to say", "no interval can be given", None, None, None),
+            JudgedLine("Cracks", "96 mm less", "real", "95 % interval", -2.4, -3.1, -1.2),
+            JudgedLine("Shimmer", "not read yet", "too few panels to say", "no interval can be given", None, None, None),
         ),
         "differs": ("More water also means less paint.",),
         "prediction": "Expected: less crack length.",

@@ -11,7 +11,7 @@ import pytest
 
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
-from dribbet.demo.relief import Fault, scattered, shading, surface
+from dribbet.demo.relief import DrawnFault, scattered, shading, surface
 from dribbet.records import RecordError
 from dribbet.records.results import FaultKind, check_result
 from dribbet.sight import geometry, registration, relief, shimmer, zones
@@ -26,9 +26,9 @@ FLAT = Pour(
     width_mm=WIDE, height_mm=HIGH, palette=("#ECE8DC", "#0F6A7A", "#9C2F3C", "#C9902B"), shares=(0.4, 0.3, 0.2, 0.1), seed=11, cells_per_dm2=20.0
 )
 FAULTS = (
-    Fault(x_mm=30.0, y_mm=25.0, width_mm=3.0, height_mm=-0.12),
-    Fault(x_mm=70.0, y_mm=60.0, width_mm=4.0, height_mm=0.15),
-    Fault(x_mm=95.0, y_mm=30.0, width_mm=2.2, height_mm=-0.10),
+    DrawnFault(x_mm=30.0, y_mm=25.0, width_mm=3.0, height_mm=-0.12),
+    DrawnFault(x_mm=70.0, y_mm=60.0, width_mm=4.0, height_mm=0.15),
+    DrawnFault(x_mm=95.0, y_mm=30.0, width_mm=2.2, height_mm=-0.10),
 )
 
 

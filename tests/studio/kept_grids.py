@@ -241,7 +241,7 @@ def judged(_: Desk) -> Any:
     y = np.array([4.1, 4.4, 5.0, 5.6, 3.9, 4.2, 6.1, 6.6])
     design_ = {"A": list("11221122"), "B": list("11112222")}
     picks = [
-        preference.Seen(left=a, right=b, liked=k)
+        preference.PairSeen(left=a, right=b, liked=k)
         for a, b, k in (("a", "b", -1), ("a", "c", 1), ("b", "c", 0), ("a", "b", -1), ("c", "a", -1), ("b", "c", 1)) * 3
     ]
     given = [scoring.Given(panel=p, points=n) for p, n in (("a", 3), ("b", 5), ("c", 2), ("a", 4), ("c", None))]
@@ -273,7 +273,7 @@ def judged(_: Desk) -> Any:
         ],
         "order": scoring.order_of(["a", "b", "c"], ["cells", None], 3),
         "causes": {
-            str(s): causes.ranked(s, dict.fromkeys(causes.Figure, 3.0), [dict.fromkeys(causes.Figure, v) for v in (1.0, 1.2, 0.9, 1.4)])
+            str(s): causes.ranked(s, dict.fromkeys(causes.Trait, 3.0), [dict.fromkeys(causes.Trait, v) for v in (1.0, 1.2, 0.9, 1.4)])
             for s in causes.Symptom
         },
         "seen": [experience.COUNTS_FROM],

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab.verdict.causes import Figure
+from dribbet.lab.verdict.causes import Trait
 from dribbet.notebook.store import new_id
 from dribbet.records import Aim, Feel, Goal, Look, Response, Stage
 from dribbet.studio.standing import differs, how_made, panels, verdict
@@ -17,9 +17,9 @@ def test_a_rest_of_the_mix_counts_from_three_tenths_of_the_longest(desk, monkeyp
     """100 against 142: 42 is 29.6 % of 142; against 143: 43 is 30.1 %."""
     desk.choose_series("k2")
     told = {"a": 100.0, "b": other}
-    monkeypatch.setattr(how_made, "figures_of", lambda desk, run, panel: {Figure.MIX_REST: told[panel.recipe]})
+    monkeypatch.setattr(how_made, "figures_of", lambda desk, run, panel: {Trait.MIX_REST: told[panel.recipe]})
     beside = verdict._beside(desk, desk.need_run(), desk.need_run().in_order())
-    assert (str(Figure.MIX_REST) in beside) is taken
+    assert (str(Trait.MIX_REST) in beside) is taken
 
 
 def test_a_panel_is_dry_by_a_look_at_it_and_at_no_other(desk):

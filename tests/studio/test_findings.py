@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from dribbet.lab.verdict.causes import Figure
+from dribbet.lab.verdict.causes import Trait
 from dribbet.lab.verdict.pooled import Strength
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import Aim, BasePlan, Factor, Goal, Level, Response, SeriesState, Wanted, Word
@@ -138,7 +138,7 @@ def test_a_rest_that_moved_along_is_taken_into_the_model_and_said(desk, monkeypa
 
     def rested(desk_, run, panel):
         made.setdefault(panel.id, next(hours) * 3600.0)
-        return real(desk_, run, panel) | {Figure.MIX_REST: made[panel.id]}
+        return real(desk_, run, panel) | {Trait.MIX_REST: made[panel.id]}
 
     monkeypatch.setattr(how_made, "figures_of", rested)
     poured(desk, Factor.MEDIUM, (Level(name="conditioner"), Level(name="varnish")), {"a": (20, 30, 40), "b": (70, 90, 110)})

@@ -200,11 +200,11 @@ def test_pots_with_lumps_and_pots_apart_are_named_with_how_many_more(desk, monke
     lumps = SimpleNamespace(lumpy=tuple(m.id for m in mine[1:3]), found=real.found)
     monkeypatch.setattr(pots, "standing", lambda *_: lumps)
     hold = pots._own_set(desk, run, panel)
-    assert (hold.fault, hold.colour, hold.more) == (pots.Fault.LUMPY, mine[1].colour, 1)
+    assert (hold.fault, hold.colour, hold.more) == (pots.PotFault.LUMPY, mine[1].colour, 1)
     apart = {m.id: SimpleNamespace(kept=False, match=pots.Match.TOO_THICK) for m in mine[:3]}
     monkeypatch.setattr(pots, "standing", lambda *_: SimpleNamespace(lumpy=(), found=SimpleNamespace(pots=apart)))
     hold = pots._own_set(desk, run, panel)
-    assert (hold.fault, hold.colour, hold.more, hold.match) == (pots.Fault.APART, mine[0].colour, 2, pots.Match.TOO_THICK)
+    assert (hold.fault, hold.colour, hold.more, hold.match) == (pots.PotFault.APART, mine[0].colour, 2, pots.Match.TOO_THICK)
 
 
 def test_a_thinner_that_is_a_house_mix_is_as_strong_as_the_water_in_it(desk):

@@ -137,7 +137,7 @@ def test_what_is_held_back_counts_further_pots_and_nothing_is_apart_before_it_is
     run = desk.need_run()
     hold = pots.held_back(desk, run, run.panels[0])
     assert hold is not None
-    assert (hold.fault, hold.more, hold.match, hold.apart) == (pots.Fault.UNREAD, 4, None, 1.0)
+    assert (hold.fault, hold.more, hold.match, hold.apart) == (pots.PotFault.UNREAD, 4, None, 1.0)
 
 
 def test_what_a_station_waits_for_is_due_now_once_with_all_its_panels(desk):
@@ -210,7 +210,7 @@ def test_cups_from_elsewhere_are_said_of_one_panel_only(desk):
     assert pots.held_back(desk, run, one) is None
     hold = pots.held_back(desk, run, other)
     assert hold is not None
-    assert hold.fault is pots.Fault.UNMIXED
+    assert hold.fault is pots.PotFault.UNMIXED
 
 
 def test_scatter_of_a_density_is_of_its_syringes_against_the_empty_one(desk):
@@ -267,7 +267,7 @@ def test_what_is_not_mixed_is_named_with_how_many_more(desk):
     panel = run.panels[0]
     mine = [m.colour for m in run.mixes if panel.recipe in m.recipes]
     hold = pots.held_back(desk, run, panel)
-    assert (hold.fault, hold.colour, hold.more) == (pots.Fault.UNMIXED, mine[0], len(mine) - 1)
+    assert (hold.fault, hold.colour, hold.more) == (pots.PotFault.UNMIXED, mine[0], len(mine) - 1)
 
 
 def test_unread_cups_of_a_flow_comparison_are_named_with_their_recipes(desk):
@@ -281,7 +281,7 @@ def test_unread_cups_of_a_flow_comparison_are_named_with_their_recipes(desk):
         Checking(desk).keep(mix.id, CheckKind.DRIP, 0.062, "typed", seconds=10.0)
     run = desk.need_run()
     hold = pots.held_back(desk, run, run.panels[0])
-    assert (hold.fault, hold.colour, hold.recipes, hold.more) == (pots.Fault.UNEQUAL_UNREAD, first.colour, first.recipes, 1)
+    assert (hold.fault, hold.colour, hold.recipes, hold.more) == (pots.PotFault.UNEQUAL_UNREAD, first.colour, first.recipes, 1)
 
 
 def test_a_pot_is_outside_only_beyond_the_grades_that_its_way_wants(desk):

@@ -6,7 +6,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from dribbet.lab.verdict.laws import Way
+from dribbet.lab.verdict.laws import Method
 from dribbet.records import After, MishapKind, Prediction, Response, Wanted, Word
 from dribbet.studio.standing.differs import About, Beside
 from dribbet.words import decide, differs
@@ -90,8 +90,8 @@ def test_a_difference_is_said_with_its_way(response, value, said):
 
 def test_how_it_was_judged_stands_at_the_foot():
     assert decide.foot(3, 2, None, 6) == "3 against 2 panels."
-    assert decide.foot(3, 2, Way.COUNTS, 1) == "3 against 2 panels: counts, Poisson or wider."
-    assert decide.foot(3, 2, Way.COUNTS, 6) == "3 against 2 panels: counts, Poisson or wider; 6 questions taken together."
+    assert decide.foot(3, 2, Method.COUNTS, 1) == "3 against 2 panels: counts, Poisson or wider."
+    assert decide.foot(3, 2, Method.COUNTS, 6) == "3 against 2 panels: counts, Poisson or wider; 6 questions taken together."
 
 
 def test_what_was_expected_is_said_with_what_became_of_it():

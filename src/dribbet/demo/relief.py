@@ -18,7 +18,7 @@ DARKEST: Final = 0.05  # of the light: a slope that turns away from the lamp sti
 
 
 @dataclass(frozen=True, kw_only=True)
-class Fault:
+class DrawnFault:
     """A pit (depth below nought) or a bump, round, of Gaussian section; its width is four standard deviations."""
 
     x_mm: float
@@ -34,9 +34,9 @@ STEEP: Final = (0.08, 0.16)
 """Slopes of the flanks of faults, from and to."""
 
 
-def scattered(width_mm: float, height_mm: float, rng: np.random.Generator, *, pits: int = 0, bumps: int = 0) -> tuple[Fault, ...]:
+def scattered(width_mm: float, height_mm: float, rng: np.random.Generator, *, pits: int = 0, bumps: int = 0) -> tuple[DrawnFault, ...]:
     """Faults here and there on a panel, none near another or the edge; fewer where there is no room."""
-    found: list[Fault] = []
+    found: list[DrawnFault] = []
     for _ in range(200):
         if len(found) == pits + bumps:
             break
@@ -44,12 +44,12 @@ def scattered(width_mm: float, height_mm: float, rng: np.random.Generator, *, pi
         width = float(rng.choice(WIDTHS_MM))
         height = float(rng.uniform(*STEEP)) * width / 4.0 * float(np.exp(0.5))  # the steepest slope of a Gaussian section is h / (sd sqrt e)
         if all(np.hypot(x - f.x_mm, y - f.y_mm) > FAR_MM for f in found):
-            found.append(Fault(x_mm=x, y_mm=y, width_mm=width, height_mm=-height if len(found) < pits else height))
+            found.append(DrawnFault(x_mm=x, y_mm=y, width_mm=width, height_mm=-height if len(found) < pits else height))
     return tuple(found)
 
 
 def surface(
-    shape: tuple[int, int], k: float, rng: np.random.Generator, *, faults: tuple[Fault, ...] = (), slope: float = 0.0, wave_mm: float = 5.0
+    shape: tuple[int, int], k: float, rng: np.random.Generator, *, faults: tuple[DrawnFault, ...] = (), slope: float = 0.0, wave_mm: float = 5.0
 ) -> Image:
     """Heights in mm, shape (rows, columns): waves of a root-mean-square slope along the lamps, and faults."""
     height = np.zeros(shape, np.float32)

@@ -2,7 +2,7 @@
 
 from dribbet.devices.camera import Camera, FolderCamera, Frame, Lapse, SimulatedCamera
 from dribbet.devices.climate import AirReading, ClimateSensor, FileSensor, SimulatedSensor
-from dribbet.devices.scale import DeviceError, Fault, Scale, ScaleReading, SimulatedScale
+from dribbet.devices.scale import DeviceError, Scale, ScaleFault, ScaleReading, SimulatedScale
 from dribbet.devices.serial_scale import FORMATS, LineFormat, SerialScale, lines_there
 
 __all__ = [
@@ -11,13 +11,13 @@ __all__ = [
     "Camera",
     "ClimateSensor",
     "DeviceError",
-    "Fault",
     "FileSensor",
     "FolderCamera",
     "Frame",
     "Lapse",
     "LineFormat",
     "Scale",
+    "ScaleFault",
     "ScaleReading",
     "SerialScale",
     "SimulatedCamera",

@@ -50,7 +50,7 @@ STREAM_KG_S: Final = 9.0e-3
 DROP_KG: Final = 0.12e-3
 
 
-class Fault(StrEnum):
+class ScaleFault(StrEnum):
     """What happens to a small scale on a wet bench."""
 
     CABLE = "cable out"
@@ -59,7 +59,7 @@ class Fault(StrEnum):
     BUMP = "bench bumped"
 
 
-FAULT_LASTS_S: Final = {Fault.CABLE: 3.0, Fault.BATTERY: 8.0, Fault.UNIT: 3.0, Fault.BUMP: 1.5}
+FAULT_LASTS_S: Final = {ScaleFault.CABLE: 3.0, ScaleFault.BATTERY: 8.0, ScaleFault.UNIT: 3.0, ScaleFault.BUMP: 1.5}
 BATTERY_SAGS_KG_S: Final = 0.03e-3  # an empty battery makes the figure creep, so it is never steady
 BUMP_KG: Final = 4e-3
 
@@ -77,7 +77,7 @@ class SimulatedScale:
         self._rng = np.random.default_rng(seed)
         self._faults_every_s = faults_every_s
         self._next_fault_s: float | None = None
-        self._fault: Fault | None = None
+        self._fault: ScaleFault | None = None
         self._fault_until_s = 0.0
         self._sag_kg = 0.0
         self._capacity_kg = capacity_kg
@@ -129,12 +129,12 @@ class SimulatedScale:
         """Plug it in again; the display starts from what it was."""
         self._lost = False
 
-    def suffer(self, fault: Fault, now_s: float, *, seconds: float | None = None) -> None:
+    def suffer(self, fault: ScaleFault, now_s: float, *, seconds: float | None = None) -> None:
         """Let a fault happen now; it mends itself after its usual time, as someone sees to it."""
         self._fault, self._fault_until_s = fault, now_s + (FAULT_LASTS_S[fault] if seconds is None else seconds)
 
     @property
-    def fault(self) -> Fault | None:
+    def fault(self) -> ScaleFault | None:
         """What is wrong with it just now."""
         return self._fault
 
@@ -147,7 +147,7 @@ class SimulatedScale:
         if self._next_fault_s is None:
             self._next_fault_s = now_s + float(self._rng.exponential(self._faults_every_s))
         elif now_s >= self._next_fault_s and self._fault is None:
-            self.suffer(list(Fault)[int(self._rng.integers(len(Fault)))], now_s)
+            self.suffer(list(ScaleFault)[int(self._rng.integers(len(ScaleFault)))], now_s)
             self._next_fault_s = self._fault_until_s + float(self._rng.exponential(self._faults_every_s))
 
     # ------------------------------------------------------------ the scale
@@ -160,27 +160,27 @@ class SimulatedScale:
         self._last_s = now_s
         self._load_kg += self._stream_kg_s * passed
         self._chance(now_s)
-        if self._lost or self._fault is Fault.CABLE:
+        if self._lost or self._fault is ScaleFault.CABLE:
             self._stream_kg_s = 0.0  # nobody pours on without a figure
             self._past.clear()
             raise DeviceError("The scale stopped answering. Your cup is safe: check the cable, or type the grams.")
         self._shown_kg += (self._load_kg - self._shown_kg) * (1.0 - math.exp(-passed / SETTLING_S))
         drift = DRIFT_KG_S * (now_s - self._started_s)
-        if self._fault is Fault.UNIT:
+        if self._fault is ScaleFault.UNIT:
             self._past.clear()
             raise DeviceError("The scale shows “pcs”, which is no unit of mass that Dribbet knows. Set the scale to grams.")
         value = self._shown_kg + drift + float(self._rng.normal(0.0, NOISE_KG)) - self._zero_kg
-        if self._fault is Fault.BATTERY:
+        if self._fault is ScaleFault.BATTERY:
             self._sag_kg += BATTERY_SAGS_KG_S * passed
             value -= self._sag_kg
-        elif self._fault is Fault.BUMP:
+        elif self._fault is ScaleFault.BUMP:
             value += float(self._rng.normal(0.0, BUMP_KG))
         rounded = round(value / self.step_kg) * self.step_kg
         self._past.append((now_s, value))
         recent = [v for t, v in self._past if now_s - t <= STEADY_S]
         enough = bool(self._past) and now_s - self._past[0][0] >= STEADY_S and len(recent) >= 4
         steady = enough and max(recent) - min(recent) < STEADY_WITHIN_KG and not self.pouring and self._fault is None
-        note = "battery low" if self._fault is Fault.BATTERY else ""
+        note = "battery low" if self._fault is ScaleFault.BATTERY else ""
         return ScaleReading(mass_kg=rounded, steady=steady, overload=self._load_kg > self._capacity_kg, note=note)
 
     def tare(self, now_s: float) -> None:

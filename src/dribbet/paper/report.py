@@ -32,7 +32,7 @@ class ReportPicture:
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class JudgedLine:
     """One response: difference, interval, word; in units of the noise band for drawing."""
 
     name: str
@@ -66,7 +66,7 @@ class SeriesReport:
     question: str
     verdict: str
     compared: str
-    judged: tuple[Judged, ...]
+    judged: tuple[JudgedLine, ...]
     differs: tuple[str, ...]
     prediction: str
     held: str
@@ -88,7 +88,7 @@ class SeriesReport:
 class Strip(Flowable):  # type: ignore[misc]
     """An interval against the band of measuring noise."""
 
-    def __init__(self, judged: Judged) -> None:
+    def __init__(self, judged: JudgedLine) -> None:
         super().__init__()
         self.judged = judged
         self.width, self.height = 70 * mm, 6 * mm

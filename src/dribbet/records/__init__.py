@@ -8,7 +8,7 @@ from dribbet.records.cups import CORRECTION, IN_THE_DROPS, TAKEN_OUT, MarkKind, 
 from dribbet.records.doing import Does, Doing, Figure, Step
 from dribbet.records.errors import Cancelled, DribbetError, RecordError, Report, silent
 from dribbet.records.factors import MOST_FACTORS, MOST_LEVELS, Factor, Level, Technique, Varied
-from dribbet.records.house_rules import HomeCup, HouseRules, Offset, Role, Weigh, Window
+from dribbet.records.house_rules import GradeWindow, HomeCup, HouseRules, Offset, Role, Weigh
 from dribbet.records.looks import OWN_TIME, Feel, Flaw, Look
 from dribbet.records.materials import (
     ALCOHOL,
@@ -105,6 +105,7 @@ __all__ = [
     "GaugingKind",
     "Goal",
     "Grade",
+    "GradeWindow",
     "Happened",
     "Hazard",
     "HomeCup",
@@ -169,7 +170,6 @@ __all__ = [
     "Weigh",
     "Weighing",
     "Where",
-    "Window",
     "Word",
     "latest",
     "order",

@@ -33,7 +33,7 @@ class Weigh(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
+class GradeWindow:
     """Consistency grades that a way of pouring wants, lowest and highest."""
 
     technique: Technique
@@ -85,7 +85,7 @@ class HouseRules:
     """
 
     grade_limits_s: tuple[float, ...] = (0.05, 1.0, 3.0, 6.0)
-    windows: tuple[Window, ...] = ()
+    windows: tuple[GradeWindow, ...] = ()
     """Those that differ from the usual ones."""
     match_within: float = 0.25
     offsets: tuple[Offset, ...] = ()

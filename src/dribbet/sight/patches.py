@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
     from dribbet.sight.measure import Measured
-    from dribbet.sight.zones import Part
+    from dribbet.sight.zones import PanelPart
 
     Floats = npt.NDArray[np.float64]
 
@@ -59,7 +59,7 @@ def _plane(patches: Mapping[str, Any], name: str) -> Floats | None:
         return None
 
 
-def left(patches: Mapping[str, Any], zones: Sequence[Part], width_mm: float, height_mm: float) -> Floats:
+def left(patches: Mapping[str, Any], zones: Sequence[PanelPart], width_mm: float, height_mm: float) -> Floats:
     """Share of each patch that lies outside all zones."""
     wide, high = int(patches["wide"]), int(patches["high"])
     x = (np.arange(wide * FINE) + 0.5) / (wide * FINE) * width_mm

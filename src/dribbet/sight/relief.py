@@ -43,7 +43,7 @@ LEAST_FILM: Final = 0.95  # of the place that a fault takes
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Fault:
+class SurfaceFault:
     """One fault, in mm of the panel."""
 
     kind: FaultKind
@@ -60,7 +60,7 @@ class Relief:
 
     slope: float
     """Root mean square slope along the lamps of waves of `WAVES_MM`, flakes and camera noise taken out."""
-    faults: tuple[Fault, ...]
+    faults: tuple[SurfaceFault, ...]
     """Widest first."""
     energy: float
     """Mean square of the log ratio that these waves make."""
@@ -133,7 +133,7 @@ def _waves(steep: Plane, inside: Mask, k: float) -> float:
     return float(total / (rows * columns) / float((taper**2).sum()))
 
 
-def _faults(steep: Plane, inside: Mask, k: float) -> tuple[Fault, ...]:
+def _faults(steep: Plane, inside: Mask, k: float) -> tuple[SurfaceFault, ...]:
     """Pits and bumps, the likeliest first to take its place."""
     found: list[tuple[float, int, int, float, float]] = []
     cover = inside.astype(np.float32)
@@ -158,13 +158,13 @@ def _faults(steep: Plane, inside: Mask, k: float) -> tuple[Fault, ...]:
         score = np.where(clear, np.abs(like), 0.0).astype(np.float32)
         peak = (score >= LEAST_LIKE) & (score >= cv2.dilate(score, np.ones((2 * max(1, reach // 2) + 1,) * 2, np.uint8)))
         found += [(float(score[r, c]), int(r), int(c), width, float(fit[r, c])) for r, c in np.argwhere(peak)]
-    kept: list[Fault] = []
+    kept: list[SurfaceFault] = []
     for _, r, c, width, fit in sorted(found, reverse=True):
         at = ((c + 0.5) / k, (r + 0.5) / k)
         if all(math.hypot(at[0] - f.x_mm, at[1] - f.y_mm) > BESIDE * max(width, f.width_mm) for f in kept):
             slope = math.tan(math.radians(LAMP_DEG)) * math.tanh(abs(fit) / 2.0)
             kind = FaultKind.BUMP if fit > 0.0 else FaultKind.PIT
-            kept.append(Fault(kind=kind, x_mm=at[0], y_mm=at[1], width_mm=width, slope=slope))
+            kept.append(SurfaceFault(kind=kind, x_mm=at[0], y_mm=at[1], width_mm=width, slope=slope))
     return tuple(sorted(kept, key=lambda f: -f.width_mm))
 
 

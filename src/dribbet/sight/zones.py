@@ -69,7 +69,7 @@ class Band:
         return np.asarray(~inner)
 
 
-class Part(Protocol):
+class PanelPart(Protocol):
     """A part of a panel, in mm."""
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
@@ -83,7 +83,7 @@ class Part(Protocol):
 class Outside:
     """All but a part of a panel: what lies beyond a round rim, or elsewhere than where a person points."""
 
-    of: Part
+    of: PanelPart
 
     def holds(self, x_mm: float, y_mm: float) -> bool:
         """Whether a point lies in it."""
@@ -107,7 +107,7 @@ def part_of(result: Mapping[str, Any], part: Where, zones: Sequence[Zone] = (), 
         return without(result, [*zones, Outside(here)])
     width, height = (float(result["panel"][k]) for k in ("width_mm", "height_mm"))
     disc, wide = Disc.of_result(result["panel"]), rim_mm(width, height)
-    rim: Part = Band(width, height, wide) if disc is None else Outside(disc.smaller(wide))
+    rim: PanelPart = Band(width, height, wide) if disc is None else Outside(disc.smaller(wide))
     return without(result, [*zones, Outside(rim) if part is Where.RIM else rim])
 
 
@@ -120,7 +120,7 @@ def zones_of(mishaps: Sequence[Mishap], width_mm: float, height_mm: float) -> tu
     )
 
 
-def share_out(zones: Sequence[Part], width_mm: float, height_mm: float) -> float:
+def share_out(zones: Sequence[PanelPart], width_mm: float, height_mm: float) -> float:
     """Share of a panel's face that its zones cover, overlaps counted once."""
     if not zones:
         return 0.0
@@ -132,7 +132,7 @@ def share_out(zones: Sequence[Part], width_mm: float, height_mm: float) -> float
     return float(out.mean())
 
 
-def without(result: Mapping[str, Any], zones: Sequence[Part]) -> dict[str, Any]:
+def without(result: Mapping[str, Any], zones: Sequence[PanelPart]) -> dict[str, Any]:
     """A reading with what lies in the zones taken out: cells, pieces of cracks, and the area they are counted on."""
     if not zones:
         return dict(result)

@@ -17,7 +17,7 @@ from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesSta
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from dribbet.lab.paint.experience import Seen
+    from dribbet.lab.paint.experience import PanelSeen
     from dribbet.lab.paint.history import Told
     from dribbet.lab.panel.drying import DryStage
     from dribbet.lab.panel.pace import Pace
@@ -38,7 +38,7 @@ class Learned:
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
         self._scatters: dict[Response, Scatter | None] = {}
-        self._seen: list[Seen] | None = None
+        self._seen: list[PanelSeen] | None = None
         self._lines: dict[tuple[str, str], tuple[tuple[Told, ...], Line]] = {}
         """What was learned, with the cups it was learned from: it holds until one of them changes."""
         self._all: list[Told] | None = None
@@ -192,7 +192,7 @@ class Learned:
 
     # ------------------------------------------------------------ panels
 
-    def panels_seen(self) -> list[Seen]:
+    def panels_seen(self) -> list[PanelSeen]:
         """All panels that were measured dry, each with its cup."""
         if self._seen is None:
             found = []
@@ -226,7 +226,7 @@ def _cracking(desk: Desk, run: Run) -> list[tuple[risk.Causes, bool]]:
     return found
 
 
-def _dried(desk: Desk, run: Run) -> list[pace.Seen]:
+def _dried(desk: Desk, run: Run) -> list[pace.PaceSeen]:
     """What the check-ins of a series' panels say of their drying."""
     found = []
     for panel in run.panels:
@@ -239,12 +239,12 @@ def _dried(desk: Desk, run: Run) -> list[pace.Seen]:
     return found
 
 
-def _seen(run: Run, panel: Panel, values: dict[Response, float]) -> Seen:
+def _seen(run: Run, panel: Panel, values: dict[Response, float]) -> PanelSeen:
     sheen = {m.key: m.sheen for m in run.shelf}
     layers = [sheen.get(layer.material) for layer in run.arm(panel).layers]
     known = all(layers)
     mounds = [s for m in run.mixes if panel.recipe in m.recipes and (s := progress.mound_s(m, run.checks)) is not None]
-    return experience.Seen(
+    return experience.PanelSeen(
         cup=run.cup(panel),
         values=values,
         unlike_sheen=any(a is not b for a, b in pairwise(layers)) if known else None,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.verdict.causes import FAR, LEAST_GOOD, Figure, Symptom
+from dribbet.lab.verdict.causes import FAR, LEAST_GOOD, Symptom, Trait
 from dribbet.words.tongue import n, t
 from dribbet.words.units import NARROW, percent
 
@@ -25,10 +25,10 @@ SYMPTOM: Final = {
     Symptom.DULL: t("is dull"), Symptom.LACING: t("is laced"),
 }  # fmt: skip
 NAMES: Final = {
-    Figure.FILM: t("Wet film"), Figure.WATER: t("Water in the mix"), Figure.PAINT: t("Paint in the mix"), Figure.SILICONE: t("Silicone"),
-    Figure.ALCOHOL: t("Alcohol"), Figure.ANTI_CRAZE: t("Anti-craze additive"), Figure.FLOW: t("Run of its drips"), Figure.DRYING: t("Drying air"),
-    Figure.HEAT_PASSES: t("Passes of heat"), Figure.HEAT_AFTER: t("Time to the first heat"), Figure.DWELL: t("Rest under the cup"),
-    Figure.MIX_REST: t("Rest of the mix"), Figure.ORDER: t("Place in the order"), Figure.POURED: t("Paint poured"),
+    Trait.FILM: t("Wet film"), Trait.WATER: t("Water in the mix"), Trait.PAINT: t("Paint in the mix"), Trait.SILICONE: t("Silicone"),
+    Trait.ALCOHOL: t("Alcohol"), Trait.ANTI_CRAZE: t("Anti-craze additive"), Trait.FLOW: t("Run of its drips"), Trait.DRYING: t("Drying air"),
+    Trait.HEAT_PASSES: t("Passes of heat"), Trait.HEAT_AFTER: t("Time to the first heat"), Trait.DWELL: t("Rest under the cup"),
+    Trait.MIX_REST: t("Rest of the mix"), Trait.ORDER: t("Place in the order"), Trait.POURED: t("Paint poured"),
 }  # fmt: skip
 
 
@@ -49,21 +49,21 @@ def note(d: Diagnosis) -> str:
     return said if d.good >= LEAST_GOOD else t("{said} So few say little.", said=said)
 
 
-def amount(figure: Figure, value: float, units: Units) -> str:
+def amount(figure: Trait, value: float, units: Units) -> str:
     """A figure of how a panel was made."""
-    if figure in (Figure.FILM, Figure.FLOW):
+    if figure in (Trait.FILM, Trait.FLOW):
         return units.length_text(value * 1e3, 1)
-    if figure in (Figure.WATER, Figure.PAINT, Figure.ALCOHOL, Figure.ANTI_CRAZE):
+    if figure in (Trait.WATER, Trait.PAINT, Trait.ALCOHOL, Trait.ANTI_CRAZE):
         return percent(value)
-    if figure is Figure.SILICONE:
+    if figure is Trait.SILICONE:
         return t("{drops:.1f} drops in 100 g", drops=value) if value else t("none")
-    if figure is Figure.DRYING:
+    if figure is Trait.DRYING:
         return t("{grams:.0f} g/(m² h)", grams=value * 3.6e6)
-    if figure is Figure.POURED:
+    if figure is Trait.POURED:
         return units.mass_text(value)
-    if figure in (Figure.HEAT_AFTER, Figure.DWELL):
+    if figure in (Trait.HEAT_AFTER, Trait.DWELL):
         return f"{value:.0f}{NARROW}s"
-    if figure is Figure.MIX_REST:
+    if figure is Trait.MIX_REST:
         return f"{value / 3600.0:.1f}{NARROW}h"
     return f"{value:.0f}"
 

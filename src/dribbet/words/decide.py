@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.lab.verdict.gauge import Noise
-    from dribbet.lab.verdict.laws import Way
+    from dribbet.lab.verdict.laws import Method
     from dribbet.records import Prediction, Response
     from dribbet.words.units import Units
 
@@ -115,7 +115,7 @@ def noise(what: str, rests: NoiseFrom, known: Noise) -> str:
     return t("Noise of {what}: the reader's usual; R on Shoot measures yours.", what=what)
 
 
-def foot(first: int, second: int, way: Way | None, asked: int) -> str:
+def foot(first: int, second: int, way: Method | None, asked: int) -> str:
     """How many panels were compared, and how; `way` is None where no interval can be given."""
     told = t("{first} against {second} panels", first=first, second=second)
     if way is None:

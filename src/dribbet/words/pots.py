@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.paint.consistency import Match
 from dribbet.records import CheckKind
 from dribbet.records.wording import first_up
-from dribbet.studio.standing.pots import Fault, is_out
+from dribbet.studio.standing.pots import PotFault, is_out
 from dribbet.words.tongue import n, t
 from dribbet.words.units import in_words, listed
 
@@ -24,20 +24,20 @@ def held_back(hold: Hold, units: Units) -> str:
     name = first_up(units.called(hold.colour))
     more = t(" and {more} more", more=hold.more) if hold.more else ""
     recipes = t(" and ").join(hold.recipes)
-    if hold.fault is Fault.UNMIXED:
+    if hold.fault is PotFault.UNMIXED:
         return t("{name}{more}: not mixed here. W pours from elsewhere all the same; that is kept beside the verdict.", name=name, more=more)
-    if hold.fault is Fault.UNREAD:
+    if hold.fault is PotFault.UNREAD:
         return t("{name}{more} not checked since the last addition. Drip or time it on Check, or keep it there as it is.", name=name, more=more)
-    if hold.fault is Fault.LUMPY:
+    if hold.fault is PotFault.LUMPY:
         return t("{name}{more}: lumps were seen. Stir it through or strain it on Check, or keep it there as it is.", name=name, more=more)
-    if hold.fault is Fault.APART:
+    if hold.fault is PotFault.APART:
         return t("{name} is {match} for the others. Mend it on Check, or keep it there as it is: the reason is stored.", name=name, match=hold.match)
     head = t("This test compares recipes at equal flow")
     pot = t("{name} of {recipes}", name=units.called(hold.colour), recipes=recipes)
-    if hold.fault is Fault.UNEQUAL_UNREAD:
+    if hold.fault is PotFault.UNEQUAL_UNREAD:
         others = t(", and {more} more", more=hold.more) if hold.more else ""
         return t("{head}, and {pot} was not checked{others}. Check it first.", head=head, pot=pot, others=others)
-    if hold.fault is Fault.INCOMPARABLE:
+    if hold.fault is PotFault.INCOMPARABLE:
         return t("{head}, but {pot} was read in another way than the others, which cannot be compared. Read it alike on Check.", head=head, pot=pot)
     runs = t("runs {apart:.2f} times as far as the others", apart=hold.apart)
     return t("{head}, but {pot} {runs}. Mend it on Check first.", head=head, pot=pot, runs=runs)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.verdict.laws import Way
+from dribbet.lab.verdict.laws import Method
 from dribbet.records import Response, Word
 from dribbet.records.wording import first_up
 from dribbet.words.levels import level_text
@@ -22,14 +22,14 @@ if TYPE_CHECKING:
 SHORT: Final = {Response.CRACK_LENGTH: t("Cracks"), Response.CELL_COUNT: t("Cells"), Response.FIRST_CRACK: t("First crack")}
 """Responses as they stand beside their strip, where there is little room."""
 METHOD: Final = {
-    Way.ALIKE: t("least squares, one scatter"),
-    Way.APART: t("least squares, each recipe's own scatter"),
-    Way.COUNTS: t("counts, Poisson or wider"),
-    Way.SHARES: t("shares, least squares"),
-    Way.EXACT: t("exact test of yes and no"),
-    Way.SHUFFLED: t("panels shuffled within the design"),
-    Way.NONE: t("no panels poured alike"),
-    Way.TIED: t("moves together with something else in this design"),
+    Method.ALIKE: t("least squares, one scatter"),
+    Method.APART: t("least squares, each recipe's own scatter"),
+    Method.COUNTS: t("counts, Poisson or wider"),
+    Method.SHARES: t("shares, least squares"),
+    Method.EXACT: t("exact test of yes and no"),
+    Method.SHUFFLED: t("panels shuffled within the design"),
+    Method.NONE: t("no panels poured alike"),
+    Method.TIED: t("moves together with something else in this design"),
 }
 """How a difference was judged."""
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from dribbet.bench.choosing.presenter import ChoosingPresenter
 from dribbet.bench.choosing.sitting_page import SittingPage
-from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.likings import Likings
 from dribbet.bench.parts.photo_stage import PhotoStage, Place
@@ -34,7 +34,7 @@ LEFT, RIGHT = "←", "→"
 BOX_PX = 38.0
 
 
-class PairRow(Part):
+class PairRow(DrawnPart):
     """A box for each pair: done, in hand, to come."""
 
     def __init__(self) -> None:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 FOCUS_LINE = 3.0
 
 
-class Part(QWidget):
+class DrawnPart(QWidget):
     """A painted widget. Subclasses implement `draw`."""
 
     kept = False

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import CHANCE, CHANCE_HATCH, WALL, Inks
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.words import causes as words
@@ -34,7 +34,7 @@ class CauseView:
     named: bool
 
 
-class CauseRows(Part):
+class CauseRows(DrawnPart):
     """All causes, the farthest first."""
 
     def __init__(self, inks: Inks = WALL) -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
@@ -52,7 +52,7 @@ class ClaimView:
     contradicted: bool = False
 
 
-class ClaimRows(Part):
+class ClaimRows(DrawnPart):
     """All claims; the one in hand has tape at its left."""
 
     taken = pyqtSignal(int)

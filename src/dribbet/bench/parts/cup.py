@@ -8,7 +8,7 @@ from enum import Enum
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
-from dribbet.bench.parts.base import Part
+from dribbet.bench.parts.base import DrawnPart
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, STICK_REST, WAVE, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid, waves
@@ -161,7 +161,7 @@ MOST_PICTURES = 200
 _PICTURES: dict[tuple[object, ...], QPixmap] = {}
 
 
-class CupGlyph(Part):
+class CupGlyph(DrawnPart):
     """A cup, or several of one recipe one behind the other."""
 
     def __init__(self, view: CupView, width_px: int = 72, inks: Inks = PAPER) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 
-from dribbet.bench.parts.base import Part, draw_focus, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import AIM, BLACK, EDGE, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, polyline, solid
@@ -49,7 +49,7 @@ class Card:
     step: float
 
 
-class LaneTarget(Part):
+class LaneTarget(DrawnPart):
     """A lane as a target of its own."""
 
     pressed = pyqtSignal(int)
@@ -66,7 +66,7 @@ class LaneTarget(Part):
         """Show nothing of its own; the card below is drawn in one piece."""
 
 
-class DripLanes(Part):
+class DripLanes(DrawnPart):
     """The drip card."""
 
     pressed = pyqtSignal(int)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
@@ -39,7 +39,7 @@ class GaugeView:
 HATCH_GAP = {"thin": 9.0, "safe": 0.0, "risky": 7.0, "cracks": 4.0}
 
 
-class FilmGauge(Part):
+class FilmGauge(DrawnPart):
     """A column with a scale; drawn, never typed into."""
 
     def __init__(self, inks: Inks = PAPER) -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import BLACK, CHANCE, CHANCE_HATCH, WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
@@ -38,7 +38,7 @@ class StripView:
     """The word as it is written."""
 
 
-class IntervalStrips(Part):
+class IntervalStrips(DrawnPart):
     """All responses of a test."""
 
     def __init__(self, inks: Inks = WALL) -> None:

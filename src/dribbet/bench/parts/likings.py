@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, solid
 from dribbet.words import choosing as words
@@ -36,7 +36,7 @@ class Liking:
     """Where each of its panels lies, drawn instead of the interval."""
 
 
-class Likings(Part):
+class Likings(DrawnPart):
     """All recipes of a sitting, most liked first."""
 
     def __init__(self, inks: Inks = WALL) -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part, Words, unmarked
+from dribbet.bench.parts.base import DrawnPart, Words, unmarked
 from dribbet.bench.theme.inks import PAPER, Inks
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.words.parts import Remark, Weight
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
 
-class Bar(Part):
+class Bar(DrawnPart):
     """Hatched for caution, solid for stop."""
 
     def __init__(self, weight: Weight, inks: Inks = PAPER) -> None:
@@ -75,7 +75,7 @@ class RemarkRow(QWidget):
         self.setAccessibleName(f"{r.weight.value}: {said}" if r.weight is not Weight.PLAIN else said)
 
 
-class DoubleRule(Part):
+class DoubleRule(DrawnPart):
     """Two lines between the page and its right column."""
 
     def __init__(self, inks: Inks = PAPER) -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.bench.theme.type import width
@@ -41,7 +41,7 @@ def fitting(words: str, room_px: float, weight: int) -> tuple[int, int]:
     return next(((px, weight) for px in SIZES_PX if width(words, px, weight) <= room_px), (SIZES_PX[-1], 400))
 
 
-class NextList(Part):
+class NextList(DrawnPart):
     """Proposals, best first; the one in hand is marked."""
 
     taken = pyqtSignal(int)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.words import window as window_words
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 CLASSES_MM = (1, 3, 5, 7, 9, 99)
 
 
-class Pebbles(Part):
+class Pebbles(DrawnPart):
     """Heaps of rings."""
 
     def __init__(self, inks: Inks = WALL) -> None:

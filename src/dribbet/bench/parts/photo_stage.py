@@ -9,7 +9,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform, QWheelEvent
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PIT, PLATE, WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, solid
@@ -78,7 +78,7 @@ def _parted(overlay: Overlay) -> tuple[list[QPolygonF], list[QPolygonF]]:
     return [c for i, c in enumerate(every) if i not in overlay.perhaps], [c for i, c in enumerate(every) if i in overlay.perhaps]
 
 
-class PhotoStage(Part):
+class PhotoStage(DrawnPart):
     """Shows one picture whose pixels are `unit_per_px` of its own unit (mm for rectified panels, 1 for raw photos)."""
 
     moved = pyqtSignal(object)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import solid
 from dribbet.records import LEAST_POINTS, MOST_POINTS
@@ -19,7 +19,7 @@ GAP_PX: Final = 10
 COUNT: Final = MOST_POINTS - LEAST_POINTS + 1
 
 
-class PointsRow(Part):
+class PointsRow(DrawnPart):
     """As many boxes as there are points."""
 
     given = pyqtSignal(int)

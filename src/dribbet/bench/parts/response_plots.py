@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.theme.inks import WALL, Inks
 from dribbet.bench.theme.patterns import dashed, polyline, solid
 from dribbet.bench.theme.type import width
@@ -55,7 +55,7 @@ def round_steps(low: float, high: float, most: int = 4) -> tuple[float, ...]:
     return tuple(round((first + i) * step, 10) for i in range(most + 1) if (first + i) * step <= high + 1e-9)
 
 
-class ResponsePlots(Part):
+class ResponsePlots(DrawnPart):
     """Plots side by side, all on one axis of values; a point names its panel under the pointer, and shows it when it is pressed."""
 
     chosen = pyqtSignal(str)

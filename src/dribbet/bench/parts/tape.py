@@ -10,7 +10,7 @@ from functools import lru_cache
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from dribbet.bench.parts.base import Part, show_in_place
+from dribbet.bench.parts.base import DrawnPart, show_in_place
 from dribbet.bench.theme.inks import BLACK, PAPER, Inks
 from dribbet.bench.theme.patterns import hatch
 from dribbet.bench.theme.type import font, width
@@ -78,7 +78,7 @@ def draw_code(p: QPainter, room: QRectF, text: str, px: int, kind: Tape, inks: I
     p.drawText(room, int(Qt.AlignmentFlag.AlignCenter), text)
 
 
-class TapeLabel(Part):
+class TapeLabel(DrawnPart):
     """A code on tape. Labels things; is never a button."""
 
     def __init__(self, text: str = "", px: int = 18, kind: Tape = Tape.HAND, inks: Inks = PAPER) -> None:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
 from dribbet.bench.theme.inks import BLACK, DRYING, PAPER, Inks
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
@@ -52,7 +52,7 @@ class BandsView:
     empty: str = ""
 
 
-class BandTarget(Part):
+class BandTarget(DrawnPart):
     """A band as a target of its own."""
 
     pressed = pyqtSignal(str)
@@ -66,7 +66,7 @@ class BandTarget(Part):
         self.pressed.emit(self.panel_id)
 
 
-class TimeBands(Part):
+class TimeBands(DrawnPart):
     """All drying panels of a series."""
 
     pressed = pyqtSignal(str)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 
-from dribbet.bench.parts.base import Part, draw_figure, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_figure, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import solid
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
 
-class Reading(Part):
+class Reading(DrawnPart):
     """The scale's figure, as large as the room allows."""
 
     def __init__(self) -> None:
@@ -53,7 +53,7 @@ class Reading(Part):
         p.drawText(QPointF(self.width() - unit_room + 10, base), self.unit)
 
 
-class NowStrip(Part):
+class NowStrip(DrawnPart):
     """The one yellow strip: what to add, and how much is left."""
 
     def __init__(self) -> None:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.lab.cup import house_rules
 from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
 from dribbet.lab.panel.drying import hours_of
-from dribbet.records import CheckKind, DribbetError, HomeCup, HouseRules, Offset, Role, Technique, Weigh, Window
+from dribbet.records import CheckKind, DribbetError, GradeWindow, HomeCup, HouseRules, Offset, Role, Technique, Weigh
 from dribbet.records.wording import first_up
 from dribbet.words import set_up as set_up_words
 from dribbet.words.units import figure, percent
@@ -187,7 +187,7 @@ def _window(technique: Technique, rules: HouseRules, text: str) -> HouseRules:
     if len(ends) not in (1, 2):
         raise DribbetError(set_up_words.TYPE_GRADES)
     others = tuple(w for w in rules.windows if w.technique is not technique)
-    return replace(rules, windows=(*others, Window(technique=technique, low=ends[0], high=ends[-1])))
+    return replace(rules, windows=(*others, GradeWindow(technique=technique, low=ends[0], high=ends[-1])))
 
 
 def _pattern(rules: HouseRules, text: str) -> HouseRules:

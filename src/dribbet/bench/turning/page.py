@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.apart import apart_told
 from dribbet.bench.page import Page
-from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import solid
@@ -32,7 +32,7 @@ DEEP: Final = 12.0
 """So many times deeper than wide a section is drawn, or nobody would see its layers."""
 
 
-class StackPart(Part):
+class StackPart(DrawnPart):
     """One stack: from above, and cut through below it."""
 
     def __init__(self) -> None:

@@ -18,7 +18,7 @@ COUNTS_FROM: Final = 0.02  # share of a cup from which a material has a say in a
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
+class PanelSeen:
     """One panel: what was in its cup by mass share, and what was measured."""
 
     cup: Mapping[str, float]
@@ -41,18 +41,18 @@ class Experience:
     """The same for the panels without it; empty where there is none."""
 
 
-def of_material(names: Iterable[str], seen: Iterable[Seen], least: float = COUNTS_FROM) -> Experience:
+def of_material(names: Iterable[str], seen: Iterable[PanelSeen], least: float = COUNTS_FROM) -> Experience:
     """Experience with a material, or with several (all of one grade): any of the names counts."""
     wanted = frozenset(names)
-    with_it: list[Seen] = []
-    without: list[Seen] = []
+    with_it: list[PanelSeen] = []
+    without: list[PanelSeen] = []
     for panel in seen:
         share = sum(panel.cup.get(n, 0.0) for n in wanted)
         (with_it if share >= least else without).append(panel)
     return Experience(panels=len(with_it), means=_means(with_it), others=_means(without))
 
 
-def by_sheen(seen: Iterable[Seen]) -> tuple[Experience, Experience]:
+def by_sheen(seen: Iterable[PanelSeen]) -> tuple[Experience, Experience]:
     """Panels whose cup had neighbours of unlike sheen, and those whose neighbours were all alike."""
     panels = list(seen)
     unlike, alike = ([p for p in panels if p.unlike_sheen is so] for so in (True, False))
@@ -73,7 +73,7 @@ class SignSeen:
     others_mound_s: float
 
 
-def of_signs(seen: Iterable[Seen]) -> list[SignSeen]:
+def of_signs(seen: Iterable[PanelSeen]) -> list[SignSeen]:
     """Every sign that was noted, where its cups and others had been timed."""
     timed = [p for p in seen if p.mound_s is not None]
     found = []
@@ -85,7 +85,7 @@ def of_signs(seen: Iterable[Seen]) -> list[SignSeen]:
     return found
 
 
-def _means(panels: list[Seen]) -> dict[Response, float]:
+def _means(panels: list[PanelSeen]) -> dict[Response, float]:
     found = {}
     for response in TOLD:
         values = [p.values[response] for p in panels if response in p.values]

@@ -80,7 +80,7 @@ class DryStage(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
+class DryingWindow:
     """Earliest and latest seconds after the pour at which a stage begins."""
 
     stage: DryStage
@@ -88,7 +88,7 @@ class Window:
     latest_s: float
 
 
-def windows(wet_film_m: float, volume_solids: float, celsius: float, relative_humidity: float, air_m_s: float) -> tuple[Window, ...]:
+def windows(wet_film_m: float, volume_solids: float, celsius: float, relative_humidity: float, air_m_s: float) -> tuple[DryingWindow, ...]:
     """When each stage begins, as a window and never as one time.
 
     Stage 1 ends when about half of the film's water has gone at the evaporation rate; it is given from 40 to 80 %.
@@ -105,10 +105,10 @@ def windows(wet_film_m: float, volume_solids: float, celsius: float, relative_hu
     through = (skin[0] + quick, skin[1] + slow * 0.6)
     cured = tuple(max(days * DAY_S, t) for days, t in zip(CURED_DAYS, through, strict=True))
     return (
-        Window(stage=DryStage.SKIN, earliest_s=skin[0], latest_s=skin[1]),
-        Window(stage=DryStage.TOUCH, earliest_s=touch[0], latest_s=touch[1]),
-        Window(stage=DryStage.THROUGH, earliest_s=through[0], latest_s=through[1]),
-        Window(stage=DryStage.CURED, earliest_s=cured[0], latest_s=cured[1]),
+        DryingWindow(stage=DryStage.SKIN, earliest_s=skin[0], latest_s=skin[1]),
+        DryingWindow(stage=DryStage.TOUCH, earliest_s=touch[0], latest_s=touch[1]),
+        DryingWindow(stage=DryStage.THROUGH, earliest_s=through[0], latest_s=through[1]),
+        DryingWindow(stage=DryStage.CURED, earliest_s=cured[0], latest_s=cured[1]),
     )
 
 

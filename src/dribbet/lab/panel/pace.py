@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 from scipy.special import ndtr
 
-from dribbet.lab.panel.drying import DryStage, Window
+from dribbet.lab.panel.drying import DryingWindow, DryStage
 from dribbet.records import Feel, Stage
 
 if TYPE_CHECKING:
@@ -34,10 +34,10 @@ DRY: Final = {DryStage.TOUCH: (Feel.FIRM, Feel.HARD), DryStage.THROUGH: (Feel.HA
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
+class PaceSeen:
     """What the check-ins of one panel say of one stage: it begins after `after_s`, and by `by_s` (infinite: nobody saw it), `window` expecting it."""
 
-    window: Window
+    window: DryingWindow
     after_s: float
     by_s: float
 
@@ -52,7 +52,7 @@ class Pace:
     panels: int = 0
 
 
-def seen(window: Window, poured: datetime, looks: Sequence[Look]) -> Seen | None:
+def seen(window: DryingWindow, poured: datetime, looks: Sequence[Look]) -> PaceSeen | None:
     """What a panel's looks say of the stage of a window; None where they say nothing."""
     after, by = 0.0, math.inf
     for look in looks:
@@ -63,20 +63,20 @@ def seen(window: Window, poured: datetime, looks: Sequence[Look]) -> Seen | None
             by = min(by, hours)
     if after >= by:  # thumbs differ: what was said first and last cannot both be so, and nothing is learned of it
         return None
-    return Seen(window=window, after_s=after, by_s=by) if after > 0.0 or by < math.inf else None
+    return PaceSeen(window=window, after_s=after, by_s=by) if after > 0.0 or by < math.inf else None
 
 
-def _middle(window: Window) -> tuple[float, float]:
+def _middle(window: DryingWindow) -> tuple[float, float]:
     """Middle of a window and its standard deviation, in logarithms of seconds."""
     low, high = math.log(window.earliest_s), math.log(window.latest_s)
     return (low + high) / 2.0, (high - low) / 2.0 / TAIL
 
 
-def learn(told: Sequence[Seen]) -> Pace:
+def learn(told: Sequence[PaceSeen]) -> Pace:
     """Pace of one stage by the check-ins of many panels.
 
-    >>> w = Window(stage=DryStage.TOUCH, earliest_s=3600.0, latest_s=14400.0)
-    >>> learn([Seen(window=w, after_s=9000.0, by_s=15000.0)] * 5).shift > 0.1
+    >>> w = DryingWindow(stage=DryStage.TOUCH, earliest_s=3600.0, latest_s=14400.0)
+    >>> learn([PaceSeen(window=w, after_s=9000.0, by_s=15000.0)] * 5).shift > 0.1
     True
     """
     if not told:
@@ -96,9 +96,9 @@ def learn(told: Sequence[Seen]) -> Pace:
     return Pace(shift=shift, sure=min(math.sqrt(float((weight * (GRID - shift) ** 2).sum())) / shared, 1.0), panels=len(told))
 
 
-def moved(windows: tuple[Window, ...], paces: Mapping[DryStage, Pace]) -> tuple[Window, ...]:
+def moved(windows: tuple[DryingWindow, ...], paces: Mapping[DryStage, Pace]) -> tuple[DryingWindow, ...]:
     """Windows as this studio's check-ins have moved them; stages stay in their order."""
-    made: list[Window] = []
+    made: list[DryingWindow] = []
     for window in windows:
         pace = paces.get(window.stage)
         if pace is not None and pace.panels:

@@ -26,7 +26,7 @@ EQUAL_WITHIN: Final = {Equal.RECIPE: 0.02, Equal.FLOW: 0.25, Equal.PAINT: 0.01, 
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Standing:
+class RecipeStanding:
     """The four quantities of one recipe."""
 
     letter: str
@@ -43,9 +43,9 @@ def cost_per_kg(arm: Arm, layer_prices: Mapping[str, float]) -> float:
     return sum(share * (paint if name == "paint" else layer_prices.get(name, 0.0)) for name, share in arm.parts.items())
 
 
-def standing(arm: Arm, prices: Mapping[str, float]) -> Standing:
+def standing(arm: Arm, prices: Mapping[str, float]) -> RecipeStanding:
     """Recipe, flow, paint share and cost of one recipe."""
-    return Standing(
+    return RecipeStanding(
         letter=arm.letter,
         thinner_share=arm.water_share + arm.alcohol_share,
         medium_parts=arm.medium_share / arm.paint_share,
@@ -123,7 +123,7 @@ def also_differs(arms: Sequence[Arm], asked: Sequence[Factor]) -> tuple[str, ...
     return tuple(f for f in BESIDES if f not in varied and len({getattr(a.held, f) for a in arms}) > 1)
 
 
-def differs(standings: Sequence[Standing]) -> dict[Equal, tuple[float, float]]:
+def differs(standings: Sequence[RecipeStanding]) -> dict[Equal, tuple[float, float]]:
     """Quantities that are not equal, each from low to high; of a recipe the thinner's share, or the parts where that is equal."""
     thin, parts = [s.thinner_share for s in standings], [s.medium_parts for s in standings]
     flow, paint, cost = [s.flow_per_pa_s for s in standings], [s.paint_share for s in standings], [s.cost_per_kg for s in standings]

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Scale:
+class ResponseScale:
     """How a response is written: its unit, its digits, and the figure's place in a reading."""
 
     unit: str
@@ -36,17 +36,17 @@ class Scale:
 
 EVEN: Final = 0.5  # of the photographs say yes
 SCALES: Final = {
-    Response.CRACK_LENGTH: Scale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, model=Model.LENGTH, per_area=True),
-    Response.CRACKED: Scale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
-    Response.FIRST_CRACK: Scale(unit="h", digits=0, group="", key=""),  # from the looks while it dries, never from a photograph
-    Response.CELL_COUNT: Scale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.5, model=Model.COUNT, per_area=True),
-    Response.CELL_WIDTH: Scale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.22),
-    Response.SPREAD: Scale(unit="%", digits=0, group="spread", key="fraction", factor=100.0, measuring_sd=0.5, model=Model.SHARE),
-    Response.LACING: Scale(unit="%", digits=1, group="lacing", key="area_fraction", factor=100.0, measuring_sd=0.4, model=Model.SHARE),
-    Response.SHIMMER: Scale(unit="", digits=2, group="shimmer", key="index", measuring_sd=0.02),
-    Response.VIVIDNESS: Scale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
-    Response.UNEVENNESS: Scale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
-    Response.FAULTS: Scale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
+    Response.CRACK_LENGTH: ResponseScale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, model=Model.LENGTH, per_area=True),
+    Response.CRACKED: ResponseScale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
+    Response.FIRST_CRACK: ResponseScale(unit="h", digits=0, group="", key=""),  # from the looks while it dries, never from a photograph
+    Response.CELL_COUNT: ResponseScale(unit="cells", digits=0, group="cells", key="count", measuring_sd=2.5, model=Model.COUNT, per_area=True),
+    Response.CELL_WIDTH: ResponseScale(unit="mm", digits=1, group="cells", key="median_diameter_mm", measuring_sd=0.22),
+    Response.SPREAD: ResponseScale(unit="%", digits=0, group="spread", key="fraction", factor=100.0, measuring_sd=0.5, model=Model.SHARE),
+    Response.LACING: ResponseScale(unit="%", digits=1, group="lacing", key="area_fraction", factor=100.0, measuring_sd=0.4, model=Model.SHARE),
+    Response.SHIMMER: ResponseScale(unit="", digits=2, group="shimmer", key="index", measuring_sd=0.02),
+    Response.VIVIDNESS: ResponseScale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
+    Response.UNEVENNESS: ResponseScale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
+    Response.FAULTS: ResponseScale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
 }
 
 

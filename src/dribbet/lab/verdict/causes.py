@@ -27,7 +27,7 @@ class Symptom(StrEnum):
     LACING = "lacing"
 
 
-class Figure(StrEnum):
+class Trait(StrEnum):
     """What is known of how a panel was made."""
 
     FILM = "wet film"
@@ -48,15 +48,15 @@ class Figure(StrEnum):
 
 EXPLAINS: Final = {
     Symptom.CRACKS: {
-        Figure.FILM: 1, Figure.WATER: 1, Figure.DRYING: 1, Figure.SILICONE: 1, Figure.ANTI_CRAZE: -1, Figure.PAINT: -1, Figure.HEAT_PASSES: 1,
+        Trait.FILM: 1, Trait.WATER: 1, Trait.DRYING: 1, Trait.SILICONE: 1, Trait.ANTI_CRAZE: -1, Trait.PAINT: -1, Trait.HEAT_PASSES: 1,
     },
     Symptom.FEW_CELLS: {
-        Figure.SILICONE: -1, Figure.FLOW: 0, Figure.HEAT_PASSES: -1, Figure.HEAT_AFTER: 0, Figure.DWELL: 0, Figure.ALCOHOL: -1, Figure.FILM: -1,
+        Trait.SILICONE: -1, Trait.FLOW: 0, Trait.HEAT_PASSES: -1, Trait.HEAT_AFTER: 0, Trait.DWELL: 0, Trait.ALCOHOL: -1, Trait.FILM: -1,
     },
-    Symptom.SMALL_CELLS: {Figure.SILICONE: 1, Figure.HEAT_AFTER: -1, Figure.FLOW: -1, Figure.FILM: -1, Figure.MIX_REST: 0},
-    Symptom.BARE: {Figure.FILM: -1, Figure.FLOW: -1, Figure.POURED: -1, Figure.WATER: -1, Figure.ORDER: 1},
-    Symptom.DULL: {Figure.PAINT: -1, Figure.WATER: 1, Figure.ALCOHOL: 1, Figure.DWELL: 1, Figure.FLOW: 1},
-    Symptom.LACING: {Figure.SILICONE: 1, Figure.FLOW: 1, Figure.FILM: -1, Figure.HEAT_AFTER: 0},
+    Symptom.SMALL_CELLS: {Trait.SILICONE: 1, Trait.HEAT_AFTER: -1, Trait.FLOW: -1, Trait.FILM: -1, Trait.MIX_REST: 0},
+    Symptom.BARE: {Trait.FILM: -1, Trait.FLOW: -1, Trait.POURED: -1, Trait.WATER: -1, Trait.ORDER: 1},
+    Symptom.DULL: {Trait.PAINT: -1, Trait.WATER: 1, Trait.ALCOHOL: 1, Trait.DWELL: 1, Trait.FLOW: 1},
+    Symptom.LACING: {Trait.SILICONE: 1, Trait.FLOW: 1, Trait.FILM: -1, Trait.HEAT_AFTER: 0},
 }  # fmt: skip
 """Which figures explain a symptom: 1 where more of it does, -1 where less, 0 where either may."""
 LEAST_GOOD: Final = 3
@@ -69,7 +69,7 @@ FAR: Final = 1.0  # standard deviations from which a figure is named as a cause
 class Cause:
     """One figure that may explain a symptom."""
 
-    figure: Figure
+    figure: Trait
     value: float
     good: float
     """Mean of the good panels."""
@@ -86,20 +86,20 @@ class Cause:
         return self.far >= FAR
 
 
-def ranked(symptom: Symptom, panel: Mapping[Figure, float], good: Sequence[Mapping[Figure, float]]) -> tuple[Cause, ...]:
+def ranked(symptom: Symptom, panel: Mapping[Trait, float], good: Sequence[Mapping[Trait, float]]) -> tuple[Cause, ...]:
     """Figures that may explain a symptom, the farthest from the good panels first; those that are not known of it are left out.
 
     Parameters
     ----------
-    panel : mapping of Figure to float
+    panel : mapping of Trait to float
         What is known of the panel, in SI.
     good : sequence of such mappings
         The same of panels without the symptom.
 
     Examples
     --------
-    >>> good = [{Figure.FILM: v} for v in (1.2e-3, 1.3e-3, 1.4e-3, 1.3e-3)]
-    >>> (cause,) = ranked(Symptom.CRACKS, {Figure.FILM: 2.3e-3}, good)
+    >>> good = [{Trait.FILM: v} for v in (1.2e-3, 1.3e-3, 1.4e-3, 1.3e-3)]
+    >>> (cause,) = ranked(Symptom.CRACKS, {Trait.FILM: 2.3e-3}, good)
     >>> cause.named, round(cause.good * 1e3, 2), cause.panels
     (True, 1.3, 4)
     """

@@ -41,7 +41,7 @@ class Kind(StrEnum):
     TIME = "time"
 
 
-class Way(StrEnum):
+class Method(StrEnum):
     """By which law a difference was judged."""
 
     ALIKE = "alike"
@@ -95,7 +95,7 @@ class Scatter:
     found: Floats
     """Part that was estimated, per panel."""
     df: float
-    way: Way
+    way: Method
 
     def of(self, weights: Floats) -> tuple[float, float]:
         """Variance of a contrast, and its degrees of freedom (Satterthwaite), more where part of it is known."""
@@ -112,7 +112,7 @@ def scale_of(f: Fit, law: Floats) -> float:
     return float((f.left**2 / law).sum()) / total if total > 0.0 else 0.0
 
 
-def alike(f: Fit, law: Floats, way: Way) -> Scatter:
+def alike(f: Fit, law: Floats, way: Method) -> Scatter:
     """One scale for all panels."""
     return Scatter(np.zeros_like(law), law * scale_of(f, law), f.df, way)
 
@@ -135,7 +135,7 @@ def counted(f: Fit, area: Floats, floor: Floats) -> Scatter:
         for _ in range(40):
             theta = (low + high) / 2.0
             low, high = (theta, high) if excess(theta) > 0.0 else (low, theta)
-    return Scatter(poisson, theta * mu**2, f.df, Way.COUNTS)
+    return Scatter(poisson, theta * mu**2, f.df, Method.COUNTS)
 
 
 def own_scatter(f: Fit) -> dict[int, tuple[float, float]] | None:

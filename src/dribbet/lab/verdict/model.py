@@ -16,7 +16,7 @@ from dribbet.lab.verdict import exact, laws
 from dribbet.lab.verdict.columns import Columns, Contrast, columns_of, numbered
 from dribbet.lab.verdict.effects import sorted_levels
 from dribbet.lab.verdict.judge import CONFIDENCE, Word
-from dribbet.lab.verdict.laws import Kind, Way
+from dribbet.lab.verdict.laws import Kind, Method
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -84,7 +84,7 @@ class Answer:
     p: float | None
     """Adjusted for all that was asked: below 0.05 exactly where the word is 'real'."""
     word: Word
-    way: Way
+    way: Method
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,7 +106,7 @@ class _Raw:
     df: float
     p: float | None
     least_p: float = 0.0
-    way: Way
+    way: Method
 
 
 def answers(test: Test) -> tuple[Answer, ...]:
@@ -216,7 +216,7 @@ def _raw(test: Test, asked: Asked) -> list[_Raw]:
                 found.append(_judged(mine, asked, same, f, (area_, noise_), own))
                 break
         else:
-            found.append(_Raw(contrast=contrast, difference=math.nan, variance=math.nan, df=0.0, p=None, way=Way.TIED))
+            found.append(_Raw(contrast=contrast, difference=math.nan, variance=math.nan, df=0.0, p=None, way=Method.TIED))
     return found
 
 
@@ -267,7 +267,7 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, of_rows: 
     if abs(d) < ROUNDING * float(np.abs(f.y).max()):
         d = 0.0
     if f.df < 1:
-        return _Raw(contrast=contrast, difference=d, variance=math.nan, df=0.0, p=None, way=Way.NONE)
+        return _Raw(contrast=contrast, difference=d, variance=math.nan, df=0.0, p=None, way=Method.NONE)
     variance, df, way = _scatter(asked, f, area, noise, weights)
     one = _Raw(contrast=contrast, difference=d, variance=variance, df=df, p=None, way=way)
     single, sheets = len(contrast.factors) == 1, test.sheet is not None
@@ -280,7 +280,7 @@ def _judged(test: Test, asked: Asked, contrast: Contrast, f: laws.Fit, of_rows: 
         if own is None or not variance > 0.0:
             return _above_noise(shuffled, float(weights**2 @ noise))
         variance, df = _apart(asked, f, own, noise, weights)  # too few to shuffle: each recipe's own scatter
-        one = replace(one, variance=variance, df=df, way=Way.APART)
+        one = replace(one, variance=variance, df=df, way=Method.APART)
     if not variance > 0.0:
         return replace(one, p=1.0 if d == 0.0 else None)
     return replace(one, p=laws.t_p(d, variance, df))
@@ -310,21 +310,21 @@ def _apart(asked: Asked, f: laws.Fit, own: dict[int, tuple[float, float]], noise
     return laws.apart(weights, f, {c: (max(s, floors[c]), sure[c]) for c, (s, _) in own.items()})
 
 
-def _scatter(asked: Asked, f: laws.Fit, area: Floats, noise: Floats, weights: Floats) -> tuple[float, float, Way]:
+def _scatter(asked: Asked, f: laws.Fit, area: Floats, noise: Floats, weights: Floats) -> tuple[float, float, Method]:
     """Variance of a contrast by the law of its kind, or by each recipe's own scatter where they scatter unlike."""
     if asked.kind is Kind.COUNT:
         cell_area = np.array([area[f.columns.cells == c].sum() for c in f.columns.cells])
         scatter = laws.counted(f, area, 0.5 / cell_area)
     else:
-        way, law = Way.ALIKE, np.ones(len(f.y))
+        way, law = Method.ALIKE, np.ones(len(f.y))
         if asked.kind is Kind.SHARE:
             mu = np.clip(f.means, laws.FLOOR_SHARE, 1.0 - laws.FLOOR_SHARE)
-            way, law = Way.SHARES, mu * (1.0 - mu)
+            way, law = Method.SHARES, mu * (1.0 - mu)
         elif asked.kind is Kind.LENGTH:
             law = np.maximum(f.means, LENGTH_FLOOR * max(float(f.y.mean()), 1e-12))
         own = laws.own_scatter(f)
         if own is not None and laws.unlike(own, {c: float(law[f.columns.cells == c][0]) for c in own}):
-            return (*_apart(asked, f, own, noise, weights), Way.APART)
+            return (*_apart(asked, f, own, noise, weights), Method.APART)
         scatter = laws.alike(f, law, way)
     steadied = replace(scatter, found=np.maximum(scatter.found, noise))
     if asked.kind is not Kind.COUNT and asked.independent:  # of counts, what needs no estimate is told apart already
@@ -352,8 +352,8 @@ def _exact(test: Test, contrast: Contrast, one: _Raw, values: Floats, *, sheets:
         low, high = sorted_levels(list(a)), sorted_levels(list(b))
         told = exact.unlike_strata(*(_table(yes, (b == level) & (a == low[-1]), (b == level) & (a == low[0])) for level in high))
     if told is None:  # nothing could have come out otherwise: all alike, or nothing of it stands side by side
-        return replace(one, p=1.0 if yes.all() or not yes.any() else None, way=Way.EXACT)
-    return replace(one, p=told[0], least_p=told[1], way=Way.EXACT)
+        return replace(one, p=1.0 if yes.all() or not yes.any() else None, way=Method.EXACT)
+    return replace(one, p=told[0], least_p=told[1], way=Method.EXACT)
 
 
 def _table(yes: npt.NDArray[np.bool_], first: npt.NDArray[np.bool_], second: npt.NDArray[np.bool_]) -> exact.Table:
@@ -365,8 +365,8 @@ def _shuffle(test: Test, contrast: Contrast, one: _Raw, y: Floats, weights: Floa
     strata, first, second = _strata(test, contrast, sheets=sheets)
     told = exact.shuffled(y, weights, strata, first, second)
     if told is None:
-        return replace(one, p=1.0 if float(np.ptp(y)) == 0.0 and first.sum() > 1 < second.sum() else None, way=Way.SHUFFLED)
-    return replace(one, p=told[0], least_p=told[1], way=Way.SHUFFLED)
+        return replace(one, p=1.0 if float(np.ptp(y)) == 0.0 and first.sum() > 1 < second.sum() else None, way=Method.SHUFFLED)
+    return replace(one, p=told[0], least_p=told[1], way=Method.SHUFFLED)
 
 
 # ------------------------------------------------------------ all together
@@ -405,7 +405,7 @@ def _closed(asked: Asked, one: _Raw, step: _Step) -> Answer:
     low = high = None
     if known and step.told:
         reach = laws.quantile(step.alpha, one.df) * math.sqrt(one.variance) if one.variance > 0.0 and one.df >= 1.0 else 0.0
-        if one.way in (Way.EXACT, Way.SHUFFLED) and one.p is not None:
+        if one.way in (Method.EXACT, Method.SHUFFLED) and one.p is not None:
             size = abs(one.difference)
             if step.real:  # the exact test decided: the interval follows it (Miettinen's test-based limits)
                 reach = min(reach or size, size * laws.quantile(step.alpha, math.inf) / max(laws.quantile(one.p, math.inf), 1e-9))

@@ -31,7 +31,7 @@ STEPS: Final = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Seen:
+class PairSeen:
     """One pair as it was picked: recipes on the left and on the right; 1 where the left was liked, -1 the right, 0 neither."""
 
     left: str
@@ -98,12 +98,12 @@ def pairs_of(recipes: Mapping[str, Sequence[str]], seed: int, twice: int = TWICE
     return tuple(made)
 
 
-def strengths(picks: Sequence[Seen]) -> tuple[Strength, ...]:
+def strengths(picks: Sequence[PairSeen]) -> tuple[Strength, ...]:
     """Recipes by how likely each is picked before an average one, best first.
 
     Examples
     --------
-    >>> first, second = strengths([Seen(left="a", right="b", liked=1)] * 9 + [Seen(left="b", right="a", liked=1)] * 3)
+    >>> first, second = strengths([PairSeen(left="a", right="b", liked=1)] * 9 + [PairSeen(left="b", right="a", liked=1)] * 3)
     >>> first.recipe, round(first.share, 2), second.low < 0.5
     ('a', 0.73, True)
     """
@@ -176,12 +176,12 @@ def _slopes(x: np.ndarray, wins: np.ndarray, ties: np.ndarray, k: int) -> tuple[
     return gradient, information
 
 
-def between(picks: Sequence[Seen]) -> tuple[Between, ...]:
+def between(picks: Sequence[PairSeen]) -> tuple[Between, ...]:
     """Every pair of recipes that met: an exact sign test, ties left out, all adjusted together.
 
     Examples
     --------
-    >>> told = between([Seen(left="a", right="b", liked=1)] * 9 + [Seen(left="a", right="b", liked=-1)] * 3)[0]
+    >>> told = between([PairSeen(left="a", right="b", liked=1)] * 9 + [PairSeen(left="a", right="b", liked=-1)] * 3)[0]
     >>> round(told.p, 3), str(told.word)  # nine of twelve is still chance
     (0.146, 'could be chance')
     """
@@ -205,7 +205,7 @@ def between(picks: Sequence[Seen]) -> tuple[Between, ...]:
     return tuple(sorted(made, key=lambda b: (b.first, b.second)))
 
 
-def any_p(picks: Sequence[Seen], seed: int = 1) -> float:
+def any_p(picks: Sequence[PairSeen], seed: int = 1) -> float:
     """Chance that recipes would be picked so unlike often if nobody cared which: each pick turned by a coin, many times over.
 
     The figure is the sum over recipes of (times picked - times left)^2, as in Durbin's rank test (1951, British Journal of Psychology 4).

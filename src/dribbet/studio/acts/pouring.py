@@ -220,7 +220,7 @@ def pour_from_elsewhere(desk: Desk, panel: Panel) -> None:
     """
     run = desk.need_run()
     hold = pots.held_back(desk, run, panel)
-    if hold is None or hold.fault is not pots.Fault.UNMIXED:
+    if hold is None or hold.fault is not pots.PotFault.UNMIXED:
         raise DribbetError(f"The cups of {panel.code} were mixed here. Pour it from them.")
     said = Insisted(against=Advice.UNMIXED, of=panel.code, at=desk.now())
     desk.notebook.replace(replace(run.series, insisted=(*run.series.insisted, said)))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.plan.responses import value_of
 from dribbet.lab.verdict import causes
-from dribbet.lab.verdict.causes import Cause, Figure, Symptom
+from dribbet.lab.verdict.causes import Cause, Symptom, Trait
 from dribbet.records import Response, Stage
 from dribbet.studio.standing.how_made import figures_of
 
@@ -68,7 +68,7 @@ def has(symptom: Symptom, value: float, middle: float) -> bool:
     return value < LOW * middle
 
 
-def _middle(known: list[tuple[Panel, dict[Figure, float], dict[Response, float]]], symptom: Symptom) -> float:
+def _middle(known: list[tuple[Panel, dict[Trait, float], dict[Response, float]]], symptom: Symptom) -> float:
     told = [v for _, _, values in known if (v := values.get(ASKED[symptom])) is not None]
     return median(told) if told else 0.0
 
@@ -77,7 +77,7 @@ def _per_dm2(run: Run, panel: Panel, response: Response, value: float) -> float:
     return value / run.face_dm2(panel) if response in (Response.CELL_COUNT, Response.CRACK_LENGTH) else value
 
 
-def _known(desk: Desk) -> list[tuple[Panel, dict[Figure, float], dict[Response, float]]]:
+def _known(desk: Desk) -> list[tuple[Panel, dict[Trait, float], dict[Response, float]]]:
     """All panels that were read dry: how they were made, and what they showed."""
     found = []
     for series in desk.all_series():
@@ -86,7 +86,7 @@ def _known(desk: Desk) -> list[tuple[Panel, dict[Figure, float], dict[Response, 
     return found
 
 
-def _of_run(desk: Desk, run: Run) -> list[tuple[Panel, dict[Figure, float], dict[Response, float]]]:
+def _of_run(desk: Desk, run: Run) -> list[tuple[Panel, dict[Trait, float], dict[Response, float]]]:
     made = []
     for panel in run.panels:
         reading, counted = run.reading(panel), run.counted(panel)

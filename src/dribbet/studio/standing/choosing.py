@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from dribbet.lab.verdict import preference
-from dribbet.lab.verdict.preference import Between, Seen, Strength
+from dribbet.lab.verdict.preference import Between, PairSeen, Strength
 from dribbet.records import Lamp, Liked, Stage
 
 if TYPE_CHECKING:
@@ -95,7 +95,7 @@ def preferred(run: Run, *, guests: bool) -> Preferred | None:
         alike, seen = preference.repeated([(p.panel_id, p.other_id, WAY[p.liked]) for p in told])
         same, again = same + alike, again + seen
         first += _first(told)
-    seen_as = [Seen(left=recipe[p.panel_id], right=recipe[p.other_id], liked=WAY[p.liked]) for p in first]
+    seen_as = [PairSeen(left=recipe[p.panel_id], right=recipe[p.other_id], liked=WAY[p.liked]) for p in first]
     told_of = preference.between(seen_as)
     shown: dict[str, set[str]] = {}
     for p in mine:

@@ -103,18 +103,18 @@ def air_of(desk: Desk, run: Run, panel: Panel) -> air.Air:
     )
 
 
-def physics(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+def physics(desk: Desk, run: Run, panel: Panel) -> tuple[drying.DryingWindow, ...]:
     """When each stage of drying begins by this panel's film and the air that was read, before any check-in is asked."""
     told = air_of(desk, run, panel)
 
-    def compute() -> tuple[drying.Window, ...]:
+    def compute() -> tuple[drying.DryingWindow, ...]:
         solids = composition.volume_solids(run.cup(panel), desk.shelf())
         return drying.windows(film(desk, run, panel).wet_m, solids, told.celsius, told.damp, run.held(panel).air_m_s)
 
     return run.once(("windows", panel.id, told), compute)
 
 
-def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+def windows(desk: Desk, run: Run, panel: Panel) -> tuple[drying.DryingWindow, ...]:
     """When each stage of drying begins: by film and air, as the check-ins of all panels have moved it."""
     paces = desk.learned.paces()
     key = tuple((stage, paces[stage]) for stage in pace.LEARNED)

@@ -149,7 +149,7 @@ def standing(desk: Desk, run: Run, group: str) -> Standing:
     return run.once(("set", group, desk.revision), compute)
 
 
-class Fault(Enum):
+class PotFault(Enum):
     """Why a panel may not be poured yet."""
 
     UNMIXED = auto()
@@ -165,7 +165,7 @@ class Fault(Enum):
 class Hold:
     """What bars a pour, and which pot it is about."""
 
-    fault: Fault
+    fault: PotFault
     colour: str
     more: int = 0
     """Further pots of which the same is so."""
@@ -189,19 +189,19 @@ def _own_set(desk: Desk, run: Run, panel: Panel) -> Hold | None:
     mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block)]
     unmixed = [m.colour for m in mine if not m.done]
     if unmixed and not _from_elsewhere(run, panel):
-        return Hold(fault=Fault.UNMIXED, colour=unmixed[0], more=len(unmixed) - 1)
+        return Hold(fault=PotFault.UNMIXED, colour=unmixed[0], more=len(unmixed) - 1)
     if group is None or not mine or unmixed:
         return None  # it is poured from elsewhere: the person said so
     unread = [m.colour for m in mine if not progress.checked(m, run.checks)]
     if unread:
-        return Hold(fault=Fault.UNREAD, colour=unread[0], more=len(unread) - 1)
+        return Hold(fault=PotFault.UNREAD, colour=unread[0], more=len(unread) - 1)
     stands = standing(desk, run, group)
     lumpy = [m.colour for m in mine if m.id in stands.lumpy]
     if lumpy:
-        return Hold(fault=Fault.LUMPY, colour=lumpy[0], more=len(lumpy) - 1)
+        return Hold(fault=PotFault.LUMPY, colour=lumpy[0], more=len(lumpy) - 1)
     out = [m for m in mine if (p := stands.found.pots.get(m.id)) is not None and not p.kept and p.match not in (None, Match.GOOD)]
     if out:
-        return Hold(fault=Fault.APART, colour=out[0].colour, more=len(out) - 1, match=stands.found.pots[out[0].id].match)
+        return Hold(fault=PotFault.APART, colour=out[0].colour, more=len(out) - 1, match=stands.found.pots[out[0].id].match)
     return None
 
 
@@ -211,7 +211,7 @@ def _unequal(desk: Desk, run: Run) -> Hold | None:
         return None
     unread = [m for m in run.mixes if not progress.checked(m, run.checks)]
     if unread:
-        return Hold(fault=Fault.UNEQUAL_UNREAD, colour=unread[0].colour, recipes=unread[0].recipes, more=len(unread) - 1)
+        return Hold(fault=PotFault.UNEQUAL_UNREAD, colour=unread[0].colour, recipes=unread[0].recipes, more=len(unread) - 1)
     graded = run.series.varies(Factor.GRADE)
     arms = {a.letter: a for a in run.arms}
     for colour in dict.fromkeys(m.colour for m in run.mixes):
@@ -222,7 +222,7 @@ def _unequal(desk: Desk, run: Run) -> Hold | None:
         ]
         found = flow_gate.unlike(mine, desk.rules)
         if found is not None:
-            fault = Fault.UNEQUAL if found.kind is not None else Fault.INCOMPARABLE
+            fault = PotFault.UNEQUAL if found.kind is not None else PotFault.INCOMPARABLE
             return Hold(fault=fault, colour=colour, recipes=found.recipes, apart=found.apart)
     return None
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES, doubt_of, mean_of
 from dribbet.lab.verdict import gauge, model
-from dribbet.lab.verdict.causes import Figure
+from dribbet.lab.verdict.causes import Trait
 from dribbet.lab.verdict.laws import Kind
 from dribbet.lab.verdict.poured import factors_of
 from dribbet.records import Factor, Response, Stage, Word
@@ -30,8 +30,8 @@ SHOWN: Final = ("shown",)
 FILM: Final = "film"
 ORDER: Final = "order"
 BESIDES: Final = {
-    Figure.MIX_REST: (Factor.REST,), Figure.DRYING: (), Figure.HEAT_AFTER: (Factor.HEAT_AFTER, Factor.HEAT),
-    Figure.DWELL: (Factor.DWELL, Factor.TECHNIQUE),
+    Trait.MIX_REST: (Factor.REST,), Trait.DRYING: (), Trait.HEAT_AFTER: (Factor.HEAT_AFTER, Factor.HEAT),
+    Trait.DWELL: (Factor.DWELL, Factor.TECHNIQUE),
 }  # fmt: skip
 """What may have moved along though nobody asked for it, and what must not be varied for it to be beside the question."""
 WORTH_SHARE: Final = 0.3  # of a figure's size, over all panels: what hands do nearly alike explains nothing

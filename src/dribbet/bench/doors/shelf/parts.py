@@ -17,7 +17,7 @@ from dribbet.records import WATER_HEX, Kind
 from dribbet.words.units import NARROW, NO_BREAK
 
 if TYPE_CHECKING:
-    from dribbet.bench.doors.shelf.presenter import Standing
+    from dribbet.bench.doors.shelf.presenter import ShelfLine
 
 TALL_PX = 134
 
@@ -27,7 +27,7 @@ class Container(PressButton):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, what: Standing, hand: bool) -> None:
+    def __init__(self, what: ShelfLine, hand: bool) -> None:
         super().__init__()
         self.what, self.hand = what, hand
         self.setMinimumSize(104, grown(TALL_PX))

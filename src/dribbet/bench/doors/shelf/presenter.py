@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class ShelfLine:
     """One thing on the shelf: a container or a bottle."""
 
     id: str
@@ -60,11 +60,11 @@ class ShelfPresenter:
         """Bottles that still hold something, oldest first."""
         return shelf_standing.stored(self.desk)
 
-    def standing(self) -> list[Standing]:
+    def standing(self) -> list[ShelfLine]:
         """Everything, in the order of the shelf."""
         gaugings, units = self.desk.gaugings(), units_of(self.desk)
         made = [
-            Standing(
+            ShelfLine(
                 m.id, m.name, m.hex, min(m.stock_kg / m.full_kg, 1.0) if m.full_kg else 0.0, units.stock_text(m.stock_kg),
                 kind=str(m.kind), flag=bool(containers.to_check(m, gaugings)),
             )
@@ -73,7 +73,7 @@ class ShelfPresenter:
         for b in self.bottles():
             now, full = shelf_standing.stand(self.desk, b), b.stored_kg - b.empty_kg
             share = now.content_kg / full if full else 0.0
-            made.append(Standing(b.id, b.name, b.hex, share, units.stock_text(now.content_kg), True, b.code, str(b.kind), bool(now.barred)))
+            made.append(ShelfLine(b.id, b.name, b.hex, share, units.stock_text(now.content_kg), True, b.code, str(b.kind), bool(now.barred)))
         return made
 
     def stands(self, text: str) -> bool:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 
-from dribbet.bench.parts.base import Part, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER
 from dribbet.bench.theme.patterns import dashed, solid
@@ -29,7 +29,7 @@ SHARES = (0.31, 0.41, 0.28)  # of the width that the columns take
 HEADS = ("g in each mL", "run of a drip", "disc")
 
 
-class SurveyTable(Part):
+class SurveyTable(DrawnPart):
     """Rows are colours, columns what is measured of them; what is next stands on tape."""
 
     def __init__(self) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from dribbet.bench.parts.base import Part as Drawn
+from dribbet.bench.parts.base import DrawnPart as Drawn
 from dribbet.bench.parts.base import draw_text
 from dribbet.bench.stations.ask.view import CanShowView
 from dribbet.bench.theme.inks import BLACK, STICK_MEDIUM

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_focus, draw_text
 from dribbet.bench.parts.cup import CupView, draw_cup, outline
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, PAPER, TAPE, WHITE
@@ -26,7 +26,7 @@ CELLS: Final = ((0.22, 0.25, 0.055, FOAM), (0.30, 0.42, 0.08, GREEN), (0.55, 0.6
 """Cells drawn for Read: place and size as shares of the panel, and colour."""
 
 
-class Line(Part):
+class Line(DrawnPart):
     """Eight stations on one line, each with its picture above and its words below."""
 
     def __init__(self) -> None:
@@ -158,7 +158,7 @@ def _decide(p: QPainter, room: QRectF) -> None:
 DRAWN: Final[tuple[Callable[[QPainter, QRectF], None], ...]] = (_ask, _mix, _check, _pour, _dry, _shoot, _read, _decide)
 
 
-class Way(QAbstractButton):
+class WayIn(QAbstractButton):
     """One way in: its digit, its name, and what comes of it."""
 
     def __init__(self, digit: int, head: str, body: str) -> None:
@@ -205,7 +205,7 @@ class FirstPage(QWidget):
         column.addWidget(Words("Three ways in", 18, 700))
         row = QHBoxLayout()
         row.setSpacing(10)
-        self.ways = [Way(i, head, body) for i, (head, body) in enumerate(words.ways(), start=1)]
+        self.ways = [WayIn(i, head, body) for i, (head, body) in enumerate(words.ways(), start=1)]
         for way in self.ways:
             way.clicked.connect(lambda _=False, n=way.digit: self.taken.emit(n))
             row.addWidget(way)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from dribbet.words.parts import Part
 
 
-class Sentence(QWidget):
+class SentenceLines(QWidget):
     """Words in lines, as a sentence breaks; its parts are buttons of their own, its fixed words are painted."""
 
     opened = pyqtSignal(object)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part as Drawn
+from dribbet.bench.parts.base import DrawnPart as Drawn
 from dribbet.bench.parts.base import Words, draw_text, scroller
 from dribbet.bench.parts.cup import CupView, draw_cup
 from dribbet.bench.parts.margin import clear

@@ -18,7 +18,7 @@ from dribbet.bench.parts.margin import clear
 from dribbet.bench.stations.ask.chooser import Chooser
 from dribbet.bench.stations.ask.drawn import CanShow, Costs, StickKey
 from dribbet.bench.stations.ask.first_page import FirstPage
-from dribbet.bench.stations.ask.flow import PartButton, Sentence
+from dribbet.bench.stations.ask.flow import PartButton, SentenceLines
 from dribbet.bench.stations.ask.held_card import HeldCard
 from dribbet.bench.stations.ask.presenter import PRE_TEST, AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
@@ -58,7 +58,7 @@ class AskPage(Page):
         self.first_page = FirstPage()
         self.first_page.taken.connect(lambda way: self.attempt(partial(self.take_way, way)))
         self.body.addWidget(self.first_page, 1)
-        self.question = Sentence()
+        self.question = SentenceLines()
         self.question.opened.connect(self._open)
         self.body.addWidget(self.question)
         self.tabs = LeafTabs()
@@ -77,7 +77,7 @@ class AskPage(Page):
         self.offers = Offers()
         self.offers.taken.connect(lambda digit: self.attempt(partial(self.presenter.take_size, digit)))
         self.body.addWidget(self.offers)
-        self.expectation = Sentence()
+        self.expectation = SentenceLines()
         self.expectation.opened.connect(self._open)
         self.body.addWidget(self.expectation)
         held = QHBoxLayout()

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QWidget
 
-from dribbet.bench.parts.base import Part as Drawn
+from dribbet.bench.parts.base import DrawnPart as Drawn
 from dribbet.bench.parts.base import draw_text
 from dribbet.bench.parts.cup import CupGlyph
 from dribbet.bench.parts.tape import Tape, TapeLabel, strip_size

@@ -10,12 +10,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part as Drawn
+from dribbet.bench.parts.base import DrawnPart as Drawn
 from dribbet.bench.parts.base import PressButton, Words, draw_focus, draw_text, scroller
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Leaf, Offered, Region, Sheet
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, JudgedRow, Leaf, Offered, Region, Sheet
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, WHITE
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
@@ -508,7 +508,7 @@ class Looks(QWidget):
         rest = self.width() - self._label_px() - 74 - (110 if self.width() > NARROW_PX else 100)
         return max(40, min(104, rest // max(times, 1)))
 
-    def _row(self, r: int, row: Judged, names: list[str], wide: int) -> None:
+    def _row(self, r: int, row: JudgedRow, names: list[str], wide: int) -> None:
         label = Words(f"\x02{row.name}\x03", 16 if self.width() > NARROW_PX else 15)
         label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
         label.setFixedWidth(self._label_px())

@@ -6,7 +6,7 @@ import math
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, Judged, Region, Sheet
+from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, JudgedRow, Region, Sheet
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
@@ -119,7 +119,7 @@ def checks(series: Series, goals: Sequence[Goal], units: Units, own: Sequence[st
             else f"up to {high:g}"
         )  # fmt: skip
         rows.append(
-            Judged(
+            JudgedRow(
                 f"{first_up(str(response))}, {wanted}", response.value, tuple(n in times for n in named), round(aim.weight) if aim else 1,
                 Part(
                     f"range:{response}", span if span == "any" else f"{span} {scale.unit}".strip(),

@@ -97,7 +97,7 @@ class Days:
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class JudgedRow:
     """A response: when it is judged, and what it counts in the goal."""
 
     name: str
@@ -113,7 +113,7 @@ class Checks:
 
     times: tuple[tuple[str, str], ...] = ()
     """(name of the look, when)."""
-    rows: tuple[Judged, ...] = ()
+    rows: tuple[JudgedRow, ...] = ()
     goal: Part | None = None
     note: str = ""
 

@@ -13,7 +13,7 @@ from dribbet.bench.page import Field, Page
 from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.stations.check.parts import Mounds, Sinking, Tests, Ways
+from dribbet.bench.stations.check.parts import Mounds, SinkingCup, Tests, Ways
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.check.view import CheckView, TestView
 from dribbet.records import CheckKind
@@ -73,7 +73,7 @@ class CheckPage(Page):
         side.setContentsMargins(0, 0, 8, 0)
         side.setSpacing(6)
         self.side_parts: list[QWidget] = []
-        self.mounds, self.sinking, self.ways = Mounds(), Sinking(), Ways()
+        self.mounds, self.sinking, self.ways = Mounds(), SinkingCup(), Ways()
         self.mound_note, self.sink_note, self.ways_note = (Words("", 15, 400, role="note") for _ in range(3))
         for head, part, note in (
             (check_words.MOUND_HOLDS, self.mounds, self.mound_note),

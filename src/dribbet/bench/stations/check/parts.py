@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from dribbet.bench.parts.base import Part, PressButton, draw_focus, draw_text, put_away
+from dribbet.bench.parts.base import DrawnPart, PressButton, draw_focus, draw_text, put_away
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import BLACK, EDGE, MIDDLE, PAPER, WHITE
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from dribbet.bench.stations.check.view import MoundView, TestView, WayView
 
 
-class Mounds(Part):
+class Mounds(DrawnPart):
     """Mounds on a bench line, as tall as they hold."""
 
     def __init__(self) -> None:
@@ -66,7 +66,7 @@ class Mounds(Part):
         p.drawLine(QPointF(0, base), QPointF(self.width(), base))
 
 
-class Sinking(Part):
+class SinkingCup(DrawnPart):
     """The cup with its layers' densities; an arrow where the upper one wants to sink."""
 
     def __init__(self) -> None:
@@ -116,7 +116,7 @@ LEAST_S, MOST_S = 0.25, 12.0  # ends of the axis of mound seconds
 TICKS_S = (0.5, 1, 2, 4, 8)
 
 
-class Ways(Part):
+class Ways(DrawnPart):
     """Ways of pouring as windows on an axis of mound seconds, and the set's pots as upright lines through them."""
 
     def __init__(self) -> None:

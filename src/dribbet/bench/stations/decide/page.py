@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.flats import Flats, Shot
 from dribbet.bench.page import Page
-from dribbet.bench.parts.base import Part, Words, scroller
+from dribbet.bench.parts.base import DrawnPart, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.next_list import NextList
@@ -40,7 +40,7 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
 
 
-class Upright(Part):
+class Upright(DrawnPart):
     """A thin line between two columns."""
 
     def __init__(self) -> None:

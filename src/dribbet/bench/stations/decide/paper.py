@@ -11,7 +11,7 @@ from dribbet.bench.choosing.scoring_presenter import ScoringPresenter
 from dribbet.bench.parts.response_plots import round_steps
 from dribbet.lab.plan import planning
 from dribbet.lab.plan.design import mix_fractions
-from dribbet.paper.report import Judged, ReportPicture, ReportPlot, SeriesReport, report_pdf
+from dribbet.paper.report import JudgedLine, ReportPicture, ReportPlot, SeriesReport, report_pdf
 from dribbet.records import Response
 from dribbet.sight import geometry
 from dribbet.sight.load import load
@@ -91,7 +91,7 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
             )
         )
         judged.append(
-            Judged(
+            JudgedLine(
                 strip.name,
                 strip.words,
                 strip.word,

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_text, scroller
+from dribbet.bench.parts.base import DrawnPart, Words, draw_text, scroller
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
@@ -38,7 +38,7 @@ LEAST_KG: Final = 0.01
 TALL_PX = 780  # below this height the due list shrinks to the next few
 
 
-class Legend(Part):
+class Legend(DrawnPart):
     """What the greys of a band mean, in words."""
 
     def __init__(self) -> None:
@@ -265,7 +265,7 @@ class DryPage(Page):
         return True
 
 
-class Rule(Part):
+class Rule(DrawnPart):
     """A hairline."""
 
     def __init__(self) -> None:

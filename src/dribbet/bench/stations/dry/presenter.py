@@ -107,7 +107,7 @@ class DryPresenter:
         film = standing.film(self.desk, run, panel)
         return film.wet_m, film.weighed
 
-    def windows(self, run: Run, panel: Panel) -> tuple[drying.Window, ...]:
+    def windows(self, run: Run, panel: Panel) -> tuple[drying.DryingWindow, ...]:
         """When each stage of drying begins."""
         return standing.windows(self.desk, run, panel)
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
-from dribbet.bench.parts.base import Part, PressButton, Words, draw_focus, draw_text, put_away
+from dribbet.bench.parts.base import DrawnPart, PressButton, Words, draw_focus, draw_text, put_away
 from dribbet.bench.parts.cup import WATER, CupState, CupView, band, draw_cup, outline
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip, strip_size
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from dribbet.bench.stations.mix.view import BatchLine, Slice, TrayCup
 
 
-class BigCup(Part):
+class BigCup(DrawnPart):
     """The cup in hand with a labelled leader to each amount."""
 
     def __init__(self) -> None:
@@ -137,7 +137,7 @@ class TrayButton(QAbstractButton):
         p.end()
 
 
-class Tray(Part):
+class Tray(DrawnPart):
     """All cups of the series, in groups of one recipe."""
 
     chosen = pyqtSignal(str)

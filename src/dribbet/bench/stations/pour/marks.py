@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QAbstractButton
 
-from dribbet.bench.parts.base import Part, draw_focus, draw_text
+from dribbet.bench.parts.base import DrawnPart, draw_focus, draw_text
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import AIM, BLACK, CREPE, PAPER, TAPE
 from dribbet.bench.theme.patterns import hatch, polyline, solid
@@ -164,7 +164,7 @@ DRAWINGS: Final[dict[MishapKind, Callable[[QPainter, QRectF, QPointF], None]]] =
 }  # fmt: skip
 
 
-class Outline(Part):
+class Outline(DrawnPart):
     """The panel's outline: touch where a mishap is, and draw outwards as far as it reaches."""
 
     touched = pyqtSignal(float, float, object)

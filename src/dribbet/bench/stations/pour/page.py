@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_figure, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_figure, draw_text
 from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key, KeyButton
@@ -47,7 +47,7 @@ DAY_S = 86_400.0
 TICK_STEPS_S = (60.0, 120.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 10_800.0, 21_600.0, 43_200.0, DAY_S)
 
 
-class LayeredCup(Part):
+class LayeredCup(DrawnPart):
     """The cup to pour, with each layer's grams on a leader."""
 
     def __init__(self) -> None:
@@ -90,7 +90,7 @@ class LayeredCup(Part):
         draw_text(p, QRectF(8, self.height() - 28, self.width(), 26), self.note, 16, 400, self.inks.note)
 
 
-class Clock(Part):
+class Clock(DrawnPart):
     """Time left, as large as the room allows."""
 
     def __init__(self) -> None:
@@ -123,7 +123,7 @@ DONE_PX = 32  # of a step that is done, with the gaps beside it
 NAME_GAP_PX = 10  # between the names of two steps
 
 
-class BenchLine(Part):
+class BenchLine(DrawnPart):
     """Steps side by side on one bench line, with sketches seen from the side."""
 
     def __init__(self) -> None:

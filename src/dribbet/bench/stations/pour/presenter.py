@@ -189,7 +189,7 @@ class PourPresenter:
         current, after = pour.current, pour.after
         first = min((s.mark.at for s in pour.stages if s.mark is not None), default=now)
         hold = pots.held_back(self.desk, run, panel) if not pour.begun else None
-        unmixed = hold is not None and hold.fault is pots.Fault.UNMIXED
+        unmixed = hold is not None and hold.fault is pots.PotFault.UNMIXED
         left = 0.0
         if current is None or current.mark is None:
             head, clock = pour_words.PLANNED, clock_text(sum(s.plan.seconds for s in pour.stages))

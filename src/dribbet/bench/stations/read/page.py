@@ -9,12 +9,12 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Page
-from dribbet.bench.parts.base import Part, Words, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.pebbles import Pebbles
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.pictures import Flat, Pictures, load_flat
-from dribbet.bench.stations.read.presenter import Figure, ReadPresenter, ReadView
+from dribbet.bench.stations.read.presenter import FigureView, ReadPresenter, ReadView
 from dribbet.bench.stations.read.several import Several
 from dribbet.bench.theme.inks import WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, solid
@@ -48,7 +48,7 @@ class ReadOut(QWidget):
         column.addWidget(self.figure)
         column.addWidget(self.words)
 
-    def show_figure(self, figure: Figure) -> None:
+    def show_figure(self, figure: FigureView) -> None:
         self.figure.say(f"\x11{figure.figure}\x12 {figure.unit}")
         self.words.say(figure.words)
         self.setAccessibleName(f"{figure.figure} {figure.unit}. {figure.words}")
@@ -57,7 +57,7 @@ class ReadOut(QWidget):
 SHORT_PX = 620.0
 
 
-class LineKey(Part):
+class LineKey(DrawnPart):
     """What the lines over the photo mean."""
 
     def __init__(self, inks: Inks = WALL) -> None:
@@ -103,7 +103,7 @@ class LineKey(Part):
                 x += 22 + wide
 
 
-class Shades(Part):
+class Shades(DrawnPart):
     """Colours of the film by share; above them those of the cup, where it is known which are which."""
 
     def __init__(self, inks: Inks = WALL) -> None:

@@ -46,7 +46,7 @@ LEAST_RING_MM: Final = 2.0
 
 
 @dataclass(frozen=True, slots=True)
-class Figure:
+class FigureView:
     """A read-out: figure, unit, and a sentence under it."""
 
     figure: str
@@ -68,7 +68,7 @@ class ReadView:
     size_mm: tuple[float, float] = (200.0, 150.0)
     disc: Disc | None = None
     overlay: Overlay = field(default_factory=lambda: Overlay())
-    figures: tuple[Figure, ...] = ()
+    figures: tuple[FigureView, ...] = ()
     diameters_mm: tuple[float, ...] = ()
     shades: tuple[tuple[str, float], ...] = ()
     warnings: tuple[str, ...] = ()
@@ -272,24 +272,24 @@ class ReadPresenter:
         self.since = not self.since
         self.desk.changed()
 
-    def _since_figures(self, told: change.Since) -> tuple[Figure, ...]:
+    def _since_figures(self, told: change.Since) -> tuple[FigureView, ...]:
         units = units_of(self.desk)
-        return tuple(Figure(*words) for words in (since_words.cells(told), since_words.crack(told, units), since_words.vivid(told)))
+        return tuple(FigureView(*words) for words in (since_words.cells(told), since_words.crack(told, units), since_words.vivid(told)))
 
-    def _part_figures(self, result: dict[str, Any], part: Where) -> tuple[Figure, ...]:
+    def _part_figures(self, result: dict[str, Any], part: Where) -> tuple[FigureView, ...]:
         """What can be told of a part of a panel, so that parts of any size can be held against each other."""
         units, cells, where = units_of(self.desk), result["cells"], shoot_words.ON[part]
         long, wide = [c["elongation"] for c in cells["items"]], units.length_text(cells["median_diameter_mm"], 1)
         words = shoot_words.part_cells(where, cells["count"], wide, median(long)) if long else shoot_words.none(where)
         crack = units.length_text(result["cracks"]["length_mm"])
         made = [
-            Figure(f"{cells['per_dm2']:.1f}", "cells in each dm²", words),
-            Figure(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
+            FigureView(f"{cells['per_dm2']:.1f}", "cells in each dm²", words),
+            FigureView(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
         ]
-        made.append(Figure(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
+        made.append(FigureView(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
         if result.get("shimmer"):
-            made.append(Figure(f"{result['shimmer']['index']:.2f}", "shimmer", ""))
-        made.append(Figure(f"{result['colour']['mean_chroma']:.0f}", "C* vivid", ""))
+            made.append(FigureView(f"{result['shimmer']['index']:.2f}", "shimmer", ""))
+        made.append(FigureView(f"{result['colour']['mean_chroma']:.0f}", "C* vivid", ""))
         return tuple(made)
 
     def _sentence(self, result: dict[str, Any]) -> str:
@@ -311,11 +311,11 @@ class ReadPresenter:
             return ""
         return " " + shoot_words.ranged(response, min(known), max(known), len(known), units_of(self.desk))
 
-    def _figures(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...] = ()) -> tuple[Figure, ...]:
+    def _figures(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...] = ()) -> tuple[FigureView, ...]:
         units, cells, cracks, spread = units_of(self.desk), result["cells"], result["cracks"], result["spread"]
         lie = self._ranged(photographed, Response.CELL_COUNT) or _lie(result, units)
         made = [
-            Figure(
+            FigureView(
                 str(cells["count"]),
                 "cells",
                 read_words.HALF_ARE_WIDER(
@@ -340,7 +340,7 @@ class ReadPresenter:
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else read_words.NONE_FOUND
         )
-        made.append(Figure(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
+        made.append(FigureView(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
         bare = spread["bare_corners"]
         words = read_words.STOPS_SHORT(len(bare), bare=in_words(len(bare))) if bare else read_words.NO_BARE_CORNER_IS_SEEN
         most, open_ = spread["fraction"], spread.get("doubtful", 0.0)
@@ -349,26 +349,26 @@ class ReadPresenter:
         else:
             words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
-        made.append(Figure(f"{least}{most * 100:.0f}", "% covered", words))
+        made.append(FigureView(f"{least}{most * 100:.0f}", "% covered", words))
         if result.get("shimmer"):
             made.append(self._raked(result, photographed))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
-            made.append(Figure(f"{lacing * 100:.1f}", "% lacing", ""))
+            made.append(FigureView(f"{lacing * 100:.1f}", "% lacing", ""))
         return tuple(made)
 
-    def _raked(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...]) -> Figure:
+    def _raked(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...]) -> FigureView:
         """What the lamps left and right tell, in one figure: there is room for four. What the test asks comes first."""
         shimmer, surface = result["shimmer"], result.get("surface")
         if not surface:
-            return Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"]))
+            return FigureView(f"{shimmer['index']:.2f}", "shimmer", read_words.GLINTS(shimmer=shimmer["glints_per_cm2"]))
         kinds = [f["kind"] for f in surface["faults"]]
         faults = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
         asked = {r for r, _ in self.desk.need_run().series.responses}
         if asked & {Response.UNEVENNESS, Response.FAULTS} and Response.SHIMMER not in asked:
             words = faults + " " + read_words.SHIMMER_IS(shimmer=shimmer["index"]) + self._ranged(photographed, Response.UNEVENNESS)
-            return Figure(f"{surface['slope'] * 100:.1f}", "% uneven", words)
-        return Figure(f"{shimmer['index']:.2f}", "shimmer", read_words.UNEVEN_IS(percent=percent(surface["slope"], 1)) + " " + faults)
+            return FigureView(f"{surface['slope'] * 100:.1f}", "% uneven", words)
+        return FigureView(f"{shimmer['index']:.2f}", "shimmer", read_words.UNEVEN_IS(percent=percent(surface["slope"], 1)) + " " + faults)
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPai
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
-from dribbet.bench.parts.base import Part, Words, draw_focus, draw_text
+from dribbet.bench.parts.base import DrawnPart, Words, draw_focus, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
@@ -36,7 +36,7 @@ if TYPE_CHECKING:
 IN_A_ROW: Final = 6  # keys that fit beside each other in every window
 
 
-class LampSketch(Part):
+class LampSketch(DrawnPart):
     """A lamp where it stands: above for diffuse, left, right."""
 
     def __init__(self, lamp: Lamp, inks: Inks = WALL) -> None:
@@ -80,7 +80,7 @@ class LampSketch(Part):
         )
 
 
-class Verdict(Part):
+class Verdict(DrawnPart):
     """One verdict on the photo; on tape where it is in the way."""
 
     def __init__(self, inks: Inks = WALL) -> None:
