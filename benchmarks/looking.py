@@ -16,7 +16,7 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from dribbet.bench.application import application
-from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.photo_stage import PhotoStage, ShownPlace
 from dribbet.bench.pictures import qimage
 
 FRAMES = 120
@@ -30,7 +30,7 @@ def frames(page: QWidget, stages: list[PhotoStage], zoom: float) -> list[float]:
     for i in range(FRAMES):
         began = time.perf_counter()
         for stage in stages:
-            stage.show_place(Place(zoom, 0.3 + 0.4 * i / FRAMES, 0.4 + 0.2 * i / FRAMES))
+            stage.show_place(ShownPlace(zoom, 0.3 + 0.4 * i / FRAMES, 0.4 + 0.2 * i / FRAMES))
         page.render(target)
         told.append(time.perf_counter() - began)
     return told

@@ -344,7 +344,7 @@ def _effects(words: argparse.Namespace) -> None:
 
 
 def _judge(words: argparse.Namespace) -> None:
-    from dribbet.runs import Columns, judged
+    from dribbet.runs import RunColumns, judged
 
     def listed(text: str | None) -> tuple[str, ...]:
         return tuple(v.strip() for v in (text or "").split(",") if v.strip())
@@ -355,7 +355,7 @@ def _judge(words: argparse.Namespace) -> None:
         responses.append((name.strip(), kind.strip()))
     if not responses or not listed(words.factors):
         raise _Usage("judge: name at least one response, such as cells:count, and one factor.")
-    columns = Columns(
+    columns = RunColumns(
         responses=tuple(responses), factors=listed(words.factors), area=words.area, block=words.block, sheet=words.sheet,
         covariates=listed(words.covariates), series=words.series,
     )  # fmt: skip

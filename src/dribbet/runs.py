@@ -139,7 +139,7 @@ def _rows(text: str, dialect: Any, name: str) -> list[dict[str, str]]:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Columns:
+class RunColumns:
     """Which column of a table is what."""
 
     responses: tuple[tuple[str, str], ...]
@@ -152,7 +152,7 @@ class Columns:
     series: str | None = None
 
 
-def judged(path: Path, asked: Columns) -> dict[str, Any]:
+def judged(path: Path, asked: RunColumns) -> dict[str, Any]:
     """Judge every test of a table, as contracts.md writes it.
 
     Raises
@@ -192,7 +192,7 @@ def judged(path: Path, asked: Columns) -> dict[str, Any]:
     return {"schema": SCHEMA, "series": made}
 
 
-def _test(table: Table, asked: Columns, rows: list[int]) -> Test:
+def _test(table: Table, asked: RunColumns, rows: list[int]) -> Test:
     from dribbet.lab.verdict.laws import Kind
     from dribbet.lab.verdict.model import Asked, Test
 

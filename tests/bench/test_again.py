@@ -9,7 +9,7 @@ import pytest
 from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.read.presenter import ReadPresenter
-from dribbet.bench.stations.shoot.presenter import Aim, ShootPresenter
+from dribbet.bench.stations.shoot.presenter import ShootPresenter, ShotAim
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.verdict.gauge import Repeated
 from dribbet.notebook.store import new_id
@@ -322,8 +322,8 @@ def test_a_panel_photographed_at_another_stage_was_laid_down_before(desk):
     shoot = ShootPresenter(desk)
     panel = next(p for p in desk.need_run().panels if desk.need_run().photo(p, stage=Stage.WET) is not None)
     shoot.choose(panel.id)
-    assert shoot.laid(Aim(panel, Stage.WET, Lamp.DIFFUSE)) == 0
-    assert shoot.laid(Aim(panel, Stage.DRY, Lamp.DIFFUSE)) == 1
+    assert shoot.laid(ShotAim(panel, Stage.WET, Lamp.DIFFUSE)) == 0
+    assert shoot.laid(ShotAim(panel, Stage.DRY, Lamp.DIFFUSE)) == 1
 
 
 def test_a_difference_within_the_noise_says_so(desk, shoot):

@@ -11,7 +11,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.parts.margin import Weight
-from dribbet.bench.stations.ask.chooser import Choice
+from dribbet.bench.stations.ask.chooser import ChoiceRow
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.ask.view import Leaf
 from dribbet.bench.stations.pour.presenter import PourPresenter
@@ -305,7 +305,7 @@ def test_each_kind_of_test_is_planned_by_three_presses(desk, page, window, templ
     """P, the kind, Enter: under two minutes leaves time to read."""
     begun = time.monotonic()
     press(window, "P")
-    button = next(b for b in page.chooser.findChildren(Choice) if b.accessibleName() == template.words)
+    button = next(b for b in page.chooser.findChildren(ChoiceRow) if b.accessibleName() == template.words)
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     assert trouble(window) == ""
     press(window, *(["G"] if stops.doses(desk.need_run().series) else []), "Enter")

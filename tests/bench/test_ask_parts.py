@@ -8,15 +8,15 @@ import pytest
 from dribbet.bench.stations.ask.chooser import Chooser
 from dribbet.bench.stations.ask.drawn import CanShow, Costs
 from dribbet.bench.stations.ask.flow import SentenceLines
-from dribbet.bench.stations.ask.sheet_parts import BottlePart, DaysLine, OfferButton, Panels, Pebbles, RackSlots, Ring
-from dribbet.bench.stations.ask.view import Bottle, CanShowView, Day, Days, Offered, Region, Sheet
+from dribbet.bench.stations.ask.sheet_parts import BottlePart, DaysLine, LookRing, OfferButton, PanelsSheet, RackSlots, RegionPebbles
+from dribbet.bench.stations.ask.view import BottleView, CanShowView, Day, Days, Offered, Region, Sheet
 from dribbet.records import DribbetError
 from dribbet.studio.history import History
 from dribbet.words.parts import Part
 from tests.bench.test_parts import painted
 from tests.made_up import series
 
-PLAIN = Bottle("foam", "#808080", "colour", "80.6 g, 60 mL", "of 780 g", "", 0.1)
+PLAIN = BottleView("foam", "#808080", "colour", "80.6 g, 60 mL", "of 780 g", "", 0.1)
 WHOLE = (0.0, 0.0, 1.0, 1.0)
 
 
@@ -47,8 +47,8 @@ def slots(*places: int) -> RackSlots:
     return made
 
 
-def panels(inner: tuple[float, float, float, float]) -> Panels:
-    made = Panels()
+def panels(inner: tuple[float, float, float, float]) -> PanelsSheet:
+    made = PanelsSheet()
     made.show_sheet(Sheet((200.0, 150.0), ((Region(WHOLE, inner, "a1", "10 %"),),), ""))
     return made
 
@@ -57,8 +57,8 @@ def panels(inner: tuple[float, float, float, float]) -> Panels:
     ("one", "other"),
     [
         (lambda: bottle(), lambda: bottle(share=0.8)), (lambda: bottle(), lambda: bottle(short="short 20.0 g", share=1.4)),
-        (lambda: bottle(), lambda: bottle(stock="not on the shelf")), (lambda: Ring("Cracks", True, 58), lambda: Ring("Cracks", False, 58)),
-        (lambda: Pebbles("Cracks", 1), lambda: Pebbles("Cracks", 3)), (lambda: days_line(), lambda: days_line(pour_h=7.0)),
+        (lambda: bottle(), lambda: bottle(stock="not on the shelf")), (lambda: LookRing("Cracks", True, 58), lambda: LookRing("Cracks", False, 58)),
+        (lambda: RegionPebbles("Cracks", 1), lambda: RegionPebbles("Cracks", 3)), (lambda: days_line(), lambda: days_line(pour_h=7.0)),
         (lambda: slots(4, 2, 20), lambda: slots(12, 12, 20)), (lambda: panels(WHOLE), lambda: panels((0.0, 0.0, 0.9, 1.0))),
         (lambda: offer(current=True), lambda: offer(current=False)),
     ],

@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.parts.base import Words
-from dribbet.bench.stations.ask.first_page import Line
+from dribbet.bench.stations.ask.first_page import EightStations
 from dribbet.lab.plan.templates import TEMPLATES
 from dribbet.words import first_page
 from tests.bench.conftest import press
@@ -20,7 +20,7 @@ def window(open_window, empty_desk):
 
 def test_it_says_in_eight_stations_what_happens_and_offers_three_ways(window):
     page = window.page("ask")
-    line = page.first_page.findChild(Line)
+    line = page.first_page.findChild(EightStations)
     assert line.accessibleName() == "What happens from a doubt to a verdict"
     assert [name for name, _ in first_page.STATIONS] == ["Ask", "Mix", "Check", "Pour", "Dry", "Shoot", "Read", "Decide"]
     assert [w.accessibleName() for w in page.first_page.ways] == ["1: A kind of test", "2: A jar and a doubt", "3: Look round first"]
@@ -62,7 +62,7 @@ def test_no_word_under_a_station_is_cut(open_window, empty_desk, size):
     from dribbet.bench.theme.type import font
 
     window = open_window(empty_desk, *size)
-    line = window.page("ask").first_page.findChild(Line)
+    line = window.page("ask").first_page.findChild(EightStations)
     wide = line.width() / 8
     px = 15 if wide < 150 else 18
     room = 46.0 + px * 1.42 * (3 if wide >= 128 else 4) - 38

@@ -11,12 +11,12 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.parts.cup import CupGlyph, CupState, CupView, band, layer_heights
-from dribbet.bench.parts.drip_lanes import Card, DripLanes, Lane
+from dribbet.bench.parts.drip_lanes import DripCardView, DripLanes, Lane
 from dribbet.bench.parts.film_gauge import FilmGauge, GaugeView
 from dribbet.bench.parts.interval_strip import IntervalStrips, StripView
 from dribbet.bench.parts.keys import Key, KeyButton, KeyStrip
 from dribbet.bench.parts.pebbles import Pebbles
-from dribbet.bench.parts.photo_stage import Overlay, PhotoStage, Place
+from dribbet.bench.parts.photo_stage import Overlay, PhotoStage, ShownPlace
 from dribbet.bench.parts.tape import Tape, TapeLabel, strip_size
 from dribbet.bench.parts.time_bands import BandsView, BandView, TimeBands
 from dribbet.bench.parts.wipe import Wipe
@@ -63,7 +63,7 @@ def test_cup_tapers_and_its_bands_meet():
 
 
 def test_drip_lanes_are_true_to_scale(qtbot):
-    card = Card((Lane("Teal", "#0F6A7A", 60.0, "60", "Good", good=True),), (45.0, 75.0), "aim", 100.0, "mm", 20.0)
+    card = DripCardView((Lane("Teal", "#0F6A7A", 60.0, "60", "Good", good=True),), (45.0, 75.0), "aim", 100.0, "mm", 20.0)
     lanes = DripLanes()
     qtbot.addWidget(lanes)
     lanes.resize(500, 500)
@@ -148,7 +148,7 @@ LANES = {
 def test_drip_card_in_every_state(qtbot, names):
     lanes = DripLanes()
     qtbot.addWidget(lanes)
-    lanes.show_card(Card(tuple(LANES[n] for n in names), (45.0, 75.0) if len(names) > 1 else None, "aim: 45\nto 75 mm", 110.0, "mm", 20.0))
+    lanes.show_card(DripCardView(tuple(LANES[n] for n in names), (45.0, 75.0) if len(names) > 1 else None, "aim: 45\nto 75 mm", 110.0, "mm", 20.0))
     assert painted(lanes, 620, 520).std() > 5
     said = [t.accessibleName() for t in lanes._targets]
     assert [s.split(":")[0] for s in said] == [LANES[n].name for n in names]
@@ -311,8 +311,8 @@ def test_seam_moves_by_drag_and_by_millimetres(qtbot):
 
 def test_linked_stage_shows_the_same_place(stage):
     stage.show_photo(picture())
-    stage.show_place(Place(3.0, 0.4, 0.6))
-    assert stage.place == Place(3.0, 0.4, 0.6)
+    stage.show_place(ShownPlace(3.0, 0.4, 0.6))
+    assert stage.place == ShownPlace(3.0, 0.4, 0.6)
 
 
 def test_pictures_are_remembered_for_a_while():

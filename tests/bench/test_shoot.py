@@ -11,7 +11,7 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 
 from dribbet.bench.stations.read.presenter import ReadPresenter
-from dribbet.bench.stations.shoot.presenter import Aim, Inspected, ShootPresenter, glare_at, inspect, lamp_named
+from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, ShotAim, glare_at, inspect, lamp_named
 from dribbet.demo.build import PHOTOS, shipped_readings, shoot_panel
 from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
@@ -75,7 +75,7 @@ shoot = on_series("k3", ShootPresenter)
 def test_photo_goes_to_the_panel_the_stage_and_the_lamp_in_hand(desk, shoot):
     panel, stage, lamp, take = shoot.target()
     assert take == 0
-    kept = shoot.keep(plain_photo(), Aim(panel, stage, lamp))
+    kept = shoot.keep(plain_photo(), ShotAim(panel, stage, lamp))
     assert (kept.panel_id, kept.stage, kept.lamp) == (panel.id, Stage.DRY, Lamp.DIFFUSE)
     assert desk.notebook.photos.path_of(kept).read_bytes() == b"some picture"
     assert shoot.view().sentence.endswith("can be read.")

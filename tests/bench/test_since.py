@@ -9,18 +9,18 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.records import Photo, Reading, Stage
 from dribbet.sight import since as sight
 from dribbet.studio.standing import since as standing
-from dribbet.studio.standing.since import Since
+from dribbet.studio.standing.since import SinceShown
 from dribbet.words import since as words
 from dribbet.words.units import units_of
 from tests.bench.conftest import press
 
 
-def change(**told) -> Since:
+def change(**told) -> SinceShown:
     plain = {
         "turned": 0, "pairs": tuple((i, i) for i in range(8)), "new": (), "gone": (), "growth": 1.0, "growth_sure": False, "crack_mm": 0.0,
         "new_cracks": (), "lightness": 0.0, "chroma": 0.0,
     }  # fmt: skip
-    return Since(stage=Stage.WET, hours=20.0, cells=8, change=sight.Since(**(plain | told)))
+    return SinceShown(stage=Stage.WET, hours=20.0, cells=8, change=sight.Since(**(plain | told)))
 
 
 def take(window, qtbot, panel, stage: Stage) -> None:

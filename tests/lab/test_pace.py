@@ -44,7 +44,7 @@ def test_many_panels_dry_in_the_same_hour_settle_it_but_never_narrow_it_below_wh
 
 
 def test_nothing_seen_leaves_the_windows_as_physics_has_them():
-    assert pace.learn([]) == pace.Pace(shift=0.0, sure=1.0, panels=0)
+    assert pace.learn([]) == pace.PourPace(shift=0.0, sure=1.0, panels=0)
     assert pace.moved((WINDOW,), {DryStage.TOUCH: pace.learn([])}) == (WINDOW,)
 
 
@@ -71,7 +71,7 @@ def test_a_nail_at_the_dry_look_tells_the_inside():
 
 def test_stages_keep_their_order_when_one_is_moved():
     through = DryingWindow(stage=DryStage.THROUGH, earliest_s=2 * 3600.0, latest_s=5 * 3600.0)
-    late = pace.Pace(shift=1.5, sure=0.5, panels=9)
+    late = pace.PourPace(shift=1.5, sure=0.5, panels=9)
     touch, inside = pace.moved((WINDOW, through), {DryStage.TOUCH: late})
     assert inside.earliest_s >= touch.earliest_s > WINDOW.earliest_s
     assert inside.latest_s >= touch.latest_s

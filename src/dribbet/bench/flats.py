@@ -22,7 +22,7 @@ CORNERS = 4
 
 
 @dataclass(frozen=True, slots=True)
-class Shot:
+class FlatShot:
     """A photograph of a panel with its corners, and how large the panel is."""
 
     photo: Photo
@@ -37,14 +37,14 @@ class Shot:
         return ("flat", self.photo.sha256, self.corners, self.size_mm, self.disc)
 
 
-def shot_of(run: Run, panel: Panel, lamp: Lamp, stage: Stage) -> Shot | None:
+def shot_of(run: Run, panel: Panel, lamp: Lamp, stage: Stage) -> FlatShot | None:
     """A panel's photograph at a stage, with the corners by which it was read; None where there is none, or its corners are not known."""
     photo = run.photo(panel, lamp, stage)
     if photo is None:
         return None
     own = next((r for r in run.readings if r.photo_id == photo.id), None)
     corners = photo.corners_px if own is None else tuple((x, y) for x, y in own.result["panel"]["corners_px"])
-    return Shot(photo, corners, run.size_mm(panel), run.disc(panel)) if len(corners) == CORNERS else None
+    return FlatShot(photo, corners, run.size_mm(panel), run.disc(panel)) if len(corners) == CORNERS else None
 
 
 class Flats:
@@ -54,7 +54,7 @@ class Flats:
         self.desk, self.jobs, self.pictures, self.failed = desk, jobs, pictures, failed
         self._wanted: dict[PhotoStage, tuple[object, ...]] = {}
 
-    def show(self, stage: PhotoStage, shot: Shot | None, words: str, then: Callable[[Flat], None] | None = None) -> None:
+    def show(self, stage: PhotoStage, shot: FlatShot | None, words: str, then: Callable[[Flat], None] | None = None) -> None:
         """Show a panel on a stage as soon as it is there; `words` say what comes meanwhile."""
         if shot is None:
             self._wanted.pop(stage, None)
@@ -77,7 +77,7 @@ class Flats:
             self.failed,
         )
 
-    def _ready(self, stage: PhotoStage, shot: Shot, flat: object, then: Callable[[Flat], None] | None) -> None:
+    def _ready(self, stage: PhotoStage, shot: FlatShot, flat: object, then: Callable[[Flat], None] | None) -> None:
         assert isinstance(flat, Flat)
         self.pictures.put(shot.key, flat)
         if self._wanted.get(stage) != shot.key:

@@ -21,7 +21,7 @@ from dribbet.bench.looking.page import LookingPage
 from dribbet.bench.notice import Notice, notebook_words
 from dribbet.bench.notices import Notices
 from dribbet.bench.parts.base import put_away
-from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, Stop
+from dribbet.bench.parts.run_line import DOORS, STATIONS, RunLine, StationStop
 from dribbet.bench.pictures import Pictures
 from dribbet.bench.playing.page import PlayingPage
 from dribbet.bench.series_sheet import SeriesSheet
@@ -325,7 +325,7 @@ class Window(QWidget):
         now = self.desk.now()
         if run is None:
             self.line.show_series("No series", "none", 0)
-            self.line.show_stops([Stop(ready=i == 0) for i in range(8)])
+            self.line.show_stops([StationStop(ready=i == 0) for i in range(8)])
         else:
             self.line.show_series(run.series.name, run.series.code, len(known) - 1)
             beads = [0] * 8
@@ -338,7 +338,7 @@ class Window(QWidget):
             stops = []
             for i, count in enumerate(beads):
                 ready = i == 0 or run.series.seed is not None
-                stops.append(Stop(count, STATIONS[i].lower() == hand, overdue and i == int(Station.DRY), ready))
+                stops.append(StationStop(count, STATIONS[i].lower() == hand, overdue and i == int(Station.DRY), ready))
             self.line.show_stops(stops)
         self.line.show_due(TodayPresenter(self.desk).due_now())
 

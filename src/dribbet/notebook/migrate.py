@@ -9,7 +9,7 @@ from pathlib import Path
 from dribbet.notebook.copies import copy_database
 from dribbet.notebook.engine import DATABASE, NotebookError, connect, damaged, open_engine, said_plainly
 from dribbet.notebook.schema import VERSION
-from dribbet.notebook.tally import Tally
+from dribbet.notebook.tally import TableTally
 from dribbet.notebook.whole_file import make_folder
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -80,7 +80,7 @@ def bring_up_to_date(folder: Path, *, to: str = VERSION) -> None:
             config.attributes["connection"] = connection
             command.upgrade(config, to)
             if to == VERSION:
-                Tally().recount(connection)
+                TableTally().recount(connection)
     except CommandError as error:
         raise NotebookError(f"{folder.name} could not be brought up to date: {error}. It is as it was.") from None
     finally:

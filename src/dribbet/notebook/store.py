@@ -22,7 +22,7 @@ from dribbet.notebook.memory import Memory
 from dribbet.notebook.migrate import stored_version
 from dribbet.notebook.opening import WrittenCount, lost_writes, may_write, prepare, sweep, take_lock, told_writes
 from dribbet.notebook.photo_files import PhotoFiles
-from dribbet.notebook.tally import Tally, quoted, row_select, stored
+from dribbet.notebook.tally import TableTally, quoted, row_select, stored
 from dribbet.records import DribbetError, Mix, Panel
 
 if TYPE_CHECKING:
@@ -60,7 +60,7 @@ class Notebook:
         self._watch: sqlite3.Connection | None = None
         self._others = 0
         self._seen_version: object = None
-        self._tally = Tally()
+        self._tally = TableTally()
         self._written: WrittenCount | None = None
         self._place: tuple[int, int] | None = None
         self.photos = PhotoFiles(folder)
@@ -277,7 +277,7 @@ class Notebook:
             with self._reading() as connection:
                 self._tally.load(connection)
         except Exception:  # the disk is gone: the next write says so
-            self._tally = Tally()
+            self._tally = TableTally()
 
     def add(self, *records: Any) -> None:
         """Write new records, all or none; what happened gets its place in the order."""

@@ -60,7 +60,7 @@ def quoted(name: str) -> str:
     return f'"{name}"'
 
 
-class Tally:
+class TableTally:
     """Counts and sums of all tables, as they will be when the write in hand is done."""
 
     def __init__(self) -> None:

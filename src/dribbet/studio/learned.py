@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from dribbet.lab.paint.experience import PanelSeen
     from dribbet.lab.paint.history import Told
     from dribbet.lab.panel.drying import DryStage
-    from dribbet.lab.panel.pace import Pace
+    from dribbet.lab.panel.pace import PourPace
     from dribbet.lab.panel.risk import Risk
     from dribbet.records import HouseRules, Material, Panel
     from dribbet.studio.desk import Desk
@@ -46,7 +46,7 @@ class Learned:
         self._told_by: tuple[object, object] | None = None
         self._fresh = 0
         self._risk: Risk | None = None
-        self._paces: dict[DryStage, Pace] | None = None
+        self._paces: dict[DryStage, PourPace] | None = None
         self._rescues: pouring.Rescues | None = None
         self._doubts: dict[Response, float] = {}
         self._photographed: list[tuple[tuple[Mapping[str, Any], ...], float]] | None = None
@@ -59,7 +59,7 @@ class Learned:
             self._risk = risk.fit([case for s in self._desk.all_series() for case in _cracking(self._desk, self._desk.load(s.id))])
         return self._risk
 
-    def paces(self) -> dict[DryStage, Pace]:
+    def paces(self) -> dict[DryStage, PourPace]:
         """How quickly films dry here, by stage, from the check-ins of all panels."""
         if self._paces is None:
             told = [one for s in self._desk.all_series() for one in _dried(self._desk, self._desk.load(s.id))]

@@ -8,7 +8,7 @@ from dribbet.words.tongue import n, t
 from dribbet.words.units import in_words, percent
 
 if TYPE_CHECKING:
-    from dribbet.studio.standing.since import Since
+    from dribbet.studio.standing.since import SinceShown
     from dribbet.words.units import Units
 
 MINUS: Final = "\u2212"
@@ -16,19 +16,19 @@ LIGHTER: Final = 1.5  # L* more, from which on it is seen
 CRACK_MM: Final = 5.0
 
 
-def key(told: Since) -> str:
+def key(told: SinceShown) -> str:
     """The key that turns to it."""
     return t("Since {stage}", stage=str(told.stage))
 
 
-def head(told: Since) -> str:
+def head(told: SinceShown) -> str:
     """What is held against what."""
     quarters = {1: t("a quarter turn"), 2: t("a half turn"), 3: t("three quarter turns")}.get(told.change.turned)
     said = t("Change since the {stage} photo.", stage=str(told.stage))
     return said + (" " + t("The panel lay turned by {turn}.", turn=quarters) if quarters and told.change.over_each_other else "")
 
 
-def cells(told: Since) -> tuple[str, str, str]:
+def cells(told: SinceShown) -> tuple[str, str, str]:
     """Figure, unit and sentence of the cells."""
     c = told.change
     if not c.over_each_other:
@@ -50,7 +50,7 @@ def _many(count: int) -> str:
     return in_words(count) if count else t("none")
 
 
-def crack(told: Since, units: Units) -> tuple[str, str, str]:
+def crack(told: SinceShown, units: Units) -> tuple[str, str, str]:
     """Figure, unit and sentence of the cracks."""
     more = told.change.crack_mm
     figure, _, unit = units.length_text(abs(more)).partition("\u202f")
@@ -61,7 +61,7 @@ def crack(told: Since, units: Units) -> tuple[str, str, str]:
     return signed(more, figure), t("{unit} of crack", unit=unit), where
 
 
-def vivid(told: Since) -> tuple[str, str, str]:
+def vivid(told: SinceShown) -> tuple[str, str, str]:
     """Figure, unit and sentence of the colours."""
     c = told.change
     light = t("Lighter by {step:.0f} L*.", step=c.lightness) if c.lightness >= LIGHTER else ""

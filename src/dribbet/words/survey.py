@@ -14,7 +14,7 @@ from dribbet.words.units import count_text, in_words, listed
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from dribbet.lab.paint.survey import Row
+    from dribbet.lab.paint.survey import SurveyRow
     from dribbet.words.units import Units
 
 MEASURED: Final = {GaugingKind.DENSITY: "Weigh", GaugingKind.DRIP: "Drip", GaugingKind.BODY: t("Set down")}
@@ -22,7 +22,7 @@ ALIKE: Final = 1.25
 """Viscosities this near to each other run alike."""
 
 
-def sentence(table: Sequence[Row], finished: bool) -> str:
+def sentence(table: Sequence[SurveyRow], finished: bool) -> str:
     """What is to be done, or that it is over."""
     due = survey.next_due(table)
     if finished:
@@ -33,7 +33,7 @@ def sentence(table: Sequence[Row], finished: bool) -> str:
     return t("{measured} {name} next.", measured=MEASURED[kind], name=material.name)
 
 
-def note(table: Sequence[Row]) -> str:
+def note(table: Sequence[SurveyRow]) -> str:
     """How much is done."""
     left = sum(len(row.due) for row in table)
     return t(
@@ -43,13 +43,13 @@ def note(table: Sequence[Row]) -> str:
     )
 
 
-def key_words(table: Sequence[Row]) -> str:
+def key_words(table: Sequence[SurveyRow]) -> str:
     """What the one key does."""
     due = survey.next_due(table)
     return f"{MEASURED[due[1]]} {due[0].name}" if due is not None else t("It is over")
 
 
-def found(table: Sequence[Row]) -> list[Remark]:
+def found(table: Sequence[SurveyRow]) -> list[Remark]:
     """What the table says so far."""
     made: list[Remark] = []
     weight, drip = survey.by_density(table), survey.by_drip(table)
@@ -91,7 +91,7 @@ def found(table: Sequence[Row]) -> list[Remark]:
     return made or [Remark("", t("What sinks into what, how far the colours run, and the ratio to start from stand here as you measure."))]
 
 
-def figures(row: Row, units: Units) -> tuple[str, str, str]:
+def figures(row: SurveyRow, units: Units) -> tuple[str, str, str]:
     """Density, run and disc of a colour, empty where they are still to come."""
     density = f"{row.density.value / 1000:.3f}" if row.density is not None else ""
     drip = units.length_text(row.drip.value * 1e3) if row.drip is not None else ""

@@ -12,7 +12,7 @@ from dribbet.bench.choosing.sitting_page import SittingPage
 from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.likings import Likings
-from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.photo_stage import PhotoStage, ShownPlace
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.theme.inks import WALL
 from dribbet.bench.theme.patterns import solid
@@ -135,7 +135,7 @@ class ChoosingPage(SittingPage):
         """Take back the last pick."""
         self.presenter.take_back()
 
-    def _moved(self, other: PhotoStage, place: Place) -> None:
+    def _moved(self, other: PhotoStage, place: ShownPlace) -> None:
         other.show_place(place)
 
     def _score(self) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from dribbet.bench.choosing.seat import Seat
-from dribbet.bench.flats import Shot, shot_of
+from dribbet.bench.flats import FlatShot, shot_of
 from dribbet.bench.parts.likings import Liking
 from dribbet.records import DribbetError, Lamp, Liked, Stage
 from dribbet.records.wording import first_up
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class PickTold:
     """What the picks of one side say."""
 
     who: str
@@ -37,14 +37,14 @@ class ChoosingView:
     note: str
     asking: bool = False
     """Whether it is asked who picks."""
-    left: Shot | None = None
-    right: Shot | None = None
+    left: FlatShot | None = None
+    right: FlatShot | None = None
     progress: str = ""
     done: int = 0
     pairs: int = 0
     lines: tuple[str, ...] = ()
     over: bool = False
-    results: tuple[Told, ...] = ()
+    results: tuple[PickTold, ...] = ()
     guest: bool = False
     can_take_back: bool = False
     cannot: bool = False
@@ -83,7 +83,7 @@ class ChoosingPresenter(Seat):
             lines=(words.ALONE, words.AGAIN), guest=self.guest, can_take_back=picked,
         )  # fmt: skip
 
-    def results(self, run: Run) -> tuple[Told, ...]:
+    def results(self, run: Run) -> tuple[PickTold, ...]:
         """What picks said: the maker's own, and those of guests apart."""
         made = []
         for guests in (False, True):
@@ -92,11 +92,11 @@ class ChoosingPresenter(Seat):
                 made.append(self._told(run, found, guests=guests))
         return tuple(made)
 
-    def _told(self, run: Run, found: Preferred, *, guests: bool) -> Told:
+    def _told(self, run: Run, found: Preferred, *, guests: bool) -> PickTold:
         name = self.called(run)
         rows = tuple(Liking(first_up(name(s.recipe)), s.share, s.low, s.high, words.picked(found, s.recipe)) for s in found.strengths)
         notes = (words.repeated(found), words.circles(found, name), words.single(found, name))
-        return Told(words.who(found, guests=guests), words.result(found, name), rows, " ".join(s for s in notes if s))
+        return PickTold(words.who(found, guests=guests), words.result(found, name), rows, " ".join(s for s in notes if s))
 
     # ------------------------------------------------------------ what a press does
 

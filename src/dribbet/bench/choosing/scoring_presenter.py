@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from dribbet.bench.choosing.seat import Seat
-from dribbet.bench.flats import Shot, shot_of
+from dribbet.bench.flats import FlatShot, shot_of
 from dribbet.bench.parts.likings import Liking
 from dribbet.records import LEAST_POINTS, MOST_POINTS, DribbetError, Lamp, Stage
 from dribbet.records.wording import first_up
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ScoreTold:
     """What the points for one thing say."""
 
     result: str
@@ -35,11 +35,11 @@ class Told:
 
 
 @dataclass(frozen=True, slots=True)
-class Side:
+class ScoredSide:
     """What the maker's points, or those of guests, say."""
 
     who: str
-    told: tuple[Told, ...]
+    told: tuple[ScoreTold, ...]
     note: str
 
 
@@ -50,9 +50,9 @@ class ScoringView:
     sentence: str
     note: str
     asking: bool = False
-    panel: Shot | None = None
-    least: Shot | None = None
-    most: Shot | None = None
+    panel: FlatShot | None = None
+    least: FlatShot | None = None
+    most: FlatShot | None = None
     low: str = ""
     high: str = ""
     """What 1 and 5 mean."""
@@ -62,7 +62,7 @@ class ScoringView:
     panels: int = 0
     line: str = ""
     over: bool = False
-    results: tuple[Side, ...] = ()
+    results: tuple[ScoredSide, ...] = ()
     guest: bool = False
     can_take_back: bool = False
     cannot: bool = False
@@ -76,7 +76,7 @@ class ScoringPresenter(Seat):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._anchors: dict[Response, tuple[Shot | None, Shot | None]] = {}
+        self._anchors: dict[Response, tuple[FlatShot | None, FlatShot | None]] = {}
 
     def next_number(self, run: Run, judge: str) -> int:
         """Number of the sitting that a judge begins or goes on with."""
@@ -112,7 +112,7 @@ class ScoringPresenter(Seat):
             line=words.AGAIN, guest=self.guest, can_take_back=now.given > 0,
         )  # fmt: skip
 
-    def anchors(self, run: Run, response: Response) -> tuple[Shot | None, Shot | None]:
+    def anchors(self, run: Run, response: Response) -> tuple[FlatShot | None, FlatShot | None]:
         """The person's own panels with least and most of it; looked for once, as all tests are read for it."""
         if response not in self._anchors:
             found = scoring.anchors(self.desk, run, response)
@@ -120,16 +120,16 @@ class ScoringPresenter(Seat):
             self._anchors[response] = (shots[0], shots[1])
         return self._anchors[response]
 
-    def results(self, run: Run) -> tuple[Side, ...]:
+    def results(self, run: Run) -> tuple[ScoredSide, ...]:
         """What points said: the maker's own, and those of guests apart."""
         name = self.called(run)
         both = ((guests, scoring.points(run, guests=guests)) for guests in (False, True))
         return tuple(self._side(found, name, guests=guests) for guests, found in both if found is not None)
 
-    def _side(self, found: Points, name: Callable[[str], str], *, guests: bool) -> Side:
-        return Side(words.who(found, guests=guests), tuple(self._told(s, name) for s in found.of), words.repeated(found))
+    def _side(self, found: Points, name: Callable[[str], str], *, guests: bool) -> ScoredSide:
+        return ScoredSide(words.who(found, guests=guests), tuple(self._told(s, name) for s in found.of), words.repeated(found))
 
-    def _told(self, scored: Scored, name: Callable[[str], str]) -> Told:
+    def _told(self, scored: Scored, name: Callable[[str], str]) -> ScoreTold:
         span = MOST_POINTS - LEAST_POINTS
 
         def share(points: float) -> float:
@@ -141,7 +141,7 @@ class ScoringPresenter(Seat):
         )
         middle = f"{(LEAST_POINTS + MOST_POINTS) / 2:.0f}"
         ends = (f"{LEAST_POINTS} {words.LEAST[scored.criterion]}", middle, f"{MOST_POINTS} {words.MOST[scored.criterion]}")
-        return Told(words.result(scored, name), rows, ends, words.notes(scored))
+        return ScoreTold(words.result(scored, name), rows, ends, words.notes(scored))
 
     # ------------------------------------------------------------ what a press does
 

@@ -13,7 +13,7 @@ from dribbet.bench.flats import Flats
 from dribbet.bench.looking.presenter import MOST, LookingPresenter
 from dribbet.bench.page import Page
 from dribbet.bench.parts.keys import Key
-from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.photo_stage import PhotoStage, ShownPlace
 from dribbet.bench.theme.inks import WALL
 from dribbet.words import looking as words
 
@@ -184,11 +184,11 @@ class LookingPage(Page):
         for stage in self.stages[: len(self.view.tiles)]:
             stage.show_place(self._zone_place())
 
-    def _zone_place(self) -> Place:
+    def _zone_place(self) -> ShownPlace:
         at = self.presenter.place()
-        return Place() if at is None else Place(ZONE_ZOOM, *at)
+        return ShownPlace() if at is None else ShownPlace(ZONE_ZOOM, *at)
 
-    def _moved(self, which: int, place: Place) -> None:
+    def _moved(self, which: int, place: ShownPlace) -> None:
         for i, stage in enumerate(self.stages[: len(self.view.tiles)]):
             if i != which:
                 stage.show_place(place)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.flats import Shot, shot_of
+from dribbet.bench.flats import FlatShot, shot_of
 from dribbet.records import Lamp, Panel, Stage
 from dribbet.studio.standing import choosing
 from dribbet.words import choosing as choosing_words
@@ -30,7 +30,7 @@ class Tile:
 
     code: str
     note: str
-    shot: Shot | None
+    shot: FlatShot | None
     marked: int = 0
     """1 or 2 where it was taken to blink, 0 else."""
 

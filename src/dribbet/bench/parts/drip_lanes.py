@@ -38,7 +38,7 @@ class Lane:
 
 
 @dataclass(frozen=True, slots=True)
-class Card:
+class DripCardView:
     """All lanes; aim and axis in the same unit."""
 
     lanes: tuple[Lane, ...]
@@ -73,14 +73,14 @@ class DripLanes(DrawnPart):
 
     def __init__(self, inks: Inks = PAPER) -> None:
         super().__init__(inks)
-        self.card = Card((), None, "", 90.0, "mm", 20.0)
+        self.card = DripCardView((), None, "", 90.0, "mm", 20.0)
         self._targets: list[LaneTarget] = []
         self.setMinimumSize(420, 320)
 
     def sizeHint(self) -> QSize:
         return QSize(630, 520)
 
-    def show_card(self, card: Card) -> None:
+    def show_card(self, card: DripCardView) -> None:
         """Draw other drips."""
         self.card = card
         while len(self._targets) < len(card.lanes):
@@ -240,6 +240,6 @@ class DripLanes(DrawnPart):
             draw_focus(p, room, self.inks)
 
 
-def card_middle(card: Card) -> float:
+def card_middle(card: DripCardView) -> float:
     """Where an empty lane ends: the middle of the aim, or of the axis."""
     return sum(card.aim) / 2 if card.aim else card.longest / 2

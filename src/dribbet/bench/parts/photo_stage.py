@@ -53,7 +53,7 @@ class Overlay:
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class ShownPlace:
     """What part of the photo is shown: zoom over fitting, and the centre as shares of width and height."""
 
     zoom: float = 1.0
@@ -114,7 +114,7 @@ class PhotoStage(DrawnPart):
         self.glare: tuple[float, float] | None = None
         self.code = ""
         self.code_note = ""
-        self.place = Place()
+        self.place = ShownPlace()
         self.show_scale = True
         self.px_per_unit: float | None = None
         """Screen pixels of one unit where nothing is zoomed; None: as large as there is room."""
@@ -122,7 +122,7 @@ class PhotoStage(DrawnPart):
         """1 or 2 where it was taken in hand beside another."""
         self.shown_instead: PhotoStage | None = None
         """Another stage whose picture is shown at this one's place."""
-        self._drag: tuple[QPointF, Place] | None = None
+        self._drag: tuple[QPointF, ShownPlace] | None = None
         self._corner: int | None = None
         self.setMinimumSize(280, 200)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -142,10 +142,10 @@ class PhotoStage(DrawnPart):
         self.unit_per_px = unit_per_px
         self.overlay = overlay or Overlay()
         if not keep_place:
-            self.place = Place()
+            self.place = ShownPlace()
         self.update()
 
-    def show_place(self, place: Place) -> None:
+    def show_place(self, place: ShownPlace) -> None:
         """Show another part of the photo (for linked stages)."""
         if place != self.place:
             self.place = place
@@ -392,7 +392,7 @@ class PhotoStage(DrawnPart):
         before = self.photo_room()
         u, v = (at.x() - before.left()) / before.width(), (at.y() - before.top()) / before.height()
         zoom = min(max(self.place.zoom * factor, 1.0), MOST_ZOOM)
-        self.place = Place(zoom, self.place.x, self.place.y)
+        self.place = ShownPlace(zoom, self.place.x, self.place.y)
         after = self.photo_room()
         x = (self.width() / 2 - (at.x() - u * after.width())) / after.width()
         y = (self.height() / 2 - (at.y() - v * after.height())) / after.height()
@@ -404,7 +404,7 @@ class PhotoStage(DrawnPart):
         half_x, half_y = self.width() / 2 / (self.image.width() * s), self.height() / 2 / (self.image.height() * s)
         x = 0.5 if half_x >= 0.5 else min(max(x, half_x), 1 - half_x)
         y = 0.5 if half_y >= 0.5 else min(max(y, half_y), 1 - half_y)
-        self.place = Place(zoom, x, y)
+        self.place = ShownPlace(zoom, x, y)
         self.moved.emit(self.place)
         self.update()
 

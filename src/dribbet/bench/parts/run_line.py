@@ -29,7 +29,7 @@ DOORS = ("Today", "Shelf", "Findings")
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class StationStop:
     """A station as the line shows it."""
 
     beads: int = 0
@@ -45,7 +45,7 @@ class LineButton(QAbstractButton):
         super().__init__(parent)
         self.line, self.words, self.kind = parent, text, kind
         self.current = False
-        self.stop = Stop()
+        self.stop = StationStop()
         self.extra = ""
         self.last = text == STATIONS[-1]
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -190,7 +190,7 @@ class RunLine(QWidget):
         self.series.setAccessibleName(window_words.SERIES_IN_HAND(name=self._names[0]))
         self.series.update()
 
-    def show_stops(self, stops: Sequence[Stop]) -> None:
+    def show_stops(self, stops: Sequence[StationStop]) -> None:
         for button, stop in zip(self.stops, stops, strict=True):
             button.stop = stop
             words = f"{button.words}: {stop.beads} panels" if stop.beads else button.words

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPainter
 
 
-class Reading(DrawnPart):
+class ScaleFigure(DrawnPart):
     """The scale's figure, as large as the room allows."""
 
     def __init__(self) -> None:

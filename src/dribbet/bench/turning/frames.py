@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Frame:
+class TurnFrame:
     """One moment of one stack: the view from above (rows, columns, 3) uint8, and the upper faces along its middle (N, columns) in m."""
 
     seconds: float
@@ -33,18 +33,18 @@ def turned(
     width_m: float,
     seconds: float,
     count: int,
-) -> list[list[Frame]]:
+) -> list[list[TurnFrame]]:
     """Frames of each cup, begun from the same unevenness."""
     stacks = [Stack(list(wet), shape=shape, width_m=width_m, seed=7) for wet, _ in cups]
     colours = [np.array([_rgb(h) for h in hexes]) for _, hexes in cups]
-    made: list[list[Frame]] = [[] for _ in cups]
+    made: list[list[TurnFrame]] = [[] for _ in cups]
     for i in range(count + 1):
         for stack, shade, frames in zip(stacks, colours, made, strict=True):
             if i:
                 stack.run(seconds / count)
             seen = stack.seen()
             picture = np.tensordot(np.moveaxis(seen, 0, -1), shade, axes=1) + (1.0 - seen.sum(axis=0))[..., None] * _rgb(ground)
-            frames.append(Frame(stack.time_s, np.clip(picture, 0, 255).astype(np.uint8), stack.section().astype(np.float32)))
+            frames.append(TurnFrame(stack.time_s, np.clip(picture, 0, 255).astype(np.uint8), stack.section().astype(np.float32)))
         report(i, count)
     return made
 

@@ -15,7 +15,7 @@ from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.theme.inks import BLACK
 from dribbet.bench.theme.patterns import solid
-from dribbet.bench.turning.frames import Frame, turned
+from dribbet.bench.turning.frames import TurnFrame, turned
 from dribbet.studio.standing import turning
 from dribbet.words import turning as words
 from dribbet.words.units import clock_text, units_of
@@ -37,13 +37,13 @@ class StackPart(DrawnPart):
 
     def __init__(self) -> None:
         super().__init__()
-        self.frame: Frame | None = None
+        self.frame: TurnFrame | None = None
         self.hexes: tuple[str, ...] = ()
         self.width_m = turning.WIDTH_M
         self._image: QImage | None = None
         self.setMinimumSize(260, 240)
 
-    def show_frame(self, frame: Frame | None, hexes: tuple[str, ...]) -> None:
+    def show_frame(self, frame: TurnFrame | None, hexes: tuple[str, ...]) -> None:
         self.frame, self.hexes = frame, hexes
         if frame is not None:
             high, wide, _ = frame.above.shape
@@ -97,7 +97,7 @@ class TurningPage(Page):
     def __init__(self, desk: Desk, jobs: Jobs) -> None:
         super().__init__(desk, jobs)
         self.letter, self.other = "", 0
-        self.frames: list[list[Frame]] = []
+        self.frames: list[list[TurnFrame]] = []
         self.at = 0
         self.playing = True
         self._key: object = None

@@ -28,7 +28,7 @@ class Rank(Enum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Act:
+class CupAct:
     """Something to do with a cup beside pouring in: what it is logged as, and how one says it."""
 
     kind: MarkKind
@@ -36,12 +36,12 @@ class Act:
     hint: str
 
 
-WET: Final = Act(kind=MarkKind.WETTED, words="Work the powder in", hint="to a paste without dry crumbs, before anything thinner")
-STIR_FIRST: Final = Act(kind=MarkKind.STIRRED, words="Stir to the bottom", hint="slowly, walls and bottom, until one colour")
-STIR_THIN: Final = Act(kind=MarkKind.STIRRED, words="Stir again", hint="walls and bottom; gently, so that no air goes in")
-STIR_LAST: Final = Act(kind=MarkKind.STIRRED, words="Stir the drops in", hint="as you always do: how hard is part of the test")
-RIM: Final = Act(kind=MarkKind.RIM, words="Wipe the rim", hint="no dried crumbs may fall in; look for lumps")
-STRAIN: Final = Act(kind=MarkKind.STRAINED, words="Strain it", hint="lumps were seen: into a clean cup, and rinse the strainer at once")
+WET: Final = CupAct(kind=MarkKind.WETTED, words="Work the powder in", hint="to a paste without dry crumbs, before anything thinner")
+STIR_FIRST: Final = CupAct(kind=MarkKind.STIRRED, words="Stir to the bottom", hint="slowly, walls and bottom, until one colour")
+STIR_THIN: Final = CupAct(kind=MarkKind.STIRRED, words="Stir again", hint="walls and bottom; gently, so that no air goes in")
+STIR_LAST: Final = CupAct(kind=MarkKind.STIRRED, words="Stir the drops in", hint="as you always do: how hard is part of the test")
+RIM: Final = CupAct(kind=MarkKind.RIM, words="Wipe the rim", hint="no dried crumbs may fall in; look for lumps")
+STRAIN: Final = CupAct(kind=MarkKind.STRAINED, words="Strain it", hint="lumps were seen: into a clean cup, and rinse the strainer at once")
 
 
 def rank(name: str, shelf: Mapping[str, Material]) -> Rank:
@@ -67,7 +67,7 @@ def in_order(plan: Sequence[tuple[str, float]], shelf: Mapping[str, Material]) -
     return sorted(plan, key=lambda p: order.index(rank(p[0], shelf)))
 
 
-def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], left: Sequence[str], shelf: Mapping[str, Material]) -> list[Act]:
+def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], left: Sequence[str], shelf: Mapping[str, Material]) -> list[CupAct]:
     """What is to be done with the cup before the next ingredient goes in, first thing first.
 
     Parameters
@@ -93,7 +93,7 @@ def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], 
 
     unstirred = {rank(w.ingredient, shelf) for w in since(MarkKind.STIRRED)}
     coming = rank(left[0], shelf) if left else None
-    due: list[Act] = []
+    due: list[CupAct] = []
     powder_in = any(rank(w.ingredient, shelf) is Rank.POWDER for w in mine)
     wetted = last[MarkKind.WETTED] is not None
     if powder_in and not wetted and any(rank(w.ingredient, shelf) is Rank.MEDIUM for w in mine):

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
     from datetime import datetime
 
-    from dribbet.lab.cup.additions import Act
+    from dribbet.lab.cup.additions import CupAct
     from dribbet.records import Material, Mix, MixMark, Weighing
 
 
@@ -35,7 +35,7 @@ class Filling:
     mended: Repair | None = None
     thrift: Thrift | None = None
     """The other way: take well-mixed paint out first, and end at the planned amount, or where the cup is full."""
-    acts: list[Act] = field(default_factory=list)
+    acts: list[CupAct] = field(default_factory=list)
     """To be done before the next ingredient goes in."""
     short: dict[str, float] = field(default_factory=dict)
     """Ingredients that are in, but not all of them, and how much is missing: that may be kept."""

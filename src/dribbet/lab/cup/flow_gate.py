@@ -30,7 +30,7 @@ class Compared:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Unlike:
+class UnequalFlow:
     """The pot that stands farthest from the others of its colour, or pots that nothing compares."""
 
     colour: str
@@ -41,7 +41,7 @@ class Unlike:
     """How many times as far as the others it runs."""
 
 
-def unlike(pots: Sequence[Compared], rules: HouseRules) -> Unlike | None:
+def unlike(pots: Sequence[Compared], rules: HouseRules) -> UnequalFlow | None:
     """What bars a pour at equal flow among the pots of one colour; None where they flow alike within the band.
 
     A run goes as the viscosity to the power of -1/3 (Huppert 1982), so a grade's own viscosity says how far its pot should run.
@@ -52,9 +52,9 @@ def unlike(pots: Sequence[Compared], rules: HouseRules) -> Unlike | None:
     read = {c.pot.mix_id: r[1] for c in pots if kind is not None and (r := matching.reading(c.pot, kind, rules)) is not None}
     missing = next((c for c in pots if c.pot.mix_id not in read), None)
     if missing is not None:
-        return Unlike(colour=missing.pot.name, recipes=missing.recipes, kind=None)
+        return UnequalFlow(colour=missing.pot.name, recipes=missing.recipes, kind=None)
     runs = {c.pot.mix_id: read[c.pot.mix_id] * (grade_viscosity_pa_s(c.grade) ** (1.0 / 3.0) if c.grade else 1.0) for c in pots}
     middle = median(runs.values())
     worst = max(pots, key=lambda c: abs(runs[c.pot.mix_id] / middle - 1.0))
     apart = runs[worst.pot.mix_id] / middle
-    return Unlike(colour=worst.pot.name, recipes=worst.recipes, kind=kind, apart=apart) if abs(apart - 1.0) > rules.match_within else None
+    return UnequalFlow(colour=worst.pot.name, recipes=worst.recipes, kind=kind, apart=apart) if abs(apart - 1.0) > rules.match_within else None

@@ -19,7 +19,7 @@ SINKS_FROM: Final = 0.02
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Row:
+class SurveyRow:
     """One colour of a pre-test; None where it was not measured since the pre-test began."""
 
     material: Material
@@ -42,7 +42,7 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Spread:
+class TableSpread:
     """How far a set lies apart in one figure."""
 
     most: Material
@@ -51,12 +51,12 @@ class Spread:
     """Density of the heaviest over the lightest, or viscosity of the thickest over the thinnest."""
 
 
-def rows(survey: Survey, shelf: Sequence[Material], gaugings: Sequence[Gauging]) -> tuple[Row, ...]:
+def rows(survey: Survey, shelf: Sequence[Material], gaugings: Sequence[Gauging]) -> tuple[SurveyRow, ...]:
     """Colours of a pre-test that still stand on the shelf, with what was measured of them since it began."""
     since = [g for g in gaugings if g.at >= survey.at or (g.number and g.number > survey.number)]
     known = {m.key: m for m in shelf}
     return tuple(
-        Row(
+        SurveyRow(
             material=known[key],
             density=containers.newest(since, known[key], GaugingKind.DENSITY),
             drip=containers.newest(since, known[key], GaugingKind.DRIP),
@@ -67,28 +67,28 @@ def rows(survey: Survey, shelf: Sequence[Material], gaugings: Sequence[Gauging])
     )
 
 
-def next_due(table: Sequence[Row]) -> tuple[Material, GaugingKind] | None:
+def next_due(table: Sequence[SurveyRow]) -> tuple[Material, GaugingKind] | None:
     """What is measured next: one tool for all colours before the next tool."""
     return next(((row.material, kind) for kind in SURVEYED for row in table if kind in row.due), None)
 
 
-def by_density(table: Sequence[Row]) -> Spread | None:
+def by_density(table: Sequence[SurveyRow]) -> TableSpread | None:
     """Heaviest and lightest; None before two were weighed."""
     weighed = sorted((r for r in table if r.density is not None), key=lambda r: r.density.value if r.density else 0.0)
     if len(weighed) < 2 or weighed[-1].density is None or weighed[0].density is None:
         return None
-    return Spread(most=weighed[-1].material, least=weighed[0].material, times=weighed[-1].density.value / weighed[0].density.value)
+    return TableSpread(most=weighed[-1].material, least=weighed[0].material, times=weighed[-1].density.value / weighed[0].density.value)
 
 
-def by_drip(table: Sequence[Row]) -> Spread | None:
+def by_drip(table: Sequence[SurveyRow]) -> TableSpread | None:
     """Thickest and thinnest as they leave the container; None before two ran. A run goes with the cube root of fluidity: (long / short)^3."""
     ran = sorted((r for r in table if r.drip is not None), key=lambda r: r.drip.value if r.drip else 0.0)
     if len(ran) < 2 or ran[-1].drip is None or ran[0].drip is None:
         return None
-    return Spread(most=ran[0].material, least=ran[-1].material, times=(ran[-1].drip.value / ran[0].drip.value) ** 3)
+    return TableSpread(most=ran[0].material, least=ran[-1].material, times=(ran[-1].drip.value / ran[0].drip.value) ** 3)
 
 
-def sinking(table: Sequence[Row]) -> tuple[tuple[Material, tuple[Material, ...]], ...]:
+def sinking(table: Sequence[SurveyRow]) -> tuple[tuple[Material, tuple[Material, ...]], ...]:
     """For each colour, heaviest first, the measured ones that it sinks into when it is poured onto them."""
     weighed = sorted((r for r in table if r.density is not None), key=lambda r: -(r.density.value if r.density else 0.0))
     found = []

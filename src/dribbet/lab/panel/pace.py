@@ -43,7 +43,7 @@ class PaceSeen:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Pace:
+class PourPace:
     """How much later than the middle of its window a stage begins here: `shift` in natural logarithms, how sure, and by how many panels."""
 
     shift: float = 0.0
@@ -72,7 +72,7 @@ def _middle(window: DryingWindow) -> tuple[float, float]:
     return (low + high) / 2.0, (high - low) / 2.0 / TAIL
 
 
-def learn(told: Sequence[PaceSeen]) -> Pace:
+def learn(told: Sequence[PaceSeen]) -> PourPace:
     """Pace of one stage by the check-ins of many panels.
 
     >>> w = DryingWindow(stage=DryStage.TOUCH, earliest_s=3600.0, latest_s=14400.0)
@@ -80,7 +80,7 @@ def learn(told: Sequence[PaceSeen]) -> Pace:
     True
     """
     if not told:
-        return Pace()
+        return PourPace()
     wide = float(np.mean([_middle(s.window)[1] for s in told]))
     shared = wide * math.sqrt(SHARED)
     chances = -0.5 * (GRID / shared) ** 2
@@ -93,10 +93,10 @@ def learn(told: Sequence[PaceSeen]) -> Pace:
     weight = np.exp(chances - chances.max())
     weight /= weight.sum()
     shift = float((weight * GRID).sum())
-    return Pace(shift=shift, sure=min(math.sqrt(float((weight * (GRID - shift) ** 2).sum())) / shared, 1.0), panels=len(told))
+    return PourPace(shift=shift, sure=min(math.sqrt(float((weight * (GRID - shift) ** 2).sum())) / shared, 1.0), panels=len(told))
 
 
-def moved(windows: tuple[DryingWindow, ...], paces: Mapping[DryStage, Pace]) -> tuple[DryingWindow, ...]:
+def moved(windows: tuple[DryingWindow, ...], paces: Mapping[DryStage, PourPace]) -> tuple[DryingWindow, ...]:
     """Windows as this studio's check-ins have moved them; stages stay in their order."""
     made: list[DryingWindow] = []
     for window in windows:

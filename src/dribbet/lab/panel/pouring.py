@@ -36,7 +36,7 @@ class Planned:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Stage:
+class PourStage:
     """One step of a pour that runs: planned, done or both."""
 
     plan: Planned
@@ -54,16 +54,16 @@ class Stage:
 class Progress:
     """A pour, step by step: what was planned and what happened, in the order in which it did."""
 
-    stages: tuple[Stage, ...]
+    stages: tuple[PourStage, ...]
 
     @property
-    def current(self) -> Stage | None:
+    def current(self) -> PourStage | None:
         """What is being done: the last step begun."""
         done = [s for s in self.stages if s.mark is not None and not s.skipped]
         return max(done, key=lambda s: order(s.mark), default=None)
 
     @property
-    def after(self) -> Stage | None:
+    def after(self) -> PourStage | None:
         """What follows: the first step of the plan behind all that was begun or passed over."""
         last = max((s.place for s in self.stages if s.mark is not None), default=-1)
         return next((s for s in self.stages if s.mark is None and s.place > last), None)
@@ -116,11 +116,11 @@ def progress(plan: Sequence[Planned], marks: Sequence[StepMark]) -> Progress:
             places[place] = mark
         else:
             added.append(mark)
-    stages = [Stage(plan=p, place=i, mark=places.get(i)) for i, p in enumerate(plan)]
+    stages = [PourStage(plan=p, place=i, mark=places.get(i)) for i, p in enumerate(plan)]
     for mark in added:  # beside the plan: shown where it happened
         at = max((i + 1 for i, s in enumerate(stages) if s.mark is not None and order(s.mark) < order(mark)), default=0)
         plan_of = Planned(step=mark.step, seconds=mark.planned_s, asked=(Does.GOOD, Does.BEST))
-        stages.insert(at, Stage(plan=plan_of, place=-1, mark=mark))
+        stages.insert(at, PourStage(plan=plan_of, place=-1, mark=mark))
     if added and stages[-1].plan.step is Step.WEIGH:  # how it came out is worth knowing where more was done than planned
         stages[-1] = replace(stages[-1], plan=replace(stages[-1].plan, asked=(*stages[-1].plan.asked, Does.GOOD)))
     return Progress(stages=tuple(stages))

@@ -66,7 +66,7 @@ class Pace:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Sitting:
+class BenchDay:
     """One day at the bench: which cups are mixed, which panels are poured, how long it takes."""
 
     day: int
@@ -92,7 +92,7 @@ class DayPlan:
     """When what happens."""
 
     paces: tuple[Pace, ...]
-    sittings: tuple[Sitting, ...]
+    sittings: tuple[BenchDay, ...]
     pours_fit: int
     """Panels that fit into one sitting by time."""
     rack_needed: int
@@ -179,14 +179,14 @@ def plan(
     spare = sitting_s - each[Work.CLEAN] - (0.0 if ahead else mixing)
     fit = max(int(spare // each[Work.POUR]), 1)
     days = max(math.ceil(panels / fit), series.layout.blocks if series.layout.block_by is BlockBy.DAY else 1)
-    sittings = [Sitting(day=0, mixes=cups, pours=0, seconds=mixing)] if ahead else []
+    sittings = [BenchDay(day=0, mixes=cups, pours=0, seconds=mixing)] if ahead else []
     left, first = panels, 1 if ahead else 0
     for i in range(days):
         today = math.ceil(left / (days - i))
         left -= today
         begun = mixing if not ahead and i == 0 else 0.0
         sittings.append(
-            Sitting(day=first + i, mixes=0 if begun == 0.0 else cups, pours=today, seconds=begun + today * each[Work.POUR] + each[Work.CLEAN])
+            BenchDay(day=first + i, mixes=0 if begun == 0.0 else cups, pours=today, seconds=begun + today * each[Work.POUR] + each[Work.CLEAN])
         )
     thickest = max((a for a in recipes), key=lambda a: a.film_m)
     held = thickest.held
@@ -204,7 +204,7 @@ def plan(
     )  # fmt: skip
 
 
-def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: float, waking: Waking | None) -> tuple[DueDate, ...]:
+def _looks(series: Series, pours: Sequence[BenchDay], begins: datetime, pour_s: float, waking: Waking | None) -> tuple[DueDate, ...]:
     names = progress.looks_of(series)
     made = []
     for name in names:
@@ -219,7 +219,7 @@ def _looks(series: Series, pours: Sequence[Sitting], begins: datetime, pour_s: f
 
 
 def _minds(
-    series: Series, recipes: Sequence[Arm], sittings: Sequence[Sitting], *, panels: int, ahead: bool, free: int, sitting_s: float
+    series: Series, recipes: Sequence[Arm], sittings: Sequence[BenchDay], *, panels: int, ahead: bool, free: int, sitting_s: float
 ) -> list[tuple[Mind, tuple[float, ...]]]:
     found: list[tuple[Mind, tuple[float, ...]]] = []
     pours = [s for s in sittings if s.pours]

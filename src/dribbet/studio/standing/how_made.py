@@ -49,7 +49,7 @@ def figures_of(desk: Desk, run: Run, panel: Panel) -> dict[Trait, float]:
     return found
 
 
-def _passes(heated: pouring.Stage, planned: int) -> float:
+def _passes(heated: pouring.PourStage, planned: int) -> float:
     """Passes of one heating, as they were told, else as planned."""
     told = next((f.value for f in heated.mark.figures if f.does is Does.PASSES), None) if heated.mark is not None else None
     return float(planned) if told is None else told

@@ -16,7 +16,7 @@ ORDER = list(Stage)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Since:
+class SinceShown:
     """A later reading beside the latest one of an earlier stage."""
 
     stage: Stage
@@ -34,16 +34,16 @@ def earlier(run: Run, panel: Panel, reading: Reading) -> Reading | None:
     return max(mine, key=lambda r: (ORDER.index(r.stage), r.number), default=None)
 
 
-def since(run: Run, panel: Panel, reading: Reading) -> Since | None:
+def since(run: Run, panel: Panel, reading: Reading) -> SinceShown | None:
     """What changed until a reading; None where the panel was not read at an earlier stage."""
     was = earlier(run, panel, reading)
     if was is None:
         return None
 
-    def compute() -> Since:
+    def compute() -> SinceShown:
         came = {p.id: p.added_at for p in run.photos}
         both = [came[r.photo_id] for r in (was, reading) if r.photo_id in came]
-        return Since(
+        return SinceShown(
             stage=was.stage,
             hours=(both[1] - both[0]).total_seconds() / 3600.0 if len(both) == 2 else 0.0,
             cells=len(was.result["cells"]["items"]),

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class GuideStep:
     """One thing to do: in large words, a hint, and whether a weight or a length is read."""
 
     words: str
@@ -48,7 +48,7 @@ class Guide:
     """A measurement that is under way."""
 
     title: str
-    steps: tuple[Step, ...]
+    steps: tuple[GuideStep, ...]
     finish: Callable[[list[float]], str]
     """Takes the readings (kg or m), writes what came of them, and says it."""
     check: Callable[[list[float]], None] = lambda _: None
@@ -61,7 +61,7 @@ class Guide:
     on_scale: OnScale = OnScale.DROPS
 
     @property
-    def step(self) -> Step | None:
+    def step(self) -> GuideStep | None:
         """What is to be done now; None when it is over."""
         return self.steps[len(self.readings)] if len(self.readings) < len(self.steps) and not self.said else None
 
@@ -108,9 +108,9 @@ def density(desk: Desk, m: Material) -> Guide:
     return Guide(
         f"Density of {m.name}",
         (
-            Step(shelf_words.WEIGH_THE_EMPTY_SYRINGE, "dry, with its cap if it has one"),
-            Step(shelf_words.FILL_TO_10_ML, shelf_words.NO_AIR_IN_IT(name=m.name)),
-            Step(shelf_words.FILL_AGAIN, "twice, because air hides in one filling"),
+            GuideStep(shelf_words.WEIGH_THE_EMPTY_SYRINGE, "dry, with its cap if it has one"),
+            GuideStep(shelf_words.FILL_TO_10_ML, shelf_words.NO_AIR_IN_IT(name=m.name)),
+            GuideStep(shelf_words.FILL_AGAIN, "twice, because air hides in one filling"),
         ),
         finish,
         check,
@@ -136,10 +136,10 @@ def body(desk: Desk, m: Material) -> Guide:
     return Guide(
         f"Body of {m.name}",
         (
-            Step(shelf_words.SET_ON_A_PLATE(slump_g=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
-            Step("Let it spread", "do not touch the plate", "wait", rules.slump_seconds),
-            Step("Measure the disc", "across, with a ruler", "length"),
-            Step(shelf_words.MEASURE_IT_THE_OTHER_WAY, "it is never quite round", "length"),
+            GuideStep(shelf_words.SET_ON_A_PLATE(slump_g=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
+            GuideStep("Let it spread", "do not touch the plate", "wait", rules.slump_seconds),
+            GuideStep("Measure the disc", "across, with a ruler", "length"),
+            GuideStep(shelf_words.MEASURE_IT_THE_OTHER_WAY, "it is never quite round", "length"),
         ),
         finish,
         check,
@@ -162,8 +162,8 @@ def drip(desk: Desk, m: Material) -> Guide:
     return Guide(
         f"Drip of {m.name}",
         (
-            Step(shelf_words.SET_A_DROP, shelf_words.THE_SAME_DROP(name=m.name), "wait", rules.drip_seconds),
-            Step(shelf_words.MEASURE_HOW_FAR_IT_RAN, "from the top of the drop to its tip", "length"),
+            GuideStep(shelf_words.SET_A_DROP, shelf_words.THE_SAME_DROP(name=m.name), "wait", rules.drip_seconds),
+            GuideStep(shelf_words.MEASURE_HOW_FAR_IT_RAN, "from the top of the drop to its tip", "length"),
         ),
         finish,
         check,
@@ -186,7 +186,7 @@ def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
     return Guide(
         shelf_words.ONE_DROP_OF(kind=kind, name=m.name),
         (
-            Step(
+            GuideStep(
                 (shelf_words.LET_INTO_A_CUP if kind is GaugingKind.DROP else shelf_words.SET_INTO_A_CUP)(count=count, plural=plural),
                 "a cup on the scale, zeroed; count aloud",
             ),
@@ -209,8 +209,8 @@ def cap(desk: Desk, b: Bottle) -> Guide:
     return Guide(
         f"Bottle {b.code}",
         (
-            Step(shelf_words.WEIGH_THE_EMPTY_BOTTLE, "with its cap and label"),
-            Step(shelf_words.FILL_AND_CAP, shelf_words.WRITE_CODE_ON(name=b.name, code=b.code)),
+            GuideStep(shelf_words.WEIGH_THE_EMPTY_BOTTLE, "with its cap and label"),
+            GuideStep(shelf_words.FILL_AND_CAP, shelf_words.WRITE_CODE_ON(name=b.name, code=b.code)),
         ),
         finish,
         check,
@@ -237,8 +237,8 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
     return Guide(
         f"Bottle {b.code}",
         (
-            Step(shelf_words.PUT_BOTTLE_ON(code=b.code), "as it was weighed when it was capped"),
-            Step(shelf_words.GIVE_WATER_BACK, "slowly; then shake or stir", "water"),
+            GuideStep(shelf_words.PUT_BOTTLE_ON(code=b.code), "as it was weighed when it was capped"),
+            GuideStep(shelf_words.GIVE_WATER_BACK, "slowly; then shake or stir", "water"),
         ),
         finish,
         check,

@@ -19,7 +19,7 @@ from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
-from dribbet.bench.parts.weighing import NowStrip, Reading
+from dribbet.bench.parts.weighing import NowStrip, ScaleFigure
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.lab.paint import survey
 from dribbet.notebook.whole_file import save_file
@@ -73,7 +73,7 @@ class ShelfPage(Page):
         self.table_area.hide()
         measuring = QVBoxLayout()
         measuring.setContentsMargins(0, 0, 0, 0)
-        self.reading, self.now = Reading(), NowStrip()
+        self.reading, self.now = ScaleFigure(), NowStrip()
         self.guide_words = Words("", 22, 500)
         measuring.addWidget(self.reading, 10)
         measuring.addWidget(self.now)

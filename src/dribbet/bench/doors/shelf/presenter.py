@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.doors.shelf.guide import Guide
-    from dribbet.lab.paint.survey import Row
+    from dribbet.lab.paint.survey import SurveyRow
     from dribbet.records import Material, Report
     from dribbet.studio.desk import Desk
     from dribbet.words.parts import Remark
@@ -115,7 +115,7 @@ class ShelfPresenter:
 
     # ------------------------------------------------------------ pre-tests
 
-    def survey(self) -> tuple[Row, ...]:
+    def survey(self) -> tuple[SurveyRow, ...]:
         """The pre-test under way, as a table; nothing where there is none."""
         now = self.surveys.now()
         return survey.rows(now, self.desk.shelf(), self.desk.gaugings()) if now is not None else ()

@@ -17,7 +17,7 @@ from dribbet.records import GaugingKind
 from dribbet.words import survey as words
 
 if TYPE_CHECKING:
-    from dribbet.lab.paint.survey import Row
+    from dribbet.lab.paint.survey import SurveyRow
     from dribbet.words.units import Units
 
 ROW_PX = 64
@@ -34,10 +34,10 @@ class SurveyTable(DrawnPart):
 
     def __init__(self) -> None:
         super().__init__(PAPER)
-        self.table: tuple[Row, ...] = ()
+        self.table: tuple[SurveyRow, ...] = ()
         self._said: tuple[tuple[str, str, str], ...] = ()
 
-    def show_rows(self, table: tuple[Row, ...], units: Units) -> None:
+    def show_rows(self, table: tuple[SurveyRow, ...], units: Units) -> None:
         """Show another table."""
         self.table, self._said = table, tuple(words.figures(row, units) for row in table)
         self.setMinimumHeight(HEAD_PX + ROW_PX * len(table) + 8)

@@ -30,7 +30,7 @@ WIDEST_PX = 430  # longer choices take two lines
 FIELD_PX = 420
 
 
-class Choice(QAbstractButton):
+class ChoiceRow(QAbstractButton):
     """One thing a part may become."""
 
     def __init__(self, words: str, current: bool, px: int = 18) -> None:
@@ -91,7 +91,7 @@ class Chooser(QWidget):
             grid.setSpacing(2)
             rows = math.ceil(len(part.choices) / math.ceil(len(part.choices) / ROWS_MOST))
             for i, (value, words) in enumerate(part.choices):
-                button = Choice(
+                button = ChoiceRow(
                     words, words == part.text, 18 if len(part.choices) <= 2 * ROWS_MOST else 16 if len(part.choices) <= 4 * ROWS_MOST else CLOSE_PX
                 )
                 button.clicked.connect(partial(self._choose, value))
@@ -148,7 +148,7 @@ class Chooser(QWidget):
             at = QPoint(min(at.x(), room.right() - self.width()), max(room.top(), min(at.y(), room.bottom() - self.height())))
         self.move(at)
         self.show()
-        choices = self.findChildren(Choice)
+        choices = self.findChildren(ChoiceRow)
         target = self.field or next((c for c in choices if c.current), choices[0] if choices else None)
         if target is not None:
             target.setFocus()

@@ -26,7 +26,7 @@ CELLS: Final = ((0.22, 0.25, 0.055, FOAM), (0.30, 0.42, 0.08, GREEN), (0.55, 0.6
 """Cells drawn for Read: place and size as shares of the panel, and colour."""
 
 
-class Line(DrawnPart):
+class EightStations(DrawnPart):
     """Eight stations on one line, each with its picture above and its words below."""
 
     def __init__(self) -> None:
@@ -201,7 +201,7 @@ class FirstPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(10)
-        column.addWidget(Line(), 1)
+        column.addWidget(EightStations(), 1)
         column.addWidget(Words("Three ways in", 18, 700))
         row = QHBoxLayout()
         row.setSpacing(10)

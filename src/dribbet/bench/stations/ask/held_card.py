@@ -74,7 +74,7 @@ class Picture(Drawn):
             draw_text(p, room, self.view.room, 17, 700, BLACK, Qt.AlignmentFlag.AlignHCenter, wrap=True)
 
 
-class Row:
+class HeldRow:
     """A label, and the figure that can be changed: beside it, or below it where it is long."""
 
     def __init__(self, grid: QGridLayout, at: int, label: str, button: PartButton) -> None:
@@ -115,7 +115,7 @@ class HeldCard(QWidget):
         self.columns.setContentsMargins(0, 4, 8, 0)
         self.columns.setSpacing(BETWEEN_PX)
         outer.addWidget(scroller(inner))
-        self._rows: list[Row] = []
+        self._rows: list[HeldRow] = []
         self._pictures: list[Picture] = []
         self._built: tuple[object, ...] = ()
         self._shown: tuple[HeldView, int] | None = None
@@ -171,7 +171,7 @@ class HeldCard(QWidget):
         for at, (label, part) in enumerate(group.rows):
             button = PartButton(part, VALUE_PX, hand=False, fixed=fixed)
             button.clicked.connect(partial(self._press, button))
-            self._rows.append(Row(grid, at, label, button))
+            self._rows.append(HeldRow(grid, at, label, button))
         grid.setColumnStretch(1, 1)
         column.addLayout(grid)
 

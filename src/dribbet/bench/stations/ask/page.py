@@ -22,7 +22,7 @@ from dribbet.bench.stations.ask.flow import PartButton, SentenceLines
 from dribbet.bench.stations.ask.held_card import HeldCard
 from dribbet.bench.stations.ask.presenter import PRE_TEST, AskPresenter
 from dribbet.bench.stations.ask.rack_area import RackArea
-from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, LeafTabs, Looks, Offers, Panels
+from dribbet.bench.stations.ask.sheet_parts import Amounts, DaysSheet, LeafTabs, LooksSheet, Offers, PanelsSheet
 from dribbet.bench.stations.ask.view import AskView, Leaf
 from dribbet.lab.verdict.rehearse import Rehearsed, rehearse
 from dribbet.notebook.whole_file import save_file
@@ -65,7 +65,7 @@ class AskPage(Page):
         self.tabs.wanted.connect(self.show_leaf)
         self.body.addWidget(self.tabs)
         self.rack = RackArea()
-        self.amounts, self.days, self.looks, self.panels = Amounts(), DaysSheet(), Looks(self._open), Panels()
+        self.amounts, self.days, self.looks, self.panels = Amounts(), DaysSheet(), LooksSheet(self._open), PanelsSheet()
         self.looks.toggled.connect(lambda r, t: self.attempt(partial(self.presenter.toggle_time, r, t)))
         self.looks.weighed.connect(lambda r: self.attempt(partial(self.presenter.weigh, r)))
         self.sheets = QStackedWidget()

@@ -15,7 +15,7 @@ from dribbet.bench.parts.base import PressButton, Words, draw_focus, draw_text, 
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import draw_strip
 from dribbet.bench.stations.ask.flow import PartButton
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, JudgedRow, Leaf, Offered, Region, Sheet
+from dribbet.bench.stations.ask.view import BottleView, Checks, Day, Days, JudgedRow, Leaf, Offered, Region, Sheet
 from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, STICK_MEDIUM, WHITE
 from dribbet.bench.theme.patterns import dashed, hatch, polyline, solid
 from dribbet.bench.theme.type import width
@@ -166,7 +166,7 @@ class LeafTabs(QWidget):
 class BottlePart(Drawn):
     """A container: what it holds, and the part that the test takes hatched."""
 
-    def __init__(self, bottle: Bottle, scale: float = 1.0) -> None:
+    def __init__(self, bottle: BottleView, scale: float = 1.0) -> None:
         super().__init__()
         self.bottle, self.scale = bottle, scale
         self.setFixedSize(BOTTLE * scale)
@@ -222,7 +222,7 @@ class Amounts(QWidget):
         outer.addWidget(Words(ask_words.HATCHED_IS_TAKEN, 15, role="note"))
         self._shown: tuple[object, ...] = ()
 
-    def show_bottles(self, bottles: tuple[Bottle, ...]) -> None:
+    def show_bottles(self, bottles: tuple[BottleView, ...]) -> None:
         """Show what is taken."""
         scale = LARGE_SCALE if self.width() > LARGE_FROM_PX else 1.0
         columns = max(int(self.width() // (BOTTLE.width() * scale + 6)), 3)
@@ -398,7 +398,7 @@ class DaysSheet(QWidget):
         self.paces.say("; ".join(days.paces) + ".")
 
 
-class Ring(PressButton):
+class LookRing(PressButton):
     """Whether a response is judged at a time."""
 
     def __init__(self, words: str, made: bool, wide: int) -> None:
@@ -424,7 +424,7 @@ class Ring(PressButton):
         p.end()
 
 
-class Pebbles(PressButton):
+class RegionPebbles(PressButton):
     """How much a response counts: none to three pebbles."""
 
     def __init__(self, words: str, weight: int) -> None:
@@ -445,7 +445,7 @@ class Pebbles(PressButton):
         p.end()
 
 
-class Looks(QWidget):
+class LooksSheet(QWidget):
     """When each response is judged, and what it counts: rings on the axis of looks, pebbles beside."""
 
     toggled = pyqtSignal(str, str)
@@ -514,10 +514,10 @@ class Looks(QWidget):
         label.setFixedWidth(self._label_px())
         self.grid.addWidget(label, r, 0)
         for i, (name, made) in enumerate(zip(names, row.times, strict=True)):
-            ring = Ring(ask_words.AT_LOOK(name=row.name, look=name), made, wide)
+            ring = LookRing(ask_words.AT_LOOK(name=row.name, look=name), made, wide)
             ring.clicked.connect(partial(self._toggle, row.value, name))
             self.grid.addWidget(ring, r, i + 1)
-        pebbles = Pebbles(row.name, row.weight)
+        pebbles = RegionPebbles(row.name, row.weight)
         pebbles.clicked.connect(partial(self._weigh, row.value))
         self.grid.addWidget(pebbles, r, len(names) + 1)
         button = PartButton(row.range_part, 16, hand=False, fixed=False)
@@ -536,7 +536,7 @@ class Looks(QWidget):
         self.weighed.emit(response)
 
 
-class Panels(Drawn):
+class PanelsSheet(Drawn):
     """Panels with their pieces, to scale: regions, hatched strips, codes on tape."""
 
     def __init__(self) -> None:

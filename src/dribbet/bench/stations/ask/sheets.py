@@ -6,7 +6,7 @@ import math
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.stations.ask.view import Bottle, Checks, Day, Days, JudgedRow, Region, Sheet
+from dribbet.bench.stations.ask.view import BottleView, Checks, Day, Days, JudgedRow, Region, Sheet
 from dribbet.lab.panel import progress
 from dribbet.lab.panel.drying import TIMES_H, hours_of
 from dribbet.lab.plan import design, layouts, planning
@@ -34,7 +34,7 @@ ROLES: Final = {"colour": 0, "medium": 1, "thinner": 2, "additive": 3, "base": 4
 WHEN: Final = {"wet": "30 min", "12 h": "11 h", "24 h": "21 h", "48 h": "2 days", "dry": "4 days", "7 d": "7 days", "cured": "24 days"}
 
 
-def bottles(demand: Sequence[Demand], units: Units) -> tuple[Bottle, ...]:
+def bottles(demand: Sequence[Demand], units: Units) -> tuple[BottleView, ...]:
     """What is taken of each container, colours first."""
     made = []
     for d in sorted(demand, key=lambda d: ROLES.get(d.role, 9)):
@@ -46,7 +46,7 @@ def bottles(demand: Sequence[Demand], units: Units) -> tuple[Bottle, ...]:
         stock = "from the tap" if d.name == WATER else unsaid if d.stock_kg is None else f"of {units.stock_text(d.stock_kg)}"
         short = f"short {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
         share = 0.0 if d.name == WATER else d.kg / d.stock_kg if d.stock_kg else 0.0 if d.on_shelf and d.stock_kg is None else 2.0
-        made.append(Bottle(units.called(d.name), d.hex, d.role, need, stock, short, share, d.on_shelf))
+        made.append(BottleView(units.called(d.name), d.hex, d.role, need, stock, short, share, d.on_shelf))
     return tuple(made)
 
 

@@ -56,7 +56,7 @@ class Offered:
 
 
 @dataclass(frozen=True, slots=True)
-class Bottle:
+class BottleView:
     """A container and what the test takes of it."""
 
     name: str
@@ -199,7 +199,7 @@ class AskView:
     can_take_back: bool = False
     leaves: tuple[Leaf, ...] = LEAVES
     leaf: Leaf = Leaf.RACK
-    bottles: tuple[Bottle, ...] = ()
+    bottles: tuple[BottleView, ...] = ()
     days: Days = Days()
     checks: Checks = Checks()
     sheet: Sheet = Sheet()

@@ -15,7 +15,7 @@ from dribbet.bench.parts.drip_lanes import DripLanes
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.stations.check.parts import Mounds, SinkingCup, Tests, Ways
 from dribbet.bench.stations.check.presenter import CheckPresenter
-from dribbet.bench.stations.check.view import CheckView, TestView
+from dribbet.bench.stations.check.view import CheckTest, CheckView
 from dribbet.records import CheckKind
 from dribbet.words import check as check_words
 from dribbet.words.parts import Remark, Weight
@@ -118,7 +118,7 @@ class CheckPage(Page):
         self.typed.setPlaceholderText("grams" if self.adding else v.field_hint)
         self.typed.setVisible(bool(v.field_hint) or self.adding)
         self.typed_note.say(check_words.REALLY_ADDED if self.adding else v.field_note)
-        told = [TestView(str(i), f"{i}  {words}", False) for i, words in enumerate(v.streams, 1)]
+        told = [CheckTest(str(i), f"{i}  {words}", False) for i, words in enumerate(v.streams, 1)]
         for line, some in zip(self.streams, (told[:3], told[3:]), strict=True):
             line.show_tests(tuple(some))
             line.setVisible(bool(some))

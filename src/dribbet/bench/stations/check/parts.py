@@ -18,7 +18,7 @@ from dribbet.bench.theme.type import width
 from dribbet.words import check as check_words
 
 if TYPE_CHECKING:
-    from dribbet.bench.stations.check.view import MoundView, TestView, WayView
+    from dribbet.bench.stations.check.view import CheckTest, MoundView, WayView
 
 
 class Mounds(DrawnPart):
@@ -167,7 +167,7 @@ class Ways(DrawnPart):
 class TestWord(PressButton):
     """One kind of test, as a word to press."""
 
-    def __init__(self, test: TestView, parent: QWidget) -> None:
+    def __init__(self, test: CheckTest, parent: QWidget) -> None:
         super().__init__(parent)
         self.test = test
         self.setAccessibleName(f"Test: {test.words}{', in hand' if test.hand else ''}")
@@ -193,10 +193,10 @@ class Tests(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.words: list[TestWord] = []
-        self.tests: tuple[TestView, ...] = ()
+        self.tests: tuple[CheckTest, ...] = ()
         self.setFixedHeight(44)
 
-    def show_tests(self, tests: tuple[TestView, ...]) -> None:
+    def show_tests(self, tests: tuple[CheckTest, ...]) -> None:
         """Offer these."""
         if tests == self.tests:
             return

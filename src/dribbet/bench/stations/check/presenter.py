@@ -6,9 +6,9 @@ import re
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.parts.drip_lanes import Card, Lane
+from dribbet.bench.parts.drip_lanes import DripCardView, Lane
 from dribbet.bench.stations.check import side
-from dribbet.bench.stations.check.view import CheckView, TestView
+from dribbet.bench.stations.check.view import CheckTest, CheckView
 from dribbet.lab.cup import composition
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
@@ -130,7 +130,7 @@ class CheckPresenter:
             return check_words.COMPARED_BY_MOUND
         return check_words.COMPARED_BY(check=HEAD[found.kind])
 
-    def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> Card:
+    def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> DripCardView:
         """Lanes of what is compared: true runs in mm, or seconds."""
         units = units_of(self.desk)
         seconds = found.kind in (CheckKind.MOUND, CheckKind.FLOW_CUP)
@@ -164,13 +164,13 @@ class CheckPresenter:
         longest = max([least, *(v * 1.08 for v in values), (aim or (0, 0))[1] * 1.1])
         while longest / step > 9:
             step *= 2
-        return Card(tuple(lanes), aim, words, longest, unit, step)
+        return DripCardView(tuple(lanes), aim, words, longest, unit, step)
 
-    def _tests(self, run: Run, cups: list[Mix]) -> tuple[TestView, ...]:
+    def _tests(self, run: Run, cups: list[Mix]) -> tuple[CheckTest, ...]:
         made = []
         for kind in KINDS:
             n = sum(any(c.kind is kind and c.mix_id == m.id for c in run.checks) for m in cups)
-            made.append(TestView(str(kind), f"{first_up(str(kind))}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
+            made.append(CheckTest(str(kind), f"{first_up(str(kind))}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
         return tuple(made)
 
     def _due(self, run: Run, cups: list[Mix]) -> Mix | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from dribbet.bench.parts.drip_lanes import Card
+from dribbet.bench.parts.drip_lanes import DripCardView
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +28,7 @@ class WayView:
 
 
 @dataclass(frozen=True, slots=True)
-class TestView:
+class CheckTest:
     """A kind of test to choose: its name, and how many pots have it."""
 
     kind: str
@@ -43,8 +43,8 @@ class CheckView:
     sentence: str
     note: str = ""
     empty: bool = False
-    card: Card = field(default_factory=lambda: Card((), None, "", 90.0, "mm", 20.0))
-    tests: tuple[TestView, ...] = ()
+    card: DripCardView = field(default_factory=lambda: DripCardView((), None, "", 90.0, "mm", 20.0))
+    tests: tuple[CheckTest, ...] = ()
     field_hint: str = ""
     field_note: str = ""
     mounds: tuple[MoundView, ...] = ()

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.flats import Flats, Shot
+from dribbet.bench.flats import Flats, FlatShot
 from dribbet.bench.page import Page
 from dribbet.bench.parts.base import DrawnPart, Words, scroller
 from dribbet.bench.parts.interval_strip import IntervalStrips
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.next_list import NextList
-from dribbet.bench.parts.photo_stage import PhotoStage, Place
+from dribbet.bench.parts.photo_stage import PhotoStage, ShownPlace
 from dribbet.bench.parts.response_plots import ResponsePlots
 from dribbet.bench.parts.wipe import Wipe
 from dribbet.bench.stations.decide.presenter import DecidePresenter, DecideView, Side
@@ -183,7 +183,7 @@ class DecidePage(Page):
 
     def _load(self, i: int, side: Side | None) -> None:
         """Show a side's panel; the right one also lies under the wipe."""
-        shot = Shot(side.photo, side.corners, self.view.size_mm, side.disc) if side is not None else None
+        shot = FlatShot(side.photo, side.corners, self.view.size_mm, side.disc) if side is not None else None
         if i == 1 and side is None:
             self.left.show_second(None, "")
         coming = decide_words.squaring(side.code) if side is not None else ""
@@ -192,10 +192,10 @@ class DecidePage(Page):
     def _second(self, flat: Flat) -> None:
         self.left.show_second(flat.image, self.view.right.code if self.view.right else "")
 
-    def _left_moved(self, place: Place) -> None:
+    def _left_moved(self, place: ShownPlace) -> None:
         self.right.show_place(place)
 
-    def _right_moved(self, place: Place) -> None:
+    def _right_moved(self, place: ShownPlace) -> None:
         self.left.show_place(place)
 
     def _wipe(self) -> None:

@@ -36,7 +36,7 @@ QUALITY = 88  # of the JPEG in the report
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class WantedOnPaper:
     """A panel's picture that is still to be squared up."""
 
     path: Path
@@ -63,7 +63,7 @@ def report_of(decide: DecidePresenter) -> Callable[[Report], bytes]:
     return draw
 
 
-def picture(wanted: Wanted) -> ReportPicture:
+def picture(wanted: WantedOnPaper) -> ReportPicture:
     """Square a photograph up and pack it."""
     import cv2
     import numpy as np
@@ -223,7 +223,7 @@ def _ledger_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
     return tuple(rows)
 
 
-def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
+def _wanted(decide: DecidePresenter, run: Run) -> list[WantedOnPaper]:
     made = []
     for p in run.panels:
         reading = run.reading(p)
@@ -238,5 +238,5 @@ def _wanted(decide: DecidePresenter, run: Run) -> list[Wanted]:
         words += f"; left out: {p.spoiled}" if p.spoiled else ""
         path = decide.desk.notebook.photos.path_of(photo)
         corners = tuple(tuple(float(v) for v in c) for c in reading.result["panel"]["corners_px"])
-        made.append(Wanted(path, photo.width_px, corners, run.size_mm(p), p.code, words, run.disc(p)))
+        made.append(WantedOnPaper(path, photo.width_px, corners, run.size_mm(p), p.code, words, run.disc(p)))
     return made

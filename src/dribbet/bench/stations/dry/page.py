@@ -16,8 +16,8 @@ from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.tape import Tape, TapeLabel
 from dribbet.bench.parts.time_bands import TimeBands
-from dribbet.bench.stations.dry.presenter import Asking, DryPresenter, DryView, Due
-from dribbet.bench.stations.pour.marks import Outline
+from dribbet.bench.stations.dry.presenter import Asking, DryPresenter, DryView, DueLine
+from dribbet.bench.stations.pour.marks import PanelOutline
 from dribbet.bench.theme.inks import BLACK, DRYING
 from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
@@ -78,7 +78,7 @@ class DryPage(Page):
         super().__init__(desk, jobs, column=True)
         self.presenter = DryPresenter(desk)
         self.view = DryView("", "", None)
-        self._listed: tuple[Due, ...] = ()
+        self._listed: tuple[DueLine, ...] = ()
         self._reading: ScaleReading | None = None
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
@@ -106,7 +106,7 @@ class DryPage(Page):
             button.clicked.connect(lambda _=False, digit=i + 1: self.attempt(lambda: self.presenter.answer(digit)))
             grid.addWidget(button, i // 2, i % 2)
             self.answer_keys.append(button)
-        self.outline = Outline()
+        self.outline = PanelOutline()
         self.outline.touched.connect(lambda x, y, reach: self.attempt(lambda: self.presenter.answer_crack(True, (x, y))))
         self.outline.setFixedSize(220, 150)
         self.column.addWidget(self.outline)
@@ -245,7 +245,7 @@ class DryPage(Page):
                 raise DribbetError(dry_words.NO_WEIGHT(typed=typed)) from None
         return self._reading.mass_kg if self._reading is not None and self._reading.steady else None
 
-    def _list(self, dues: tuple[Due, ...]) -> None:
+    def _list(self, dues: tuple[DueLine, ...]) -> None:
         clear(self.list)
         for due in dues:
             row = QHBoxLayout()

@@ -47,7 +47,7 @@ class Asking(Enum):
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class TreatmentChoice:
     """One answer that a digit gives."""
 
     words: str
@@ -56,7 +56,7 @@ class Choice:
 
 
 @dataclass(frozen=True, slots=True)
-class Due:
+class DueLine:
     """A line of the due list."""
 
     when: str
@@ -72,10 +72,10 @@ class DryView:
     sentence: str
     note: str
     bands: BandsView | None
-    dues: tuple[Due, ...] = ()
+    dues: tuple[DueLine, ...] = ()
     asking: str = ""
     """What is asked now: feel, crack, where, weight, room, treat, figures, stuck or nothing."""
-    choices: tuple[Choice, ...] = ()
+    choices: tuple[TreatmentChoice, ...] = ()
     typed: str = ""
     """What a field asks for; empty where nothing is typed."""
     shape: float = 1.0
@@ -207,16 +207,16 @@ class DryPresenter:
         running = self.running(run) if run is not None else None
         return running.kind if running is not None else None
 
-    def _choices(self, run: Run, asking: Asking, subject: Panel | None) -> tuple[Choice, ...]:
+    def _choices(self, run: Run, asking: Asking, subject: Panel | None) -> tuple[TreatmentChoice, ...]:
         if asking is Asking.FEEL:
-            return tuple(Choice(dry_words.FEEL[f]) for f in Feel)
+            return tuple(TreatmentChoice(dry_words.FEEL[f]) for f in Feel)
         if asking is Asking.CRACK:
-            return tuple(Choice(dry_words.FLAW[f], f in self.flaws) for f in Flaw)
+            return tuple(TreatmentChoice(dry_words.FLAW[f], f in self.flaws) for f in Flaw)
         if asking is Asking.TREAT and subject is not None:
             state = standing.state(self.desk, run, subject)
-            return tuple(Choice(dry_words.AFTER[k], why_not=aftercare.barred(k, state) or "") for k in After)
+            return tuple(TreatmentChoice(dry_words.AFTER[k], why_not=aftercare.barred(k, state) or "") for k in After)
         if asking is Asking.STUCK and self.running_kind() is After.HOT_CUP:
-            return tuple(Choice(dry_words.STUCK[s]) for s in Stuck)
+            return tuple(TreatmentChoice(dry_words.STUCK[s]) for s in Stuck)
         return ()
 
     def _typed(self, asking: Asking) -> str:
@@ -243,13 +243,13 @@ class DryPresenter:
             return f"{local:%H:%M}"
         return f"{local:%a %H:%M}" if local - now < timedelta(days=6) else f"{local.day} {local:%b}"
 
-    def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> Due:
+    def _due(self, run: Run, d: DueLook, now: datetime, hand: DueLook | None) -> DueLine:
         when = dry_words.OVERDUE if d.overdue else dry_words.NOW if d.now else self._when(d.due, now)
         thick = self.film_m(run, d.panel)
         extra = dry_words.thick(thick[0], units_of(self.desk)) if thick[1] and self.risk(run, d.panel) > RISKY else ""
         if not d.now and not d.overdue:
             extra += moved_text(d.moved_s)
-        return Due(when, d.panel.code, dry_words.look(d.name) + extra, hand is not None and d.panel.id == hand.panel.id)
+        return DueLine(when, d.panel.code, dry_words.look(d.name) + extra, hand is not None and d.panel.id == hand.panel.id)
 
     def _band(self, run: Run, panel: Panel, due: DueLook | None, now: datetime) -> BandView:
         poured = run.poured_at(panel)

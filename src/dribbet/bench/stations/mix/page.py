@@ -13,7 +13,7 @@ from dribbet.bench.parts.base import Words, scroller
 from dribbet.bench.parts.card_row import CardRow
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
-from dribbet.bench.parts.weighing import NowStrip, Reading
+from dribbet.bench.parts.weighing import NowStrip, ScaleFigure
 from dribbet.bench.stations.mix.parts import BatchList, BigCup, Tray
 from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
@@ -78,7 +78,7 @@ class MixPage(Page):
         row.addWidget(self.cup, 42)
         right = QVBoxLayout()
         right.setSpacing(8)
-        self.reading, self.now = Reading(), NowStrip()
+        self.reading, self.now = ScaleFigure(), NowStrip()
         right.addWidget(self.reading, 10)
         right.addWidget(self.now, 3)
         self.over = Words("", 26, 700)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING, Final
 
-from dribbet.bench.stations.mix.view import BatchLine, Choice, MixView, Slice, TrayCup
+from dribbet.bench.stations.mix.view import BatchLine, MixChoice, MixView, Slice, TrayCup
 from dribbet.lab.cup import additions, composition, resting
 from dribbet.lab.cup.filling import allowance_kg
 from dribbet.lab.paint import measures
@@ -155,7 +155,7 @@ class MixPresenter:
         base = replace(base, add_name=words, add_hint=hint, target_kg=target, one_key=one)
         if key in now.short and not base.choices:
             share = now.held[key] / now.total if now.total else 0.0
-            base = replace(base, choices=(Choice("3", f"Keep {percent(share, 1)}", keeps=True),))
+            base = replace(base, choices=(MixChoice("3", f"Keep {percent(share, 1)}", keeps=True),))
         return base
 
     def _diluent(self, mix: Mix) -> str:
@@ -260,9 +260,9 @@ class MixPresenter:
             note = mix_words.MORE_THAN_THE_CUP_HOLDS(out=out)
         choices = []
         if now.thrift is not None:
-            choices.append(Choice("2", f"Take {units.mass_text(now.thrift.take_out_kg)} out"))
+            choices.append(MixChoice("2", f"Take {units.mass_text(now.thrift.take_out_kg)} out"))
         stands = now.held.get(worst, 0.0) / now.total
-        choices.append(Choice("3", f"Keep {percent(stands, 1)}", keeps=True))
+        choices.append(MixChoice("3", f"Keep {percent(stands, 1)}", keeps=True))
         over = mix_words.TOO_MUCH_OF(mass=units.mass_text(now.over[worst]), worst=units.called(worst))
         return replace(view, over=over, mend=words, mend_then=then, note=note, choices=tuple(choices))
 
@@ -410,7 +410,7 @@ class MixPresenter:
         return run is not None and bool(run.mixes) and all(m.done for m in run.mixes)
 
 
-def _done_words(act: additions.Act) -> str:
+def _done_words(act: additions.CupAct) -> str:
     return {
         MarkKind.WETTED: mix_words.IT_IS_A_PASTE,
         MarkKind.STIRRED: "Stirred",

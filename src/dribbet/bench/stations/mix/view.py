@@ -33,7 +33,7 @@ class TrayCup:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class MixChoice:
     """Another way out of an overshoot: its digit and what it does in few words."""
 
     digit: str
@@ -91,7 +91,7 @@ class MixView:
     mend: str = ""
     mend_then: str = ""
     note: str = ""
-    choices: tuple[Choice, ...] = ()
+    choices: tuple[MixChoice, ...] = ()
     one_key: str = ""
     drops: int = 0
     """How many drops are to be counted in now; 0 where something is weighed."""

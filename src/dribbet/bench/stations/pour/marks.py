@@ -164,7 +164,7 @@ DRAWINGS: Final[dict[MishapKind, Callable[[QPainter, QRectF, QPointF], None]]] =
 }  # fmt: skip
 
 
-class Outline(DrawnPart):
+class PanelOutline(DrawnPart):
     """The panel's outline: touch where a mishap is, and draw outwards as far as it reaches."""
 
     touched = pyqtSignal(float, float, object)

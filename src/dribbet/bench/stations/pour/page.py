@@ -16,7 +16,7 @@ from dribbet.bench.parts.cup import CupView, draw_cup, layer_heights
 from dribbet.bench.parts.film_gauge import FilmGauge
 from dribbet.bench.parts.keys import Key, KeyButton
 from dribbet.bench.parts.tape import draw_strip
-from dribbet.bench.stations.pour.marks import MishapButton, Outline
+from dribbet.bench.stations.pour.marks import MishapButton, PanelOutline
 from dribbet.bench.stations.pour.presenter import PourPresenter, PourView, StepView
 from dribbet.bench.stations.pour.sketches import draw_step
 from dribbet.bench.theme.inks import BLACK, TAPE
@@ -299,7 +299,7 @@ class PourPage(Page):
         self.more = KeyButton(bench=True)
         self.more.clicked.connect(self._other_marks)
         row.addWidget(self.more, 2)
-        self.outline = Outline()
+        self.outline = PanelOutline()
         self.outline.touched.connect(lambda x, y, reach: self.attempt(lambda: self.presenter.place(x, y, reach)))
         row.addWidget(self.outline)
         self.typed = Field("type the grams", px=20, width_px=200)

@@ -276,7 +276,7 @@ class PourPresenter:
             caution = cautions.AEROSOL if near else cautions.TORCH_AFTER_AEROSOL if run.held(panel).torch_passes else caution
         return caution or ("" if pour.begun else self._cups_say(run, panel))
 
-    def _layer(self, current: pouring.Stage | None, layers: tuple[tuple[str, str, float, str], ...], ticked: int) -> str:
+    def _layer(self, current: pouring.PourStage | None, layers: tuple[tuple[str, str, float, str], ...], ticked: int) -> str:
         """The layer that goes in next, with its grams; empty where none does."""
         if current is None or current.plan.step not in acts.FILLING or ticked >= len(layers):
             return ""
@@ -305,7 +305,7 @@ class PourPresenter:
         told = [(pour_words.said(technique, s.plan.step).name, s.mark.figures) for s in pour.stages if s.mark is not None and s.mark.figures]
         return " ".join(pour_words.told(name, figures, units) for name, figures in told)
 
-    def _asked(self, stage: pouring.Stage | None) -> Does | None:
+    def _asked(self, stage: pouring.PourStage | None) -> Does | None:
         """First figure of the step in hand that is asked for and was not told yet."""
         if stage is None or stage.mark is None:
             return None
@@ -332,7 +332,7 @@ class PourPresenter:
         return ""
 
     def _step(
-        self, technique: Technique, stage: pouring.Stage, current: pouring.Stage | None, first: datetime, units: Units, seen: dict[str, bytes]
+        self, technique: Technique, stage: pouring.PourStage, current: pouring.PourStage | None, first: datetime, units: Units, seen: dict[str, bytes]
     ) -> StepView:
         state = "now" if stage is current else "skipped" if stage.skipped else "done" if stage.mark is not None else "planned"
         planned = stage.plan.seconds

@@ -272,7 +272,7 @@ class ReadPresenter:
         self.since = not self.since
         self.desk.changed()
 
-    def _since_figures(self, told: change.Since) -> tuple[FigureView, ...]:
+    def _since_figures(self, told: change.SinceShown) -> tuple[FigureView, ...]:
         units = units_of(self.desk)
         return tuple(FigureView(*words) for words in (since_words.cells(told), since_words.crack(told, units), since_words.vivid(told)))
 

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from dribbet.bench.jobs import Jobs
-    from dribbet.bench.stations.shoot.presenter import Aim
+    from dribbet.bench.stations.shoot.presenter import ShotAim
     from dribbet.studio.desk import Desk
 
 
@@ -156,7 +156,7 @@ class ShootPage(Page):
         self.view = ShootView()
         self._shown = ""
         self._shrink = 1.0
-        self._queue: list[tuple[Path, Aim]] = []
+        self._queue: list[tuple[Path, ShotAim]] = []
         self._doubtful: list[Path] = []
         """Files that name no panel, or several: each is asked for."""
         self._suggested: list[Panel] = []
@@ -469,7 +469,7 @@ class ShootPage(Page):
         self._doubtful.pop(0)
         self.refresh()
 
-    def _start(self, work: object, target: Aim) -> None:
+    def _start(self, work: object, target: ShotAim) -> None:
         self._busy = True
         self.stage.loading = (f"Looking at {target[0].code}", 0.1)
         self.stage.update()
@@ -485,7 +485,7 @@ class ShootPage(Page):
         self.stage.loading = (f"Looking at {code}", (done + 0.5) / (total + 0.5))
         self.stage.update()
 
-    def _inspected(self, found: object, target: Aim) -> None:
+    def _inspected(self, found: object, target: ShotAim) -> None:
         self._busy = False
         self.stage.loading = None
         assert isinstance(found, Inspected)

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
 
 
-class Aim(NamedTuple):
+class ShotAim(NamedTuple):
     """Where a photograph goes; `take` is 0 for the one that stands for its panel."""
 
     panel: Panel
@@ -273,7 +273,7 @@ class ShootPresenter:
         """Whether it is a disc."""
         return self.desk.load(panel.series_id).is_round(panel)
 
-    def laid(self, target: Aim) -> int:
+    def laid(self, target: ShotAim) -> int:
         """How often the panel was laid before the camera before this photograph."""
         return again.laid(self.desk.load(target.panel.series_id), target.panel, target.stage, target.take)
 
@@ -289,7 +289,7 @@ class ShootPresenter:
 
     # ------------------------------------------------------------ what a press does
 
-    def target(self) -> Aim:
+    def target(self) -> ShotAim:
         """Where the next photo goes."""
         run = self.desk.need_run()
         panel = self.panel(run)
@@ -297,11 +297,11 @@ class ShootPresenter:
             raise DribbetError(words.NO_PANEL_WANTS_A_PHOTO)
         if self.again(run, panel):
             stands = again.stands(run, panel)
-            return Aim(panel, Stage.DRY, self.lamp_by_hand or stands.lamp, stands.take)
+            return ShotAim(panel, Stage.DRY, self.lamp_by_hand or stands.lamp, stands.take)
         missing = self.missing_lamps(run, panel)
-        return Aim(panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE))
+        return ShotAim(panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE))
 
-    def deal(self, paths: list[Path]) -> tuple[list[tuple[Path, Aim]], list[Path]]:
+    def deal(self, paths: list[Path]) -> tuple[list[tuple[Path, ShotAim]], list[Path]]:
         """Which file goes where, and which are doubtful: those must be asked for.
 
         A panel's code in a file's name wins. One file without a code is of the panel in hand; so are several whose names tell
@@ -328,21 +328,23 @@ class ShootPresenter:
                 doubtful.append(path)
         return sure, doubtful
 
-    def _deal_again(self, run: Run, panel: Panel, paths: list[Path]) -> list[tuple[Path, Aim]]:
+    def _deal_again(self, run: Run, panel: Panel, paths: list[Path]) -> list[tuple[Path, ShotAim]]:
         """Several files of a panel that is photographed again, in the order of their names: all lamps of a photograph, then those of the next."""
         stands, wanted = again.stands(run, panel), again.lamps_of(run)
         at = wanted.index(stands.lamp)
-        return [(path, Aim(panel, Stage.DRY, wanted[(at + i) % len(wanted)], stands.take + (at + i) // len(wanted))) for i, path in enumerate(paths)]
+        return [
+            (path, ShotAim(panel, Stage.DRY, wanted[(at + i) % len(wanted)], stands.take + (at + i) // len(wanted))) for i, path in enumerate(paths)
+        ]
 
     def told(self, path: Path) -> list[str]:
         """Codes of the panels that a file's name tells."""
         return [p.code for p in codes_in(path.stem, self.desk.notebook.all(Panel))]
 
-    def aim(self, panel: Panel, stem: str = "") -> Aim:
+    def aim(self, panel: Panel, stem: str = "") -> ShotAim:
         """Panel, stage and lamp of a photo of this panel: what its name tells, else what is due."""
         run = self.desk.load(panel.series_id)
         stage = stage_named(stem, panel.code) or self.stage(run, panel)
-        return Aim(panel, stage, lamp_named(stem) or Lamp.DIFFUSE)
+        return ShotAim(panel, stage, lamp_named(stem) or Lamp.DIFFUSE)
 
     def suggestions(self) -> list[Panel]:
         """Panels that a doubtful photo may be of: those that want one first, in pouring order."""
@@ -354,7 +356,7 @@ class ShootPresenter:
             raise DribbetError(words.NO_PANEL_WANTS_A_PHOTO)
         return found
 
-    def keep(self, found: Inspected, target: Aim) -> Photo:
+    def keep(self, found: Inspected, target: ShotAim) -> Photo:
         """Store an inspected photo for a panel; the same original twice is refused for the same panel."""
         panel, stage, lamp, take = target
         book = self.desk.notebook
