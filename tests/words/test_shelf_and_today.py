@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from dribbet.lab.paint.experience import Experience
-from dribbet.records import DribbetError, Kind, Response
+from dribbet.records import NO_HEX, DribbetError, Kind, Response
 from dribbet.studio.standing.shelf import Money
 from dribbet.studio.standing.today import Due, Todo
 from dribbet.words import shelf, today
@@ -85,7 +85,7 @@ def test_contents_are_said_by_their_present_names_and_without_traces():
 
 
 def test_a_new_container_is_read_in_any_order_and_what_is_strange_is_refused():
-    assert shelf.new_container("sea glass") == ("sea glass", Kind.PAINT, shelf.GREY)
+    assert shelf.new_container("sea glass") == ("sea glass", Kind.PAINT, NO_HEX)
     assert shelf.new_container("sea glass, #7fb3a8, medium") == ("sea glass", Kind.MEDIUM, "#7FB3A8")
     with pytest.raises(DribbetError, match="“shiny” is no kind"):
         shelf.new_container("sea glass, shiny")
