@@ -182,7 +182,7 @@ def test_time_to_the_first_crack_counts_panels_that_have_none(desk, decided):
     decided.next_pair()
     told = next(r.body for r in decided.view().differs if "cracked" in r.body)
     with_it = sum(p.recipe in pair.second for p in panels)
-    assert f"half of {with_it} panels were cracked by 20 h" in told  # between the looks at 10 and at 20 h
+    assert f"half of {with_it} panels were cracked by 20\u202fh" in told  # between the looks at 10 and at 20 h
     assert "fewer than half of" in told
 
 

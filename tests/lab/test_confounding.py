@@ -177,3 +177,10 @@ def test_a_cup_into_which_no_paint_was_weighed_is_judged_like_any_other():
     assert words.sentence(found["flow"]).startswith("The thinnest recipe flows about ")
     assert found["flow"].extras == found["film"].extras == ()
     assert thinned_to(bare, first.viscosity_pa_s).trouble == "Recipe b holds no paint: no ratio is there to keep while it is thinned."
+
+
+def test_heat_differs_only_where_some_recipes_hold_alcohol_and_some_do_not():
+    some = words.sentence(confounds(series(factor=Factor.ALCOHOL, levels=numbers(0, 0.1)))["flame"])
+    assert some.endswith("so recipes with alcohol are not torched: then heat differs too.")
+    every = words.sentence(confounds(series(factor=Factor.ALCOHOL, levels=numbers(0.05, 0.1)))["flame"])
+    assert every.endswith("so none of these recipes is torched.")

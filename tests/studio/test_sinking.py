@@ -54,7 +54,7 @@ def test_neighbours_of_unlike_sheen_are_named(desk, sinks):
 def test_times_are_told_as_roughly_as_they_are_known(begins, said):
     found = Sinking(layers=(), joints=(1,), patches_m=(0.0028, 0.0089), begins_s=begins)
     assert check.sinks(found).replace("\u202f", " ") == (
-        f"g in each cm³. One joint turns over: where they do, patches of about 3 to 9 mm. On the panel weight alone takes {said}."
+        f"g in each cm³. One joint turns over: where they do, patches of about 3 to 9 mm. By weight alone they take {said} on the panel."
     )
 
 

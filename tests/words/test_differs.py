@@ -31,7 +31,7 @@ def local(at):
         (Beside(about=About.GOAL, codes=("a",), values=(0.9,), names=("many",), record=((Response.SPREAD, "b"),)),
          "By the goal “many”, recipe a (0.90 of 1). By spread alone it would be b. Goals can be exchanged on Ask."),
         (Beside(about=About.HALF_CRACKED, codes=("ab", "c"), values=(4.0, 30.6, 1.0, -1.0)),
-         "Recipes a and b: half of 4 panels were cracked by 31 h; recipe c: fewer than half of 1 panel cracked."),
+         "Recipes a and b: half of 4 panels were cracked by 31\u202fh; recipe c: fewer than half of 1 panel cracked."),
         (Beside(about=About.MISSED, values=(3.0, 12.0)), "3 of 12 looks were never made: when a crack began is less sure."),
         (Beside(about=About.TOGETHER, names=("heat", "silicone", "cell count")),
          "What heat does to cell count depends on silicone: look at each level of it."),

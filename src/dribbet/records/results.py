@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from enum import StrEnum
 from typing import Any, Final
 
@@ -71,6 +71,12 @@ SURFACE: Final[dict[str, Test]] = {
     "faults": _list_of(_with(kind=lambda v: v in list(FaultKind), x_mm=_place, y_mm=_place, width_mm=_mm, slope=_figure(0.0, 10.0))),
 }
 OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines, "lines": _lines}
+
+
+def faults_of(result: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Pits and bumps that a result lists; none where no raking lamps were read."""
+    found: list[dict[str, Any]] = (result.get("surface") or {}).get("faults", [])
+    return found
 
 
 def check_result(result: Any) -> None:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import cv2
 import numpy as np
 
+from dribbet.records.results import faults_of
 from dribbet.sight.corrected import with_base_told, with_lines_told, without_cell, without_fault
 
 if TYPE_CHECKING:
@@ -39,9 +40,9 @@ def retold(new: Mapping[str, Any], read: Mapping[str, Any], mended: Mapping[str,
         i = _again(made, cell)
         if i is not None:
             made = without_cell(made, i)
-    for fault in [f for f in _faults(read) if f not in _faults(mended)]:
+    for fault in [f for f in faults_of(read) if f not in faults_of(mended)]:
         near = min(
-            ((math.dist((f["x_mm"], f["y_mm"]), (fault["x_mm"], fault["y_mm"])), j) for j, f in enumerate(_faults(made))), default=(math.inf, -1)
+            ((math.dist((f["x_mm"], f["y_mm"]), (fault["x_mm"], fault["y_mm"])), j) for j, f in enumerate(faults_of(made))), default=(math.inf, -1)
         )
         if near[0] <= fault["width_mm"] / 2.0:
             made = without_fault(made, near[1])
@@ -57,11 +58,6 @@ def retold(new: Mapping[str, Any], read: Mapping[str, Any], mended: Mapping[str,
 
 def _lines_of(result: Mapping[str, Any], name: str) -> Sequence[Sequence[Sequence[float]]]:
     found: Sequence[Sequence[Sequence[float]]] = result.get("outlines", {}).get(name, [])
-    return found
-
-
-def _faults(result: Mapping[str, Any]) -> list[dict[str, Any]]:
-    found: list[dict[str, Any]] = (result.get("surface") or {}).get("faults", [])
     return found
 
 

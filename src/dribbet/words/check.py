@@ -82,7 +82,8 @@ def sinks(found: Sinking) -> str:
     turning = n("{count} joint turns over", "{count} joints turn over", len(found.joints), count=count)
     thin, wide = (v * 1e3 for v in found.patches_m)
     said = t(
-        "g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm. On the panel weight alone takes {soon} to {late}.",
+        "g in each cm³. {turning}: where they do, patches of about {thin:.0f} to {wide:.0f} mm. "
+        "By weight alone they take {soon} to {late} on the panel.",
         turning=turning, thin=thin, wide=wide, soon=_time(found.begins_s[0]), late=_time(found.begins_s[1]),
     )  # fmt: skip
     if not found.sheens:

@@ -73,6 +73,8 @@ def _fact(c: Confound) -> str:
         if c.what is Coupling.BASE_FILM:
             return t("The base adds {least} to {most} to what dries. Weigh after the base too.", least=least, most=most)
         return t("These ways of pouring leave {least} to {most} of film. Weigh every panel.", least=least, most=most)
+    if c.what is Coupling.FLAME and c.low > 0.0:
+        return t("Alcohol and a flame do not go together, so none of these recipes is torched.")
     return BROUGHT_BY[c.by] if c.by is not None else BY_ITSELF[c.what]
 
 

@@ -330,7 +330,7 @@ def half_cracked(hours: float | None, panels: int) -> str:
     of = n("{panels} panel", "{panels} panels", panels, panels=panels)
     if hours is None:
         return t("fewer than half of {of} cracked", of=of)
-    return t("half of {of} were cracked by {hours:.0f} h", of=of, hours=hours)
+    return t("half of {of} were cracked by {hours:.0f}{gap}h", of=of, hours=hours, gap=NARROW)
 
 
 BANDS: Final = t("Bands: wet, skin, touch-dry, through-dry, cured; hatched may crack; ring looked")

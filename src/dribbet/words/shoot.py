@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import Where
+from dribbet.studio.standing.again import Next
 from dribbet.words.decide import amount
 from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import NARROW, in_words
@@ -128,9 +129,9 @@ TAKE_IT_LAMP: Final = Sentence("Take it: lamp {lamp}")
 TOO_MANY_PHOTOS: Final = Sentence("{left} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
 WAIT_LOOKING: Final = t("Wait: looking at the photo")
 GO_TO_ASK: Final = t("Go to Ask")
-NEXT_KEYS: Final = {"bring": t("Bring photos in"), "panel": t("Next panel"), "read": t("Go to Read")}
+NEXT_KEYS: Final = {Next.BRING: t("Bring photos in"), Next.PANEL: t("Next panel"), Next.READ: t("Go to Read")}
 
 
-def next_key(does: str, lamp: Lamp) -> str:
+def next_key(does: Next, lamp: Lamp) -> str:
     """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph."""
     return NEXT_KEYS.get(does) or TAKE_IT_LAMP(lamp=lamp)

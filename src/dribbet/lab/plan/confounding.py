@@ -264,7 +264,7 @@ def _plain(series: Series, recipes: Sequence[Arm]) -> list[Confound]:
         found.append(Confound(what=Coupling.TRACES))
     alcohol = [a.alcohol_share for a in recipes]
     if max(alcohol) > 0.0 and any(a.held.torch_passes for a in recipes):
-        found.append(Confound(what=Coupling.FLAME))
+        found.append(Confound(what=Coupling.FLAME, low=min(alcohol), high=max(alcohol)))
     panels = sum(a.panels for a in recipes) / series.layout.blocks
     if panels >= AGES_FROM:
         found.append(Confound(what=Coupling.AGE))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum, auto
 from typing import TYPE_CHECKING, Final
 
 from dribbet.records import RAKED, Lamp, Stage
@@ -17,6 +18,15 @@ ENOUGH: Final = 5
 """Photographs of one panel, the first among them: from here on another panel tells more."""
 FOR_FIGURES: Final = 3
 """Photographs of each panel where most of a test's scatter is the camera's."""
+
+
+class Next(StrEnum):
+    """What is to be done next with the camera."""
+
+    BRING = auto()
+    TAKE = auto()
+    PANEL = auto()
+    READ = auto()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan.responses import value_of
 from dribbet.notebook.store import new_id
 from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
-from dribbet.records.results import FaultKind
+from dribbet.records.results import FaultKind, faults_of
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
@@ -372,7 +372,7 @@ class ReadPresenter:
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]
-        faults = _faults(result)
+        faults = faults_of(result)
         if i is None or i >= len(items) + len(faults):
             return ""
         if i >= len(items):
@@ -538,13 +538,8 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
 
     return Overlay(
         cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"),
-        lines=closed("lines"), faults=tuple((f["x_mm"], f["y_mm"], f["width_mm"], f["kind"] == FaultKind.BUMP) for f in _faults(result)),
+        lines=closed("lines"), faults=tuple((f["x_mm"], f["y_mm"], f["width_mm"], f["kind"] == FaultKind.BUMP) for f in faults_of(result)),
     )  # fmt: skip
-
-
-def _faults(result: Mapping[str, Any]) -> list[dict[str, Any]]:
-    found: list[dict[str, Any]] = (result.get("surface") or {}).get("faults", [])
-    return found
 
 
 def _lie(result: dict[str, Any], units: Units) -> str:

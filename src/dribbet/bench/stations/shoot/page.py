@@ -16,12 +16,13 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.photo_stage import PhotoStage
 from dribbet.bench.parts.tape import Tape, draw_code, draw_strip
 from dribbet.bench.pictures import Pictures, load_photo
-from dribbet.bench.stations.shoot.presenter import Inspected, Next, ShootPresenter, ShootView, glare_at, inspect
+from dribbet.bench.stations.shoot.presenter import Inspected, ShootPresenter, ShootView, glare_at, inspect
 from dribbet.bench.theme.inks import BLACK, WALL, Inks
 from dribbet.bench.theme.patterns import polyline, solid
 from dribbet.bench.theme.type import font
 from dribbet.records import OF_CORNERS, Lamp, Panel, Report
 from dribbet.sight.load import SUFFIXES
+from dribbet.studio.standing.again import Next
 from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import re
 from dataclasses import dataclass, replace
-from enum import StrEnum, auto
 from pathlib import PurePath
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -20,6 +19,7 @@ from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.acts import sizing
 from dribbet.studio.standing import again
+from dribbet.studio.standing.again import Next
 from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness, fitness
 from dribbet.words.units import units_of
@@ -51,15 +51,6 @@ class Inspected:
     name: str
     suffix: str
     looks: Looks
-
-
-class Next(StrEnum):
-    """What the one key does."""
-
-    BRING = auto()
-    TAKE = auto()
-    PANEL = auto()
-    READ = auto()
 
 
 @dataclass(frozen=True, slots=True)
