@@ -17,6 +17,7 @@ from dribbet.bench.stations.ask.view import Leaf
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.plan import stops, templates
 from dribbet.records import Advice, Design, DribbetError, DropsBy, Equal, Factor, Goal, Layout, Response, Series
+from dribbet.words.kinds import KINDS
 from dribbet.words.parts import Part
 from tests.bench.conftest import choose, open_part, press, trouble
 
@@ -305,7 +306,7 @@ def test_each_kind_of_test_is_planned_by_three_presses(desk, page, window, templ
     """P, the kind, Enter: under two minutes leaves time to read."""
     begun = time.monotonic()
     press(window, "P")
-    button = next(b for b in page.chooser.findChildren(ChoiceRow) if b.accessibleName() == template.words)
+    button = next(b for b in page.chooser.findChildren(ChoiceRow) if b.accessibleName() == KINDS[template.key])
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     assert trouble(window) == ""
     press(window, *(["G"] if stops.doses(desk.need_run().series) else []), "Enter")

@@ -8,10 +8,10 @@ import cv2
 import numpy as np
 import pytest
 
-from dribbet.bench.stations.ask.paper import run_sheet
 from dribbet.lab.plan import design
 from dribbet.paper.labels import SIZES, PanelLabel, labels_pdf, symbol
 from dribbet.paper.run_sheet import run_sheet_pdf
+from dribbet.paper.run_sheet_said import run_sheet
 from dribbet.records import Constants, Design, Extra, Factor, Layout, Level
 from dribbet.words.units import Units
 from tests.made_up import ids, series

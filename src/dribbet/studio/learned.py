@@ -9,10 +9,11 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.lab.paint import experience, history, neat
 from dribbet.lab.paint.learning import Line, PastMix, own_figures
 from dribbet.lab.panel import cracking, pace, pouring, progress, risk
+from dribbet.lab.plan import day_plan
 from dribbet.lab.plan.power import Scatter, scatter_of
 from dribbet.lab.plan.responses import doubt_of, value_of
 from dribbet.lab.verdict import gauge
-from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, Weighing
+from dribbet.records import Check, GaugingKind, Mix, Response, Series, SeriesState, Stage, StepMark, Weighing
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
     from dribbet.lab.panel.drying import DryStage
     from dribbet.lab.panel.pace import PourPace
     from dribbet.lab.panel.risk import Risk
+    from dribbet.lab.plan.day_plan import Pace
     from dribbet.records import HouseRules, Material, Panel
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
@@ -49,6 +51,7 @@ class Learned:
         self._paces: dict[DryStage, PourPace] | None = None
         self._rescues: pouring.Rescues | None = None
         self._doubts: dict[Response, float] = {}
+        self._work_paces: tuple[int, tuple[Pace, ...]] | None = None
         self._photographed: list[tuple[tuple[Mapping[str, Any], ...], float]] | None = None
         self._neat_of: tuple[object, ...] = ()
         self._neat_told: list[Told] = []
@@ -65,6 +68,15 @@ class Learned:
             told = [one for s in self._desk.all_series() for one in _dried(self._desk, self._desk.load(s.id))]
             self._paces = {stage: pace.learn([t for t in told if t.window.stage is stage]) for stage in pace.LEARNED}
         return self._paces
+
+    def work_paces(self) -> tuple[Pace, ...]:
+        """How long mixing, pouring and cleaning take here, by the times of what was weighed and poured."""
+        book = self._desk.notebook
+        weighings, steps = book.all(Weighing), book.all(StepMark)
+        logged = len(weighings) + len(steps)
+        if self._work_paces is None or self._work_paces[0] != logged:
+            self._work_paces = logged, day_plan.paces(book.all(Mix), weighings, steps)
+        return self._work_paces[1]
 
     def rescues(self) -> pouring.Rescues:
         """How the person's further actions turned out, over all series."""

@@ -9,10 +9,25 @@ from dribbet.lab.cup.dosing import mg_per_100g
 from dribbet.lab.cup.recipe import final_alcohol_share
 from dribbet.lab.panel import pouring
 from dribbet.lab.plan.factors import blend
-from dribbet.records import Constants, Does, Doing, DribbetError, Figure, Layer, Response, Series, Step, Wanted
+from dribbet.records import (
+    BasePlan,
+    Constants,
+    Does,
+    Doing,
+    DribbetError,
+    Equal,
+    Factor,
+    Figure,
+    Layer,
+    Outline,
+    Response,
+    Series,
+    Step,
+    Wanted,
+)
 from dribbet.words.pour import ASKED, STEPS, figure_text, typed_figure
-from dribbet.words.tongue import name, t
-from dribbet.words.units import NARROW, Units, figure, percent
+from dribbet.words.tongue import n, name, t
+from dribbet.words.units import NARROW, Units, dose_text, figure, percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -72,14 +87,47 @@ TEXTS: Final = {
 LISTS: Final = {"cup": "Cup, from below", "silicone_in": "Colours that get silicone", "asked": "Also measured"}
 
 
-def doing_parts(held: Constants) -> tuple[str, ...]:
-    """Parts of the figures that the steps of this pour have, but for those that constants of their own hold."""
-    return tuple(
-        f"{DOING}{p.step.value}/{f.does.value}"
-        for p in dict.fromkeys(pouring.planned(held))
-        for f in p.figures
-        if (p.step, f.does) not in ((Step.TORCH, Does.PASSES), (Step.ACTIVATE, Does.GRAMS))
-    )
+def in_short(series: Series, units: Units) -> str:
+    """What is held, in a line under the rack: paint, panel, doing, recipe, base, room; without what is tested."""
+    c, tested = series.constants, {v.factor for v in series.varied}
+    size = units.size_text(c.panel_width_m * 1e3, c.panel_height_m * 1e3)
+    said = [
+        t("{mass} a panel", mass=units.mass_text(c.poured_kg)),
+        t("{size} round {support}", size=size, support=c.support) if c.outline is Outline.ROUND else f"{size} {c.support}",
+    ]
+    if Factor.TECHNIQUE not in tested:
+        said.append(
+            t("{technique}, {rest_s:.0f} s rest, tilt {tilt_s:.0f} s", technique=c.way or name(c.technique), rest_s=c.dwell_s, tilt_s=c.tilt_s)
+        )
+    said += [t("recipes as on the rack")] if series.equal is Equal.OWN else _recipe_in_short(c, tested, units)
+    if Factor.SILICONE not in tested:
+        dose = c.silicone_drops_per_100g
+        said.append(dose_text(dose, c.drop_kg, units.called(c.silicone)) if dose else t("no silicone"))
+    if c.base_plan is not BasePlan.NONE and Factor.BASE not in tested:
+        brought = tested & {Factor.BASE_PAINT, Factor.BASE_SHEEN}
+        said.append(name(c.base_plan) if brought else t("{plan} of {base}", plan=c.base_plan, base=units.called(c.base)))
+    if c.activator != "none" and Factor.ACTIVATOR not in tested:
+        said.append(t("{mass} {activator}", mass=units.mass_text(c.activator_kg), activator=units.called(c.activator)))
+    if Factor.HEAT not in tested:
+        said.append(n("torch {passes} time", "torch {passes} times", c.torch_passes, passes=c.torch_passes) if c.torch_passes else t("no flame"))
+    said.append(t("room {room}, {damp} damp", room=units.temperature_text(c.room_c), damp=percent(c.room_rh)))
+    return "; ".join(said) + "."
+
+
+def _recipe_in_short(c: Constants, tested: set[Factor], units: Units) -> list[str]:
+    said = []
+    if Factor.RATIO not in tested:
+        medium = t("medium") if Factor.MEDIUM in tested else units.called(c.medium)
+        said.append(t("1 paint : {parts:.3g} {medium}", parts=c.medium_parts, medium=medium))
+    if Factor.WATER_SHARE not in tested and not c.grade:
+        thinner = t("third liquid") if Factor.THIRD_LIQUID in tested else units.called(c.third_liquid)
+        said.append(t("{share} {thinner}", share=percent(c.water_share), thinner=thinner))
+    return said
+
+
+def doing_part(step: Step, does: Does) -> str:
+    """Part of a step's figure."""
+    return f"{DOING}{step.value}/{does.value}"
 
 
 def _doing(part: str) -> tuple[Step, Does]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from enum import Enum, auto
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -21,8 +22,23 @@ CLASHES: Final = {  # what making this equal would undo
     Equal.PAINT: (Factor.WATER_SHARE, Factor.GRADE),
     Equal.COST: (Factor.RATIO,),
 }
-EQUAL_WITHIN: Final = {Equal.RECIPE: 0.02, Equal.FLOW: 0.25, Equal.PAINT: 0.01, Equal.COST: 0.05}
-"""How much may differ before it is said: parts and cost as shares of the mean, flow as the matching band, paint in percent points."""
+
+
+class Unlike(Enum):
+    """A quantity that recipes may not share."""
+
+    THINNER = auto()
+    """Share of thinner in the cup."""
+    PARTS = auto()
+    """Parts of medium to one of paint, where thinner is equal."""
+    FLOW = auto()
+    PAINT = auto()
+    """Share of paint in the cup."""
+    COST = auto()
+
+
+EQUAL_WITHIN: Final = {Unlike.THINNER: 0.01, Unlike.PARTS: 0.02, Unlike.FLOW: 0.25, Unlike.PAINT: 0.01, Unlike.COST: 0.05}
+"""How much may differ before it is said: parts and cost as shares of the mean, flow as the matching band, thinner and paint in percent points."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,21 +139,21 @@ def also_differs(arms: Sequence[Arm], asked: Sequence[Factor]) -> tuple[str, ...
     return tuple(f for f in BESIDES if f not in varied and len({getattr(a.held, f) for a in arms}) > 1)
 
 
-def differs(standings: Sequence[RecipeStanding]) -> dict[Equal, tuple[float, float]]:
+def differs(standings: Sequence[RecipeStanding]) -> dict[Unlike, tuple[float, float]]:
     """Quantities that are not equal, each from low to high; of a recipe the thinner's share, or the parts where that is equal."""
     thin, parts = [s.thinner_share for s in standings], [s.medium_parts for s in standings]
     flow, paint, cost = [s.flow_per_pa_s for s in standings], [s.paint_share for s in standings], [s.cost_per_kg for s in standings]
     found = {}
-    if max(thin) - min(thin) > EQUAL_WITHIN[Equal.PAINT]:
-        found[Equal.RECIPE] = (min(thin), max(thin))
-    elif _apart(parts) > EQUAL_WITHIN[Equal.RECIPE]:
-        found[Equal.RECIPE] = (min(parts), max(parts))
-    if _apart(flow) > EQUAL_WITHIN[Equal.FLOW]:
-        found[Equal.FLOW] = (min(flow), max(flow))
-    if max(paint) - min(paint) > EQUAL_WITHIN[Equal.PAINT]:
-        found[Equal.PAINT] = (min(paint), max(paint))
-    if _apart(cost) > EQUAL_WITHIN[Equal.COST]:
-        found[Equal.COST] = (min(cost), max(cost))
+    if max(thin) - min(thin) > EQUAL_WITHIN[Unlike.THINNER]:
+        found[Unlike.THINNER] = (min(thin), max(thin))
+    elif _apart(parts) > EQUAL_WITHIN[Unlike.PARTS]:
+        found[Unlike.PARTS] = (min(parts), max(parts))
+    if _apart(flow) > EQUAL_WITHIN[Unlike.FLOW]:
+        found[Unlike.FLOW] = (min(flow), max(flow))
+    if max(paint) - min(paint) > EQUAL_WITHIN[Unlike.PAINT]:
+        found[Unlike.PAINT] = (min(paint), max(paint))
+    if _apart(cost) > EQUAL_WITHIN[Unlike.COST]:
+        found[Unlike.COST] = (min(cost), max(cost))
     return found
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from enum import StrEnum
+from enum import Enum, StrEnum, auto
 from functools import lru_cache
 from typing import TYPE_CHECKING, Final
 
@@ -34,6 +34,17 @@ class Size(StrEnum):
     THOROUGH = "thorough"
 
 
+class Tells(Enum):
+    """What a plan can tell apart."""
+
+    TWO_LEVELS = auto()
+    EACH_LEVEL = auto()
+    EACH_AND_PAIRS = auto()
+    """Each thing varied, and what two of them do together."""
+    EACH = auto()
+    EACH_IF_NONE_WORK_TOGETHER = auto()
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Offer:
     """One size of a test."""
@@ -43,8 +54,9 @@ class Offer:
     panels: int
     shows: float | None
     """Smallest difference in the first response's unit; None where it is not known."""
-    parts: str
-    """What can be told apart, in words."""
+    tells: Tells
+    bend: bool
+    """Whether a bend between the levels is told as well."""
 
 
 def behind_level(recipes: Sequence[Arm]) -> int:
@@ -152,18 +164,24 @@ def offers(series: Series, known: Scatter | None) -> tuple[Offer, ...]:
         except DribbetError:
             continue
         made.append(
-            Offer(size=size, series=plan, panels=design.sheets(plan), shows=shows(plan, recipes, known), parts=_parts(plan))
-        )  # fmt: skip
+            Offer(
+                size=size,
+                series=plan,
+                panels=design.sheets(plan),
+                shows=shows(plan, recipes, known),
+                tells=tells(plan),
+                bend=plan.layout.centre_points > 0,
+            )
+        )
     return tuple(made)
 
 
-def _parts(series: Series) -> str:
+def tells(series: Series) -> Tells:
     """What a plan can tell apart."""
     levels = [len(v.levels) for v in series.varied]
-    bend = " and a bend between" if series.layout.centre_points else ""
     if len(levels) == 1:
-        return ("each level" if levels[0] > 2 else "the two") + bend
+        return Tells.EACH_LEVEL if levels[0] > 2 else Tells.TWO_LEVELS
     if series.layout.design is not Design.FRACTION:
-        return "each, and what two do together" + bend
+        return Tells.EACH_AND_PAIRS
     resolution = layouts.RESOLUTION.get((len(levels), series.layout.halvings), 3)
-    return {3: "each, if none work together", 4: "each, but not what two do together", 5: "each, and what two do together"}[resolution] + bend
+    return {3: Tells.EACH_IF_NONE_WORK_TOGETHER, 4: Tells.EACH, 5: Tells.EACH_AND_PAIRS}[resolution]

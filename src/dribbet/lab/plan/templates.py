@@ -70,10 +70,9 @@ class Found:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Template:
-    """A kind of test: its words, and what fills it."""
+    """A kind of test, and what fills it."""
 
     key: str
-    words: str
     fill: Fill
 
 
@@ -202,23 +201,23 @@ def _scale_up(s: Series, _: Found) -> Series:
 
 
 TEMPLATES: Final = (
-    Template(key="medium", words="Medium against medium", fill=_medium),
-    Template(key="silicone", words="Silicone, a ladder from none", fill=_silicone),
-    Template(key="alcohol", words="Alcohol, a ladder from none", fill=_alcohol),
-    Template(key="shimmer", words="Shimmer medium, a ladder from none", fill=_shimmer),
-    Template(key="anti-craze", words="Anti-craze additive, a ladder from none", fill=_anti_craze),
-    Template(key="ratio", words="Ratio, from too thick to too thin", fill=_ratio),
-    Template(key="film", words="Medium and film left, for cracks", fill=_medium_film),
-    Template(key="spots", words="Sheen, finish and medium, spots on one panel", fill=_spots),
-    Template(key="base", words="Water in the base, under a bloom", fill=_base),
-    Template(key="technique", words="Technique against technique", fill=_technique),
-    Template(key="order", words="Order of layers in the cup", fill=_order),
-    Template(key="heat", words="With and without heat", fill=_heat),
-    Template(key="heat after", words="Early against late heat", fill=_heat_after),
-    Template(key="third", words="Alcohol against water as third liquid", fill=_third),
-    Template(key="activator", words="Activator against activator, blind", fill=_activator),
-    Template(key="cure", words="Drying and cure: wash, varnish, bake, hot cup", fill=_cure),
-    Template(key="size", words="A winner on a larger panel", fill=_scale_up),
+    Template(key="medium", fill=_medium),
+    Template(key="silicone", fill=_silicone),
+    Template(key="alcohol", fill=_alcohol),
+    Template(key="shimmer", fill=_shimmer),
+    Template(key="anti-craze", fill=_anti_craze),
+    Template(key="ratio", fill=_ratio),
+    Template(key="film", fill=_medium_film),
+    Template(key="spots", fill=_spots),
+    Template(key="base", fill=_base),
+    Template(key="technique", fill=_technique),
+    Template(key="order", fill=_order),
+    Template(key="heat", fill=_heat),
+    Template(key="heat after", fill=_heat_after),
+    Template(key="third", fill=_third),
+    Template(key="activator", fill=_activator),
+    Template(key="cure", fill=_cure),
+    Template(key="size", fill=_scale_up),
 )
 
 

@@ -3,69 +3,55 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.apart import apart
-from dribbet.bench.stations.ask import choosing, margin, sheets
+from dribbet.bench.stations.ask import choosing, sheets
 from dribbet.bench.stations.ask.rack import lines, rack, sides
-from dribbet.bench.stations.ask.view import LEAVES, AskView, Checks, Days, HeldGroup, HeldView, Leaf, Offered, Sheet
-from dribbet.lab.panel.progress import Station
-from dribbet.lab.plan import confounding, control, day_plan, design, planning, sizes, stops, templates
-from dribbet.lab.plan.design import arms
-from dribbet.lab.plan.factors import NATURES
+from dribbet.bench.stations.ask.view import LEAVES, AskView, CanShowView, Checks, Days, HeldGroup, HeldView, Leaf, Offered, Sheet
+from dribbet.lab.plan import design, stops, templates
 from dribbet.notebook.store import new_id
 from dribbet.records import (
     NO_HEX,
-    WATER,
     BasePlan,
-    Design,
     Dosage,
     DribbetError,
     DropsBy,
-    Equal,
     Factor,
-    Mix,
     Outline,
     Report,
     Response,
     Series,
-    StepMark,
     Technique,
-    Weighing,
 )
 from dribbet.records.wording import first_up
-from dribbet.studio.acts import ways
+from dribbet.studio.acts import having, ways
 from dribbet.studio.acts.planning import Planning, PlanStopped
-from dribbet.studio.standing.choosing import covered
+from dribbet.studio.standing import ask as standing
+from dribbet.studio.standing.has import Has, has
 from dribbet.studio.standing.rehearsal import Rehearsal, rehearsal
+from dribbet.studio.standing.sheets import named_times
 from dribbet.words import ask as ask_words
 from dribbet.words import confounding as confounding_words
-from dribbet.words import held, levels, question
+from dribbet.words import held, kinds, levels, margin, question
+from dribbet.words import sheets as sheet_words
 from dribbet.words import stops as stops_words
 from dribbet.words import verdict as verdict_words
 from dribbet.words.parts import Part, Remark
-from dribbet.words.units import NARROW, count_text, dose_text, figure, percent, units_of
+from dribbet.words.units import count_text, figure, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
-    from dribbet.lab.plan.arm import Arm
-    from dribbet.lab.plan.confounding import Confound
-    from dribbet.lab.plan.planning import Demand
     from dribbet.lab.verdict.rehearse import Rehearsed
     from dribbet.studio.desk import Desk
-    from dribbet.studio.run import Run
+    from dribbet.studio.standing.ask import Asked
+    from dribbet.studio.standing.margin import CanShow
+    from dribbet.words.units import Units
 
 PRE_TEST: Final = "pre-test"
 """Kind of test that has no panels: it is made on Shelf."""
-STUDIO: Final = {  # what the studio has; kept as settings of the notebook, nothing before somebody enters it: part, words
-    "have_panels": ask_words.BARE_PANELS_AT_HAND,
-    "rack_slots": ask_words.PLACES_ON_THE_DRYING_RACK,
-    "sitting_h": ask_words.HOURS_AT_THE_BENCH,
-}
-ANY_PLACES: Final = 1000  # on a rack that nobody counted
-USUAL_SITTING_H: Final = 4.0  # for the day plan, until somebody says
 HELD_ORDER: Final = (
     "cup", "asked", "size_mm", "outline", "sides", "support", "poured", "from_size", "technique", "dwell", "tilt", "torch", "heat_after", "grow",
     "second", "rounds", "medium", "ratio", "colour_parts", "water", "thinned", "third_liquid", "water_source", "grade", "alcohol", "strength",
@@ -87,14 +73,24 @@ HELD_GROUPS: Final = (
     ("room", "Room and studio", ("asked", "room", "damp", "have_panels", "rack_slots", "sitting_h")),
 )  # fmt: skip
 """What is held, as it stands on the card."""
-PART_OF_FIELD: Final = {
-    "technique": "technique", "medium": "medium", "medium_parts": "ratio", "water_share": "water", "film_m": "film",
-    "silicone_drops_per_100g": "drops", "alcohol_share": "alcohol", "alcohol_strength": "strength", "anti_craze_share": "craze",
-    "shimmer_parts": "shimmer_parts", "silicone": "silicone", "silicone_colours": "silicone_in", "finish": "finish",
-    "base_plan": "base_plan", "base_sheen": "base_sheen", "base_m": "base_m", "base_water_share": "base_water",
-    "activator": "activator", "torch_passes": "torch", "heat_after_s": "heat_after", "rest_s": "rest", "grade": "grade",
-    "panel": "size_mm",
+DRAWN_AS: Final = {
+    Response.CRACK_LENGTH: "line", Response.CELL_WIDTH: "wide", Response.CELL_COUNT: "cells", Response.SPREAD: "share", Response.LACING: "share",
 }  # fmt: skip
+"""Responses whose smallest difference is drawn on the panel, to scale."""
+
+
+def studio_has(part: str) -> Has | None:
+    """What of the studio a part of the card is about; None for a constant of the plan."""
+    return next((h for h in Has if h.value == part), None)
+
+
+def can_show(series: Series, found: CanShow, units: Units) -> CanShowView:
+    """The smallest difference as a drawing to scale on the panel."""
+    held = series.constants
+    panel, kind = (held.panel_width_m * 1e3, held.panel_height_m * 1e3), DRAWN_AS.get(found.response)
+    if found.size is None or kind is None:
+        return CanShowView(panel_mm=panel)
+    return CanShowView(kind, found.size, margin.amount(found.response, found.size, units), panel, held.outline is Outline.ROUND)
 
 
 class AskPresenter:
@@ -106,7 +102,6 @@ class AskPresenter:
         self.trouble: tuple[str, str, str] | None = None
         """Part, what was typed, and why it could not be taken: what was entered is never lost."""
         self.planning = Planning(desk)
-        self._paces: tuple[int, tuple[day_plan.Pace, ...]] | None = None
         self._rehearsed: tuple[Series, Rehearsal, Rehearsed] | None = None
 
     # ------------------------------------------------------------ what is so
@@ -115,55 +110,42 @@ class AskPresenter:
         run = self.desk.run()
         if run is None:
             return AskView(empty=True, one_key="Start a question", margin=(Remark("Honest margin", ask_words.START_A_QUESTION),))
-        s, units = run.series, units_of(self.desk)
-        recipes = arms(s)
-        drawn = s.seed is not None
-        shelf = self.desk.shelf()
-        known = self.desk.learned.scatter(s.responses[0][0])
-        confounds = run.once(("confounds",), lambda: self.confounds(s, recipes))
-        demand = run.once(("demand",), lambda: planning.demand(s, shelf))
-        begun = bool(run.steps or run.weighings)
-        head, columns, rows = run.once(("rack", units), lambda: rack(s, recipes, {m.key: m for m in shelf}, units, covered=covered(run)))
-        have, prices = self.have("have_panels"), self._prices(s)
-        said = run.once(
-            ("margin", known, units, tuple(prices.items()), have),
-            lambda: margin.remarks(s, recipes, confounds, demand, known, units, prices, have_panels=have),
-        )
-        seen = run.once(("can show", known, units), lambda: margin.can_show(s, sizes.shows(s, recipes, known), units))
-        plan = self._day_plan(run, recipes)
-        leaves = (*LEAVES, *((Leaf.PANELS,) if design.paired(s) else ()))
+        found, units = standing.asked(self.desk, run), units_of(self.desk)
+        s, shelf = found.series, self.desk.shelf()
+        head, columns, rows = run.once(("rack", units), lambda: rack(s, found.recipes, {m.key: m for m in shelf}, units, covered=found.covered))
+        said = margin.remarks(found.margin, units)
+        leaves = (*LEAVES, *((Leaf.PANELS,) if found.margin.pieces is not None else ()))
         leaf = self.leaf if self.leaf in leaves else Leaf.RACK
         return AskView(
-            sentence=self._with_trouble(question.sentence(s, units, self.desk.shelf())),
+            sentence=self._with_trouble(question.sentence(s, units, shelf)),
             columns=columns,
             column_head=head,
             column_lines=lines(s, sides(s)[0], units),
             rows=rows,
-            offers=() if drawn else run.once(("offers", known, units), lambda: self._offers(s, known)),
-            held=self._held(s),
+            offers=tuple(self._offer(found, number, one, units) for number, one in enumerate(found.offers, start=1)),
+            held=held.in_short(s, units),
             expectation=self._with_trouble(question.expectation(s)),
             expectation_in_short=self._with_trouble(question.expectation(s, in_short=True)),
             margin=(*said[:1], *self._played(s), *said[1:]),
-            can_show=seen,
-            costs=margin.costs(
-                s, demand, units, have_panels=have, rack=self._rack(run), days=margin.whole_days((plan.ends - plan.begins).total_seconds())
-            ),
+            can_show=can_show(s, found.margin.shows, units),
+            costs=tuple((*ask_words.need(one, units), one.share) for one in found.needs),
             trouble=self.trouble[2] if self.trouble else "",
-            drawn=drawn,
-            locked=begun,
-            one_key=ask_words.LOTS_ARE_DRAWN_GO_TO_MIX if drawn else "Draw lots",
-            can_take_back=drawn and not begun,
+            drawn=found.drawn,
+            locked=found.begun,
+            one_key=ask_words.LOTS_ARE_DRAWN_GO_TO_MIX if found.drawn else "Draw lots",
+            can_take_back=found.drawn and not found.begun,
             leaves=leaves,
             leaf=leaf,
-            bottles=sheets.bottles(demand, units) if leaf is Leaf.AMOUNTS else (),
-            days=sheets.days(
-                plan, rack_slots=self.have("rack_slots"), rack_taken=self._rack(run)[1], sitting_h=self.have("sitting_h") or USUAL_SITTING_H
-            )
-            if leaf is Leaf.DAYS
-            else Days(),
-            checks=sheets.checks(s, self.planning.goals(), units, self.desk.rules.looks) if leaf is Leaf.LOOKS else Checks(),
+            bottles=sheets.bottles(found.demand, units) if leaf is Leaf.AMOUNTS else (),
+            days=sheets.days(found) if leaf is Leaf.DAYS else Days(),
+            checks=sheets.checks(s, self.planning.goals(), self.desk.rules.looks) if leaf is Leaf.LOOKS else Checks(),
             sheet=sheets.sheet(s, units) if leaf is Leaf.PANELS else Sheet(),
             card=self._card(s) if leaf is Leaf.HELD else HeldView(),
+        )
+
+    def _offer(self, found: Asked, number: int, one: standing.SizeOffered, units: Units) -> Offered:
+        return Offered(
+            number, first_up(str(one.offer.size)), count_text(one.offer.panels, "panel"), ask_words.offered(found, one, units), one.current
         )
 
     def rehearsal(self) -> Rehearsal:
@@ -191,22 +173,6 @@ class AskPresenter:
         effect = margin.amount(played.response, played.size, units_of(self.desk))
         return (Remark(verdict_words.REHEARSED, verdict_words.rehearsed(out, effect, str(played.response))),)
 
-    def confounds(self, s: Series, recipes: tuple[Arm, ...]) -> tuple[Confound, ...]:
-        """What moves along with what is tested."""
-        return confounding.confounds(s, recipes)
-
-    def demand(self) -> list[Demand]:
-        """What the series takes from the shelf."""
-        return planning.demand(self.desk.need_run().series, self.desk.shelf())
-
-    def have(self, what: str) -> float | None:
-        """A number of what the studio has: panels, places, hours; None where nobody entered it."""
-        told = self.desk.notebook.setting(what)
-        return float(told) if isinstance(told, (int, float)) and 0.0 <= told < 10_000.0 else None
-
-    def _prices(self, s: Series) -> dict[str, float]:
-        return dict(s.prices or planning.prices_per_kg(self.desk.shelf()))
-
     def _with_trouble(self, said: tuple[str | Part, ...]) -> tuple[str | Part, ...]:
         """Put what was typed and refused back into its part."""
         if self.trouble is None:
@@ -214,94 +180,13 @@ class AskPresenter:
         part, typed, why = self.trouble
         return tuple(replace(p, trouble=why, typed=typed if p.typed else "") if isinstance(p, Part) and p.id == part else p for p in said)
 
-    def _offers(self, s: Series, known: Any) -> tuple[Offered, ...]:
-        first = s.responses[0][0]
-        made: list[Offered] = []
-        before: Series | None = None
-        for i, offer in enumerate(sizes.offers(s, known)):
-            if offer.shows is not None:
-                shown = ask_words.OFFER_SHOWS(amount=margin.amount(first, offer.shows, units_of(self.desk)))
-            else:
-                shown = ask_words.OFFER_NOT_KNOWN if known is None or first is Response.FIRST_CRACK else ask_words.OFFER_SHOWS_NONE
-            same = before == offer.series
-            now = not same and offer.series.layout == s.layout and offer.series.repeats == s.repeats
-            words_ = f"the same as {i}" if same else f"{shown}. {first_up(offer.parts)}."
-            made.append(Offered(i + 1, first_up(str(offer.size)), count_text(offer.panels, "panel"), words_, now))
-            before = offer.series
-        return tuple(made)
-
-    def _held(self, s: Series) -> str:
-        c, units = s.constants, units_of(self.desk)
-        tested = {v.factor for v in s.varied}
-        shape = "round " if c.outline is Outline.ROUND else ""
-        said = [
-            f"{units.mass_text(c.poured_kg)} a panel",
-            f"{units.size_text(c.panel_width_m * 1e3, c.panel_height_m * 1e3)} {shape}{c.support}",
-        ]
-        if Factor.TECHNIQUE not in tested:
-            said.append(ask_words.DOING_IN_SHORT(technique=c.technique, rest_s=c.dwell_s, tilt_s=c.tilt_s))
-        if s.equal is Equal.OWN:
-            said.append("recipes as on the rack")
-        else:
-            if Factor.RATIO not in tested:
-                said.append(f"1 paint : {c.medium_parts:.3g} {units.called(c.medium) if Factor.MEDIUM not in tested else 'medium'}")
-            if Factor.WATER_SHARE not in tested and not c.grade:
-                said.append(f"{percent(c.water_share)} {c.third_liquid if Factor.THIRD_LIQUID not in tested else 'third liquid'}")
-        if Factor.SILICONE not in tested:
-            said.append(dose_text(c.silicone_drops_per_100g, c.drop_kg, units.called(c.silicone)) if c.silicone_drops_per_100g else "no silicone")
-        if c.base_plan is not BasePlan.NONE and Factor.BASE not in tested:
-            tested_base = bool(tested & {Factor.BASE_PAINT, Factor.BASE_SHEEN})
-            said.append(str(c.base_plan) if tested_base else f"{c.base_plan} of {units.called(c.base)}")
-        if c.activator != "none" and Factor.ACTIVATOR not in tested:
-            said.append(f"{units.mass_text(c.activator_kg)} {c.activator}")
-        if Factor.HEAT not in tested:
-            said.append(f"torch {c.torch_passes} times" if c.torch_passes else "no flame")
-        said.append(f"room {units.temperature_text(c.room_c)}, {percent(c.room_rh)} damp")
-        return "; ".join(said) + "."
-
-    # ------------------------------------------------------------ days
-
-    def _rack(self, run: Run) -> tuple[float | None, int]:
-        """Places there are, and those that panels of other series dry on."""
-        now = self.desk.now()
-        taken = 0
-        for s in self.desk.all_series():
-            if s.id != run.series.id and s.seed is not None:
-                other = self.desk.load(s.id)
-                taken += len({p.sheet or p.id for p in other.panels if other.station(p, now) is Station.DRY})
-        return self.have("rack_slots"), taken
-
-    def _own_paces(self) -> tuple[day_plan.Pace, ...]:
-        book = self.desk.notebook
-        weighings, steps = book.all(Weighing), book.all(StepMark)
-        key = len(weighings) + len(steps)
-        if self._paces is None or self._paces[0] != key:
-            self._paces = key, day_plan.paces(book.all(Mix), weighings, steps)
-        return self._paces[1]
-
-    def _day_plan(self, run: Run, recipes: tuple[Arm, ...]) -> day_plan.DayPlan:
-        places, taken = self._rack(run)
-        slots = round(places) if places is not None else ANY_PLACES
-        morning = self.desk.now().replace(hour=9, minute=0, second=0, microsecond=0)
-        pace, sitting_s = self._own_paces(), (self.have("sitting_h") or USUAL_SITTING_H) * 3600.0
-
-        def laid_out() -> day_plan.DayPlan:
-            numbers = iter(range(100_000))
-            cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
-            return day_plan.plan(
-                run.series, recipes, cups, pace=pace, sitting_s=sitting_s, rack_slots=slots, rack_taken=taken, begins=morning,
-                waking=run.waking,
-            )  # fmt: skip
-
-        return run.once(("days", slots, taken, morning, pace, sitting_s), laid_out)
-
     # ------------------------------------------------------------ what choosing does
 
     def choose(self, part: str, value: str) -> None:
         """Choose or type a part of the sentence; what cannot be is said, kept as typed, and changes nothing."""
         s = self.desk.need_run().series
-        if part in STUDIO:
-            self._put_studio(part, value)
+        if (owned := studio_has(part)) is not None:
+            self._enter(owned, value)
             return
         if part == "goal" or part.startswith("range:"):
             self._goal(part, value)
@@ -339,63 +224,34 @@ class AskPresenter:
 
     def toggle_time(self, response: str, time: str) -> None:
         """Judge a response at a time, or no longer."""
-        self.planning.toggle_time(Response(response), time, sheets.named_times(self.desk.need_run().series, self.desk.rules.looks))
+        self.planning.toggle_time(Response(response), time, named_times(self.desk.need_run().series, self.desk.rules.looks))
 
     def _goal(self, part: str, value: str) -> None:
         if part == "goal":
             self.planning.new_goal() if value == "new" else self.planning.choose_goal(value or None)
             return
-        self.planning.aim(Response(part.partition(":")[2]), *self._range(value))
-
-    def _range(self, text: str) -> tuple[float | None, float | None]:
-        found = text.lower().replace("any", "").replace("to", " ").replace(",", ".").split()
-        if not found:
-            return None, None
-        try:
-            figures = [figure(v) for v in found if v.replace(".", "").lstrip("-").isdigit()]
-            low, high = figures[0], figures[1]
-        except (ValueError, IndexError):
-            raise DribbetError(ask_words.NO_RANGE(text=text)) from None
-        return low, high
+        self.planning.aim(Response(part.partition(":")[2]), *sheet_words.range_of(value))
 
     def weigh(self, response: str) -> None:
         """Let a response count more in the goal: 0, 1, 2, 3 and round again."""
         self.planning.weigh(Response(response))
 
-    def _put_studio(self, part: str, value: str) -> None:
+    def _enter(self, what: Has, value: str) -> None:
         try:
             number = figure(value.split()[0])
         except (ValueError, IndexError):
-            self.trouble = part, value, ask_words.NO_NUMBER(text=value, what=STUDIO[part].lower())
+            self.trouble = what.value, value, ask_words.NO_NUMBER(text=value, what=ask_words.HAS[what].lower())
             raise DribbetError(self.trouble[2]) from None
-        if not 0.0 < number < 10_000.0:
-            raise DribbetError(ask_words.OUT_OF_REACH(number=number, what=STUDIO[part].lower()))
+        having.enter(self.desk, what, number)
         self.trouble = None
-        self.desk.notebook.put_setting(part, number)
-        self.desk.changed()
 
     # ------------------------------------------------------------ what is held
 
     def held_list(self) -> Part:
         """Everything that is held, each as a choice that opens it."""
         s = self.desk.need_run().series
-        left_out = {PART_OF_FIELD.get(NATURES[v.factor].field) for v in s.varied}
-        c = s.constants
-        silicone = c.silicone_drops_per_100g or s.varies(Factor.SILICONE)
-        if not silicone:
-            left_out |= {"silicone_in", "silicone", "drops_by"}
-        if c.base_plan is BasePlan.NONE:
-            left_out |= {"base", "base_sheen", "base_m", "base_water", "base_craze"}
-        if c.activator == "none" and not s.varies(Factor.ACTIVATOR):
-            left_out.add("activator_kg")
-        if not c.alcohol_share and not s.varies(Factor.ALCOHOL):
-            left_out.add("strength")
-        if s.layout.design is not Design.PAIRED:
-            left_out.add("strip")
-        varied = {(NATURES[v.factor].doing) for v in s.varied}
-        steps = [
-            p for p in held.doing_parts(c) if tuple(p.removeprefix(held.DOING).split("/")) not in {(d[0].value, d[1].value) for d in varied if d}
-        ]
+        left_out = standing.not_held(s)
+        steps = [held.doing_part(*one) for one in standing.steps_held(s)]
         parts = [*(p for p in HELD_ORDER if p not in left_out), *steps]
         return Part("held", "", tuple((p, ": ".join(self._held_said(s, p))) for p in parts))
 
@@ -410,7 +266,7 @@ class AskPresenter:
             for name in (*(n for n in names if n in there), *own):
                 label, value = self._held_said(s, name)
                 if name == "from_size":
-                    label, value = ask_words.FROM_THE_PANELS_SIZE, "work it out"
+                    label, value = ask_words.FROM_THE_PANELS_SIZE, ask_words.WORK_OUT
                 part = self.held_part(name)
                 rows.append((label, replace(part, text=value)))
             if rows:
@@ -428,9 +284,9 @@ class AskPresenter:
         )
 
     def _held_said(self, s: Series, part: str) -> tuple[str, str]:
-        if part in STUDIO:
-            told = self.have(part)
-            return STUDIO[part], "not entered" if told is None else f"{told:g}"
+        if (owned := studio_has(part)) is not None:
+            told = has(self.desk, owned)
+            return ask_words.HAS[owned], ask_words.NOT_ENTERED if told is None else f"{told:g}"
         return held.said_of(s, part, units_of(self.desk))
 
     def held_part(self, part: str) -> Part:
@@ -454,7 +310,8 @@ class AskPresenter:
         if part == "from_size":
             return Part(part, "", (("", ask_words.WORK_IT_OUT),))
         label, value = self._held_said(s, part)
-        typed = f"{self.have(part) or 0.0:g}" if part in STUDIO else held.typed_of(s, part, units_of(self.desk))
+        owned = studio_has(part)
+        typed = f"{has(self.desk, owned) or 0.0:g}" if owned is not None else held.typed_of(s, part, units_of(self.desk))
         made = Part(part, f"{label}: {value}", typed=typed, hint=label)
         if self.trouble is not None and self.trouble[0] == part:
             return replace(made, typed=self.trouble[1], trouble=self.trouble[2])
@@ -465,46 +322,23 @@ class AskPresenter:
     def more_list(self) -> Part:
         """Everything else that can be done with a plan, each with its key."""
         s = self.desk.need_run().series
-        drawn = s.seed is not None
-        made: list[tuple[str, str]] = [("name", f"Rename {s.name}")]
-        if not drawn:
-            made += [("more repeats", ask_words.ADD_REPEAT_KEY), ("fewer repeats", ask_words.FEWER_REPEATS_KEY)]
-            made.append(("templates", ask_words.KINDS_KEY))
-        made += [("again", ask_words.REPEAT_WITH_ONE_CHANGE_KEY), ("mend", ask_words.MEND_KEY)]
-        if not drawn:
-            if margin.first_separable(self.confounds(s, arms(s))) is not None:
-                made.append(("separate", ask_words.ADD_PANELS_KEY))
-            if stops.doses(s):
-                made += [("grown", ask_words.LARGER_CUP_KEY), ("diluted", ask_words.DILUTED_DROPS_KEY)]
-            if s.layout.extras:
-                made.append(("plain", ask_words.LEAVE_ADDED_OUT))
-            if any(not m.insisted for m in control.missing(s)):
-                made += [("control", ask_words.ADD_CONTROL_KEY), ("insist", ask_words.NO_CONTROL_KEY)]
-        made += [("turning", ask_words.SEE_IT_TURN_OVER)]
-        made += [("sheet", ask_words.RUN_SHEET_KEY), ("shopping", ask_words.SHOPPING_LIST_AS_TEXT)]
-        if not drawn and self.planning.history(s).done:
-            made.append(("undo", ask_words.TAKE_BACK_KEY))
-        if not drawn and self.planning.history(s).undone:
-            made.append(("redo", ask_words.DO_AGAIN_KEY))
-        return Part("more", "", tuple(made))
+        history = self.planning.history(s)
+        found = standing.more(s, done=bool(history.done), undone=bool(history.undone))
+        return Part("more", "", tuple((one.value, ask_words.more(one, s)) for one in found))
 
     def template_list(self) -> Part:
         """Kinds of test."""
-        kinds = tuple((t.key, t.words) for t in templates.TEMPLATES)
-        return Part("template", "", (*kinds, (PRE_TEST, ask_words.A_SET_OF_COLOURS_WITHOUT_PANELS)))
+        found = tuple((one.key, kinds.KINDS[one.key]) for one in templates.TEMPLATES)
+        return Part("template", "", (*found, (PRE_TEST, ask_words.A_SET_OF_COLOURS_WITHOUT_PANELS)))
 
     def again_list(self, series_id: str = "") -> Part:
         """Earlier series, the one in hand first; of a chosen one its recipes, each of which can be repeated with one change."""
         if series_id:
             old = self.desk.load(series_id)
-            code = old.series.code
-            return Part(
-                "source",
-                "",
-                tuple((f"{series_id}/{a.letter}", f"{code}-{a.letter}  {levels.recipe_text(old.series, a, units_of(self.desk))}") for a in old.arms),
-            )
+            said = [(a.letter, levels.recipe_text(old.series, a, units_of(self.desk))) for a in old.arms]
+            return Part("source", "", tuple((f"{series_id}/{letter}", ask_words.recipe_of(old.series, letter, text)) for letter, text in said))
         known = sorted(self.desk.all_series(), key=lambda s: (s.id != self.desk.series_id, -s.created_at.timestamp()))
-        return Part("earlier", "", tuple((s.id, f"{s.name}: {s.varied[0].words}") for s in known[:24]))
+        return Part("earlier", "", tuple((s.id, ask_words.earlier(s)) for s in known[:24]))
 
     def change_list(self, source: str) -> Part:
         """What may change in the repetition."""
@@ -539,15 +373,17 @@ class AskPresenter:
 
     def run_sheet(self) -> Callable[[Report], bytes]:
         """Run sheet and labels as they stand now; returns what draws them as PDF, to be called in a job."""
-        from dribbet.bench.stations.ask.paper import run_sheet
         from dribbet.paper.run_sheet import run_sheet_pdf
+        from dribbet.paper.run_sheet_said import run_sheet
 
-        run = self.desk.need_run()
-        s = run.series
+        run, units = self.desk.need_run(), units_of(self.desk)
+        found = standing.asked(self.desk, run)
+        s = found.series
         panels = run.panels or design.panels(s, new_id)
-        said = "".join(p if isinstance(p, str) else p.text for p in question.sentence(s, units_of(self.desk)))
+        said = "".join(p if isinstance(p, str) else p.text for p in question.sentence(s, units))
         expected = "".join(p if isinstance(p, str) else p.text for p in question.expectation(s)) if s.prediction else ""
-        made = run_sheet(s, panels, self.demand(), units_of(self.desk), question=said, held=self._held(s), expected=expected, prices=self._prices(s))
+        prices = standing.prices_of(self.desk, s)
+        made = run_sheet(s, panels, found.demand, units, question=said, held=held.in_short(s, units), expected=expected, prices=prices)
         return lambda report: apart(report, run_sheet_pdf, made)
 
     def write_shopping(self, out: Path) -> None:
@@ -561,11 +397,5 @@ class AskPresenter:
 
     def shopping_list(self) -> str:
         """What is taken and what is short, as text."""
-        run = self.desk.need_run()
-        units = units_of(self.desk)
-        lines = [ask_words.WHAT_IT_TAKES(name=run.series.name), ""]
-        for d in self.demand():
-            stock = "" if d.name == WATER else f", there is {units.stock_text(d.stock_kg)}" if d.stock_kg is not None else ", not on the shelf"
-            short = f"  BUY {units.mass_text(d.short_kg)}" if d.short_kg > 1e-6 else ""
-            lines.append(f"{d.name}: {units.mass_text(d.kg)}{stock}{short}")
-        return "\n".join(lines).replace(NARROW, " ") + "\n"
+        found = standing.asked(self.desk, self.desk.need_run())
+        return ask_words.shopping(found.series, found.demand, units_of(self.desk))

@@ -8,12 +8,10 @@ from typing import TYPE_CHECKING
 
 from dribbet.bench.parts.cup import CupView
 from dribbet.bench.stations.ask.view import RackCup, RackRow
-from dribbet.lab.plan.factors import NATURES
-from dribbet.records import BETWEEN, NO_HEX, BasePlan, Factor
+from dribbet.records import BETWEEN, NO_HEX, Factor
 from dribbet.records.wording import first_up
-from dribbet.words import ask as ask_words
-from dribbet.words import levels as words
-from dribbet.words.units import count_text, dose_text, percent
+from dribbet.words import levels
+from dribbet.words import rack as words
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -55,15 +53,10 @@ def lines(series: Series, which: Sequence[int], units: Units) -> tuple[tuple[str
         varied = series.varied[i]
         inner = math.prod(len(series.varied[j].levels) for j in which[:at])
         outer = math.prod(len(series.varied[j].levels) for j in which[at + 1 :])
-        texts = [(words.level_text(varied.factor, v, units), words.short_text(varied.factor, v, units)) for v in varied.levels]
-        levels = tuple((text, short, inner) for text, short in texts)
-        made.append((first_up(varied.words), levels * outer))
+        texts = [(levels.level_text(varied.factor, v, units), levels.short_text(varied.factor, v, units)) for v in varied.levels]
+        each = tuple((text, short, inner) for text, short in texts)
+        made.append((first_up(varied.words), each * outer))
     return tuple(made)
-
-
-def head(series: Series, which: Sequence[int], at: Sequence[int], units: Units) -> str:
-    """Levels of one column or row."""
-    return ", ".join(words.level_text(series.varied[i].factor, series.varied[i].levels[n], units) for i, n in zip(which, at, strict=True))
 
 
 def rack(
@@ -86,34 +79,21 @@ def rack(
             arm = by_settings.get(tuple(settings))
             cups.append(cup(series, arm, shelf, units, covered=covered) if arm is not None else None)
         if any(cups):
-            text = head(series, down, row, units) if down else ""
-            what = ", ".join(series.varied[i].words for i in down if series.varied[i].words not in text)
-            note = what if down else ask_words.REPEATS_OF_EACH(repeats=count_text(series.repeats, "repeat"))
-            made.append(RackRow(first_up(text), note, tuple(cups)))
+            note = words.of_what(series, down, row, units) if down else words.OF_EACH(series.repeats, repeats=series.repeats)
+            made.append(RackRow(first_up(words.settings(series, down, row, units)), note, tuple(cups)))
     besides = [a for a in recipes if a.extra is not None or BETWEEN in a.settings]
     if besides:
         wide = len(columns)
         for start in range(0, len(besides), wide):
             some = besides[start : start + wide]
-            notes = "; ".join(_besides(series, a, units, covered=covered) for a in some)
+            notes = "; ".join(words.besides(series, a, units, covered=covered) for a in some)
             row_cups = [cup(series, a, shelf, units, covered=covered) for a in some]
-            made.append(RackRow("Besides", notes, (*row_cups, *[None] * (wide - len(some)))))
+            made.append(RackRow(words.BESIDES, notes, (*row_cups, *[None] * (wide - len(some)))))
     if len(across) == 1:
-        title = words.column_head(series.varied[0], series.constants.drop_kg)
+        title = levels.column_head(series.varied[0], series.constants.drop_kg)
     else:
-        title = first_up(" and ".join(series.varied[i].words for i in across))
-    return title, tuple(head(series, across, c, units) for c in columns), tuple(made)
-
-
-def _besides(series: Series, arm: Arm, units: Units, *, covered: bool) -> str:
-    letter = "" if covered else f"{arm.letter}: "
-    if arm.extra is None:
-        return f"{letter}halfway, {count_text(arm.panels, 'panel')}"
-    levels = head(series, range(len(arm.settings)), arm.settings, units)
-    if not arm.extra.instead:
-        return f"{letter}{levels}"
-    factor, level = arm.extra.instead[-1]
-    return f"{letter}{levels}, but {factor} {words.level_text(factor, level, units)}"
+        title = words.varied(series, across)
+    return title, tuple(words.settings(series, across, c, units) for c in columns), tuple(made)
 
 
 def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units, *, covered: bool = False) -> RackCup:
@@ -130,22 +110,4 @@ def cup(series: Series, arm: Arm, shelf: Mapping[str, Material], units: Units, *
         behind=arm.panels - 1,
     )
     codes = tuple(series.code if covered else f"{series.code}-{arm.letter}{r}" for r in range(1, arm.panels + 1))
-    said = [
-        f"{percent(arm.paint_share)} paint",
-        f"{percent(arm.medium_share)} {units.called(arm.medium)}",
-        f"{percent(arm.water_share + arm.alcohol_share)} thinner",
-    ]
-    if arm.shimmer_share:
-        said.append(f"{percent(arm.shimmer_share)} {units.called(arm.held.shimmer_medium)}")
-    if arm.anti_craze_share:
-        said.append(f"{percent(arm.anti_craze_share)} {units.called(arm.held.anti_craze)}")
-    said += [f"{percent(share)} {units.called(name)}" for name, share in arm.added if share]
-    if dosed:
-        said.append(dose_text(arm.silicone_drops_per_100g, arm.held.drop_kg, units.called(arm.held.silicone)))
-    if arm.held.base_plan is not BasePlan.NONE:
-        more = f" with {percent(arm.held.base_craze_share)} {units.called(arm.held.anti_craze)}" if arm.held.base_craze_share else ""
-        said.append(f"on {arm.held.base_plan} of {units.called(arm.held.base)}{more}")
-    for v, n in zip(series.varied, arm.settings, strict=True):
-        if n != BETWEEN and NATURES[v.factor].field not in ("water_share", "medium_parts", "medium", "silicone_drops_per_100g", "added"):
-            said.append(f"{v.words} {words.level_text(v.factor, v.levels[n], units)}")
-    return RackCup(view, codes, f"Recipe{'' if covered else f' {arm.letter}'}: {', '.join(said)}")
+    return RackCup(view, codes, words.recipe(series, arm, units, covered=covered))
