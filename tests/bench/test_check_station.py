@@ -7,6 +7,7 @@ import pytest
 
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.records import CheckKind, DribbetError, silent
+from dribbet.studio.standing import cups
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import pots as pot_words
 from dribbet.words.units import units_of
@@ -37,10 +38,10 @@ def test_one_short_drip_gets_one_instruction_with_an_amount(check):
 def test_logged_correction_changes_the_cup_and_must_be_dripped_again(planned, check):
     drip(check, 60, 31, 62, 58, 61)
     mix = check.cups(planned.need_run(), check.group(planned.need_run()))[1]
-    before = check.held(planned.need_run(), mix)
+    before = cups.held(planned.need_run(), mix)
     assert check.view().fix
     check.log_fix()
-    after = check.held(planned.need_run(), mix)
+    after = cups.held(planned.need_run(), mix)
     assert after["water"] > before["water"]
     view = check.view()
     assert not view.matched

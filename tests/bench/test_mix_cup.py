@@ -12,7 +12,9 @@ from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.records import Bottle, Check, CheckKind, DribbetError, MarkKind
+from dribbet.studio.standing import contents
 from dribbet.words import cup as sayings
+from dribbet.words.units import Units
 from tests.bench.conftest import fill, weigh
 
 
@@ -104,7 +106,7 @@ def test_paint_and_medium_are_stirred_before_the_thinner_and_lumps_ask_for_the_s
     view = mix.view()
     mix.acts.enter(view.target_kg - view.already_kg, "typed")
     assert mix.view().act == "Stir to the bottom"
-    with pytest.raises(DribbetError, match="Stir to the bottom first"):
+    with pytest.raises(DribbetError, match="Stir first, walls and bottom"):
         mix.acts.enter(0.001, "typed")
     mix.acts.acted()
     assert mix.view().add_name == "Add water"
@@ -207,20 +209,20 @@ def test_plan_is_said_as_a_ratio_with_names_by_weight_and_by_volume(mix):
 
 
 def test_forecast_from_own_cups_says_what_a_plan_will_be_like_and_is_silent_without_any(planned, mix):
-    said = sayings.forecast(planned, planned.need_run(), mix.mix())
+    said = sayings.forecast(contents.forecast(planned, planned.need_run(), mix.mix()), Units())
     assert said == "" or "of your own cups" in said
     foam = next(m for m in planned.need_run().mixes if m.colour == "foam")
     thick = replace(foam, plan=(("foam", 0.06), ("conditioner", 0.02), ("water", 0.0)))
-    words = sayings.forecast(planned, planned.need_run(), thick)
+    words = sayings.forecast(contents.forecast(planned, planned.need_run(), thick), Units())
     assert "thick" in words
     assert "g water more" in words
     strange = replace(foam, colour="unheard of", plan=(("unheard of", 0.06), ("conditioner", 0.02)))
-    assert sayings.forecast(planned, planned.need_run(), strange) == ""
+    assert contents.forecast(planned, planned.need_run(), strange) is None
 
 
 def test_day_begins_with_gloves_and_the_care_of_each_material_once(desk):
     desk.choose_series("s1")
-    told = sayings.checklist(desk)
+    told = MixPresenter(desk).checklist()
     assert told[0][1].startswith("Gloves")
     assert [who for who, _ in told[1:]] == ["Alcohol", "Alcohol"]
     assert len({words for _, words in told}) == len(told)

@@ -14,6 +14,7 @@ from dribbet.bench.stations.decide.presenter import DecidePresenter
 from dribbet.bench.stations.dry.presenter import DryPresenter
 from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
+from dribbet.lab.cup.matching import Outvoted
 from dribbet.lab.panel.progress import Station
 from dribbet.records import BlockBy, Check, CheckKind, DribbetError, MarkKind, MishapKind, Weighing
 from dribbet.studio.standing import panel_costs
@@ -58,7 +59,8 @@ def test_outvoted_check_keeps_its_reason_with_the_reading(planned, check):
     check.choose_test("ring")
     check.type_reading("2/4")
     ring = next(c for c in planned.need_run().checks if c.kind is CheckKind.RING)
-    assert "thinner than the base already" in ring.note
+    assert ring.note == Outvoted.BY_RING.value
+    assert any("thinner than the base already" in line for line in check.view().cautions)
 
 
 def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, clock):

@@ -3,7 +3,7 @@
 import pytest
 
 from dribbet.lab.cup import additions
-from dribbet.lab.cup.additions import RIM, STIR_FIRST, STIR_LAST, STIR_THIN, STRAIN, WET
+from dribbet.lab.cup.additions import CupAct
 from dribbet.records import Form, Kind
 from tests.made_up import mark, material, mix, weighing
 
@@ -31,7 +31,7 @@ def test_powder_is_wetted_by_the_medium_before_the_paint_comes():
     plan = [("teal", 0.02), ("water", 0.01), ("conditioner", 0.04), ("mica", 0.002)]
     assert [n for n, _ in additions.in_order(plan, SHELF)] == ["mica", "conditioner", "teal", "water"]
     powder = [weighing(CUP, "mica", 0.002, 0), weighing(CUP, "conditioner", 0.04, 1)]
-    assert additions.acts_due(CUP, powder, [], ["teal"], SHELF) == [WET]
+    assert additions.acts_due(CUP, powder, [], ["teal"], SHELF) == [CupAct.WET]
     assert additions.acts_due(CUP, powder, [mark(CUP, "powder wetted", 2)], ["teal"], SHELF) == []
 
 
@@ -40,14 +40,14 @@ def test_powder_is_wetted_by_the_medium_before_the_paint_comes():
     [
         (0, [], ["teal", "conditioner", "water"], []),
         (1, [], ["conditioner", "water"], []),
-        (2, [], ["water"], [STIR_FIRST]),
+        (2, [], ["water"], [CupAct.STIR_FIRST]),
         (2, [mark(CUP, "stirred", 2)], ["water"], []),
-        (2, [], [], [STIR_FIRST, RIM]),
-        (3, [mark(CUP, "stirred", 2)], [], [STIR_THIN, RIM]),
-        (3, [mark(CUP, "stirred", 2)], ["silicone"], [STIR_THIN]),
-        (3, [mark(CUP, "stirred", 5)], [], [RIM]),
+        (2, [], [], [CupAct.STIR_FIRST, CupAct.RIM]),
+        (3, [mark(CUP, "stirred", 2)], [], [CupAct.STIR_THIN, CupAct.RIM]),
+        (3, [mark(CUP, "stirred", 2)], ["silicone"], [CupAct.STIR_THIN]),
+        (3, [mark(CUP, "stirred", 5)], [], [CupAct.RIM]),
         (3, [mark(CUP, "stirred", 5), mark(CUP, "rim wiped", 6)], [], []),
-        (3, [mark(CUP, "stirred", 5), mark(CUP, "rim wiped", 6), mark(CUP, "lumps seen", 7)], [], [STRAIN]),
+        (3, [mark(CUP, "stirred", 5), mark(CUP, "rim wiped", 6), mark(CUP, "lumps seen", 7)], [], [CupAct.STRAIN]),
         (3, [mark(CUP, "stirred", 5), mark(CUP, "rim wiped", 6), mark(CUP, "lumps seen", 7), mark(CUP, "strained", 8)], [], []),
     ],
 )
@@ -57,8 +57,8 @@ def test_stirs_and_looks_come_when_they_are_due(in_so_far, marks, left, due):
 
 def test_addition_after_the_last_stir_makes_it_due_again():
     done = [mark(CUP, "stirred", 5), mark(CUP, "rim wiped", 6)]
-    assert additions.acts_due(CUP, [*IN, weighing(CUP, "water", 0.002, 9)], done, [], SHELF) == [STIR_THIN, RIM]
-    assert additions.acts_due(CUP, [*IN, weighing(CUP, "silicone", 1e-4, 9)], done, [], SHELF) == [STIR_LAST, RIM]
+    assert additions.acts_due(CUP, [*IN, weighing(CUP, "water", 0.002, 9)], done, [], SHELF) == [CupAct.STIR_THIN, CupAct.RIM]
+    assert additions.acts_due(CUP, [*IN, weighing(CUP, "silicone", 1e-4, 9)], done, [], SHELF) == [CupAct.STIR_LAST, CupAct.RIM]
 
 
 def test_shimmer_that_settles_asks_for_a_stir_before_pouring():

@@ -9,6 +9,7 @@ from dribbet.lab.cup import batches, resting
 from dribbet.lab.cup.batches import Dirt
 from dribbet.lab.plan import design
 from dribbet.records import Constants, Factor, Kind, Level
+from dribbet.words.mix import TOOLS
 from tests.made_up import NOON, ids, mark, material, mix, series
 
 SHELF = {
@@ -31,7 +32,7 @@ def test_order_is_clean_alcohol_activator_silicone_and_then_as_planned():
     found = batches.ordered(cups, arms, SHELF)
     assert [b.mix.id for b in found] == ["plain", "spirit", "activator", "oily"]
     assert [b.dirt for b in found] == [Dirt.CLEAN, Dirt.ALCOHOL, Dirt.ACTIVATOR, Dirt.SILICONE]
-    assert len({b.tools for b in found}) == 4
+    assert len({TOOLS[b.dirt] for b in found}) == 4
     assert [b.next_up for b in found] == [True, False, False, False]
 
 
@@ -45,7 +46,7 @@ def test_contaminated_cup_flags_its_panels_with_the_reason():
     panels = design.panels(replace(test, seed=1), ids())
     cup = mix("teal", recipes="b")
     flagged = batches.contaminated_panels(panels, [cup], [mark(cup, "contaminated", 3, "stick from the silicone cup")])
-    assert set(flagged.values()) == {"teal: stick from the silicone cup"}
+    assert set(flagged.values()) == {("teal", "stick from the silicone cup")}
     assert {p.recipe for p in panels if p.id in flagged} == {"b"}
     assert batches.contaminated_panels(panels, [cup], []) == {}
 

@@ -56,7 +56,6 @@ def test_puddle_gives_the_worked_yield_stress():
 @pytest.mark.parametrize(("mound_s", "grade"), [(0.0, 1), (0.5, 2), (1.0, 2), (2.0, 3), (3.0, 3), (4.5, 4), (6.5, 5), (60.0, 5)])
 def test_mound_grades_follow_the_table(mound_s, grade):
     assert consistency.grade(mound_s) == grade
-    assert consistency.GRADE_WORDS[grade - 1]
 
 
 def test_log_mixing_lies_between_its_liquids_and_more_water_is_thinner():

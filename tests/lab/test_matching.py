@@ -5,10 +5,12 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.cup import house_rules, matching
-from dribbet.lab.cup.matching import Pot
+from dribbet.lab.cup.matching import Outvoted, Pot
 from dribbet.lab.paint.consistency import Match
 from dribbet.lab.paint.learning import Line
 from dribbet.records import CheckKind, GradeWindow, HouseRules, Offset, Role, Stream, Technique
+from dribbet.words.check import cautions
+from dribbet.words.units import Units
 from tests.made_up import check, mix, weighing
 
 RULES = HouseRules()
@@ -123,7 +125,7 @@ def test_base_stands_beside_the_colours_until_it_gets_an_offset():
     found = matching.judge(pots, RULES)
     assert found.matched
     assert found.middle == 0.065  # the base has no say in it
-    assert found.pots["m-pillow"].beside == "the base runs 0.31 times as far as the colours"
+    assert found.pots["m-pillow"].beside == (Role.BASE, pytest.approx(0.020 / 0.065))
     asked = replace(RULES, offsets=(Offset(role=Role.BASE, runs=0.6),))
     assert matching.judge(pots, asked).pots["m-pillow"].match is Match.TOO_THICK
 
@@ -133,11 +135,11 @@ def test_ring_outranks_the_drip_until_the_person_says_otherwise():
     first = matching.judge(pots, RULES).pots["m-teal"]
     assert first.match is Match.GOOD
     assert not first.add
-    assert "thinner than the base already" in first.reason
+    assert first.outvoted is Outvoted.BY_RING
     order = (CheckKind.DRIP, CheckKind.RING, CheckKind.FLOW_CUP, CheckKind.MOUND, CheckKind.SLUMP)
     other = matching.judge(pots, replace(RULES, check_order=order)).pots["m-teal"]
     assert other.match is Match.TOO_THICK
-    assert "comes first in your order" in other.reason
+    assert other.outvoted is Outvoted.BY_READING
     slight = [*drips(foam=66, green=64), pot("teal", ("drip", 0.041), ("ring", 0.2))]
     assert matching.judge(slight, RULES).pots["m-teal"].match is Match.TOO_THICK
 
@@ -147,12 +149,14 @@ def test_kept_pot_counts_as_matched_with_its_reason():
     found = matching.judge([*drips(foam=66, green=64), pot("teal", ("drip", 0.041), kept)], RULES)
     assert found.matched
     assert found.pots["m-teal"].kept
-    assert found.pots["m-teal"].reason == "contrast wanted"
+    assert found.pots["m-teal"].kept_because == "contrast wanted"
 
 
 def test_stream_that_no_amount_mends_says_what_does():
     lumpy = check(mix("teal"), "stream", list(Stream).index(Stream.LUMPS))
-    assert "not mixed through" in matching.judge([*drips(foam=66), pot("teal", ("drip", 0.06), lumpy)], RULES).pots["m-teal"].hint
+    found = matching.judge([*drips(foam=66), pot("teal", ("drip", 0.06), lumpy)], RULES)
+    assert not found.matched
+    assert "not mixed through" in cautions(found.pots["m-teal"], mix("teal"), found.kind, Units())[0]
 
 
 def test_mound_is_the_mean_of_three_and_a_drip_the_last():
@@ -183,8 +187,7 @@ def test_grades_and_windows_are_the_persons_own():
 @pytest.mark.parametrize("seen", list(Stream))
 def test_what_the_stream_did_last_is_told_whatever_it_was(seen):
     lumps = matching.judge([pot("foam", ("drip", 0.06), ("stream", float(list(Stream).index(seen))))], RULES).pots["m-foam"]
-    assert lumps.hint.startswith("lumps") == (seen is Stream.LUMPS)
-    assert ("folds" in lumps.hint) == (seen is Stream.FOLDS)
+    assert lumps.seen is seen
     assert lumps.lumpy == (seen is Stream.LUMPS)
 
 

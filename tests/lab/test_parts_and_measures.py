@@ -30,13 +30,10 @@ def test_basis_without_a_density_says_what_to_weigh():
         parts.converted({"paint": 1.0}, {}, have=Basis.VOLUME, want=Basis.MASS)
 
 
-def test_ratio_is_said_with_names_and_paint_first():
-    assert (
-        parts.ratio_text({"conditioner": 4.0, "teal": 2.0, "water": 1.0}, "teal", Basis.MASS)
-        == "teal 1 : conditioner 2 : water 0.5 (29, 57, 14 %), by mass"
-    )
+def test_ratio_of_nothing_has_no_parts_to_it():
+    assert parts.to_one({"conditioner": 4.0, "teal": 2.0, "water": 1.0}, "teal") == {"conditioner": 2.0, "teal": 1.0, "water": 0.5}
     with pytest.raises(RecipeError, match="no teal"):
-        parts.ratio_text({"conditioner": 4.0}, "teal", Basis.MASS)
+        parts.to_one({"conditioner": 4.0}, "teal")
 
 
 @given(amounts)
@@ -102,9 +99,3 @@ def test_squirt_that_was_never_weighed_is_no_measure():
     assert measures.to_kg(2.0, "squirt", TEAL, [gauging("teal", "squirt", 1.2e-3)]) == pytest.approx(2.4e-3)
     with pytest.raises(RecipeError, match="no measure"):
         measures.one("thimble", TEAL)
-
-
-def test_drops_are_said_for_the_colour_and_for_the_cup():
-    words = measures.dose_text(2, SILICONE, 0.03, 0.12, [gauging("silicone", "drop", 0.030e-3, count=20)])
-    assert words.startswith("200 mg in 100 g of the colour, 50 mg in 100 g of the cup")
-    assert "from 20 weighed" in words

@@ -11,6 +11,7 @@ from dribbet.lab.panel import pouring
 from dribbet.lab.panel.loss import Loss
 from dribbet.lab.plan import basis, design, sizes, templates
 from dribbet.lab.plan.confounding import Coupling
+from dribbet.lab.plan.sizes import Tells
 from dribbet.records import Design, Factor, Layout, Level, Step, StepMark, Varied
 from dribbet.words import confounding as confounding_words
 from tests.made_up import NOON, numbers, series
@@ -21,18 +22,17 @@ TWO = (Level(value=0.1), Level(value=0.2))
 @pytest.mark.parametrize(
     ("things", "halvings", "tells"),
     [
-        (3, 1, "each, if none work together"),
-        (4, 1, "each, but not what two do together"),
-        (5, 1, "each, and what two do together"),
-        (5, 2, "each, if none work together"),
+        (3, 1, Tells.EACH_IF_NONE_WORK_TOGETHER),
+        (4, 1, Tells.EACH),
+        (5, 1, Tells.EACH_AND_PAIRS),
+        (5, 2, Tells.EACH_IF_NONE_WORK_TOGETHER),
     ],
 )
 def test_a_chosen_part_says_what_it_can_tell(things, halvings, tells):
     factors = (Factor.WATER_SHARE, Factor.RATIO, Factor.SILICONE, Factor.POURED, Factor.FILM_LEFT)[:things]
     varied = tuple(Varied(factor=f, levels=TWO) for f in factors)
     plan = replace(series(), varied=varied, layout=Layout(design=Design.FRACTION, halvings=halvings))
-    assert sizes._parts(plan) == tells
-    assert sizes._parts(replace(plan, layout=replace(plan.layout, centre_points=3))) == f"{tells} and a bend between"
+    assert sizes.tells(plan) is tells
 
 
 def test_what_nothing_can_leave_is_dried_by_no_share():

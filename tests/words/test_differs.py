@@ -49,7 +49,7 @@ def local(at):
          "3.2\u202fg water was added to teal of a and b after the check."),
         (Beside(about=About.KEPT, codes=("a",), names=("teal", "too little")), "Teal of a was poured as it was: too little."),
         (Beside(about=About.OVERSHOT, codes=("a",), names=("teal",)), "An overshoot in teal of a was accepted; its real shares are used."),
-        (Beside(about=About.TRACE, codes=("K2-a1",), names=("teal: stick",)), "K2-a1 may hold a trace of another cup (teal: stick)."),
+        (Beside(about=About.TRACE, codes=("K2-a1",), names=("teal", "stick")), "K2-a1 may hold a trace of another cup (teal: stick)."),
         (Beside(about=About.WATER, names=("distilled", "tap")), "The water was not of one kind: distilled and tap."),
         (Beside(about=About.REST, values=(0.5, 2.25)), "The cups rested 0.5 h against 2.2 h before they were poured."),
         (Beside(about=About.SIGN, codes=("K2-a1",), record=SIGN), "While pouring K2-a1: runs fast."),

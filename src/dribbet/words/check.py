@@ -4,12 +4,20 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+from dribbet.lab.cup.matching import Outvoted, ring_of
+from dribbet.lab.paint.consistency import Match
+from dribbet.records import CheckKind, Stream
 from dribbet.records.wording import first_up
-from dribbet.words.tongue import Counted, Sentence, n, t
-from dribbet.words.units import NARROW, in_words
+from dribbet.studio.standing.pots import is_out
+from dribbet.words.tongue import Counted, Sentence, n, name, t
+from dribbet.words.units import NARROW, in_words, listed, percent
 
 if TYPE_CHECKING:
+    from dribbet.lab.cup.matching import PotVerdict
+    from dribbet.records import Mix
+    from dribbet.studio.standing.check import Correction, Mounds, OtherReadings, WaysToPour
     from dribbet.studio.standing.sinking import Sinking
+    from dribbet.words.units import Units
 
 ASK_FLOW_CUP: Final = Sentence("{who} through {cup}, from opening it to the first break of the stream. U: another cup.")
 ASK_MOUND: Final = Sentence("Space starts and stops the stopwatch for {who}: from the moment the stream ends until the mound is gone.")
@@ -72,6 +80,170 @@ WAYS_TO_POUR: Final = t("Ways to pour at this consistency")
 WHAT_ELSE_WAS_READ: Final = t("What else was read")
 WHAT_WANTS_TO_SINK: Final = t("What wants to sink in the cup")
 WINDOW_OF_TECHNIQUE: Final = Sentence("For a {technique}: {thin:g} to {thick:g} s.")
+
+
+HEAD: Final = {CheckKind.DRIP: t("drip"), CheckKind.MOUND: t("mound"), CheckKind.FLOW_CUP: t("flow cup time"), CheckKind.SLUMP: t("slump")}
+SEEN: Final = {
+    Stream.LUMPS: t("lumps: it is not mixed through, or a gel is in it. Stir to the bottom, or strain it"),
+    Stream.FOLDS: t("it folds: far too thick to pour"),
+}
+"""What a stream does that no amount mends."""
+SEEN_IN_SHORT: Final = {Stream.LUMPS: t("lumps"), Stream.FOLDS: t("it folds")}
+THE_NEXT: Final = t("the next")
+NOT_TIMED: Final = t("not timed")
+
+
+def compared(kind: CheckKind | None, drip_seconds: float) -> str:
+    """By which reading the pots are compared."""
+    if kind in (None, CheckKind.DRIP):
+        return EQUAL_DROPS(seconds=drip_seconds)
+    return COMPARED_BY_MOUND if kind is CheckKind.MOUND else COMPARED_BY(check=HEAD[kind])
+
+
+def under(codes: str, water: float, kind: CheckKind | None, drip_seconds: float) -> str:
+    """Under the head: which recipe, its water, and how its pots are compared."""
+    return t("{codes}, {water} water. {how}", codes=codes, water=percent(water), how=compared(kind, drip_seconds))
+
+
+def aim(ends: tuple[float, float], *, seconds: bool) -> str:
+    """The band that pots are to lie in, beside it."""
+    low, high = ends
+    if seconds:
+        return t("aim: {low:.1f}\nto {high:.1f} s", low=low, high=high)
+    return t("aim: {low:.0f}\nto {high:.0f} mm", low=low, high=high)
+
+
+def tested(kind: CheckKind, have: int, of: int) -> str:
+    """A kind of test, and how many pots have it: 'Drip 2/4'."""
+    return f"{first_up(name(kind))} {have}/{of}" if have else first_up(name(kind))
+
+
+def lane(v: PotVerdict, kind: CheckKind | None) -> str:
+    """How a pot stands, over its drip."""
+    if v.kept and v.match is not Match.GOOD:
+        return t("Kept")
+    if v.value is None:
+        return t("Not dripped") if kind in (None, CheckKind.DRIP) else t("Not read")
+    if v.match is None:
+        return t("one so far")
+    return t("Good") if v.match is Match.GOOD else first_up(name(v.match))
+
+
+def lane_told(v: PotVerdict, mix: Mix, units: Units) -> str:
+    """What is to be done with it, in a few words; nothing where nothing is."""
+    if v.kept and v.match is not Match.GOOD:
+        return t("as it is")
+    if v.anew:
+        return t("start it anew")
+    if is_out(v):
+        what = mix.colour if v.add == "paint" else v.add
+        return t("add {mass} {name}", mass=units.mass_text(v.first_kg), name=units.called(what))
+    return SEEN_IN_SHORT.get(v.seen, "") if v.seen is not None else ""
+
+
+def cautions(v: PotVerdict, mix: Mix, kind: CheckKind | None, units: Units) -> list[str]:
+    """What to mind of a pot: what its stream did, which of two checks won, why it is kept."""
+    said = [SEEN[v.seen]] if v.seen in SEEN else []
+    if v.outvoted is not None and kind is not None:
+        check, ring = HEAD[kind], v.ring or 0.0
+        said.append(
+            {
+                Outvoted.NO_THINNER: t("its ring in the base is {ring:.2f} of the drop: no thinner", ring=ring),
+                Outvoted.BY_RING: t(
+                    "the {check} asks for thinner, but its ring in the base is {ring:.2f} of the drop: it is thinner than the base already",
+                    check=check, ring=ring,
+                ),
+                Outvoted.BY_READING: t("its ring asks for no thinner, but the {check} comes first in your order", check=check),
+            }[v.outvoted]
+        )  # fmt: skip
+    elif v.kept:
+        said.append(v.kept_because or t("kept as it is"))
+    return [t("\x02{colour}:\x03 {said}.", colour=first_up(units.called(mix.colour)), said=one) for one in said]
+
+
+def correction(one: Correction, units: Units) -> str:
+    """What a correction rests on, how to go about it, and what to mind of the cup."""
+    low, high = units.mass_text(one.low_kg), units.mass_text(one.high_kg)
+    if one.rests_on is None:
+        return ""
+    said = (
+        FROM_TO_BY_CUPS(low=low, high=high, readings=one.rests_on.readings, cups=in_words(one.rests_on.cups))
+        if one.rests_on.own
+        else FROM_TO_BY_START(low=low, high=high)
+    )
+    said += BEGIN_WITH(mass=units.mass_text(one.first_kg)) if one.in_steps else ""
+    said += CUP_TOO_FULL(mass=units.mass_text(one.room_kg)) if one.room_kg is not None else ""
+    said += POWDER_INTO_PASTE if one.powder else ""
+    return t("\x02{colour}:\x03 {said}", colour=first_up(units.called(one.colour)), said=said)
+
+
+def log_it(one: Correction, units: Units) -> str:
+    """What stands on the key that logs a correction."""
+    return t("Log {mass} {name}", mass=units.mass_text(one.first_kg), name=units.called(one.add))
+
+
+def water_is_tested(one: Correction, units: Units) -> str:
+    """That the correction changes what is tested; nothing where it does not."""
+    if one.water is None:
+        return ""
+    before, after = one.water
+    return WATER_IS_TESTED(
+        mass=units.mass_text(one.first_kg), colour=units.called(one.colour), before=percent(before, 1), after=percent(after, 1),
+        recipes=t(" and ").join(one.recipes),
+    )  # fmt: skip
+
+
+def anew(mix: Mix, units: Units) -> str:
+    """That a pot is better started anew."""
+    return t("\x02{colour}:\x03 {said}", colour=first_up(units.called(mix.colour)), said=START_ANEW)
+
+
+def mounds(found: Mounds, units: Units) -> str:
+    """What the way to pour wants of a mound, and which pot does not have it."""
+    thin, thick = found.wants_s
+    said = WINDOW_OF_TECHNIQUE(technique=found.technique, thin=thin, thick=thick)
+    return said + OUTSIDE(out=first_up(units.called(found.outside[0]))) if found.outside else said
+
+
+def ways(found: WaysToPour) -> str:
+    """Which ways to pour suit the pots."""
+    if not found.pots:
+        return TIME_A_MOUND_FIRST
+    return SUIT(len(found.fits), ways=first_up(listed([name(way) for way in found.fits]))) if found.fits else NO_WAY_SUITS
+
+
+def others(one: OtherReadings, units: Units) -> str:
+    """What else was read of a pot, in one sentence."""
+    said = []
+    if one.through is not None:
+        through = THROUGH_CUP(seconds=one.through.seconds, cup=one.through.cup)
+        spread = t(" (± {sd:.1f}, {runs} runs)", sd=one.through.sd_s, runs=one.through.runs) if one.through.runs > 1 else ""
+        said.append(through + spread)
+    if one.ring is not None:
+        said.append(RING_IN_BASE(ring_words=ring_of(one.ring), ring=one.ring))
+    if one.slump_m is not None:
+        said.append(t("slump {length}", length=units.length_text(one.slump_m * 1e3)))
+    if one.stream is not None:
+        said.append(t("stream: {stream}", stream=one.stream))
+    if one.beside is not None:
+        role, times = one.beside
+        said.append(t("the {role} runs {times:.2f} times as far as the colours", role=role, times=times))
+    if one.drip_m_s is not None:
+        said.append(t("its drip still ran {length} a second", length=units.length_text(one.drip_m_s * 1e3, 2)))
+    return t("{colour}: {said}.", colour=first_up(units.called(one.colour)), said="; ".join(said))
+
+
+def ask(kind: CheckKind, who: str, cup: str, slump: tuple[str, float], units: Units) -> tuple[str, str]:
+    """Hint in the field of a test, and how to make it; `slump`: mass in words, seconds."""
+    mass, seconds = slump
+    return {
+        CheckKind.DRIP: (t("run in {unit}", unit=units.length), ASK_RUN(who=who)),
+        CheckKind.MOUND: (t("seconds"), ASK_MOUND(who=who)),
+        CheckKind.FLOW_CUP: (t("seconds"), ASK_FLOW_CUP(who=first_up(who), cup=cup)),
+        CheckKind.RING: (t("ring / drop, {unit}", unit=units.length), ASK_RING(who=who)),
+        CheckKind.SLUMP: (f"{units.length} × {units.length}", ASK_SLUMP(mass=mass, who=who, slump_seconds=seconds)),
+        CheckKind.STREAM: ("", ASK_STREAM(who=who)),
+    }[kind]
 
 
 def sinks(found: Sinking) -> str:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Final
 from dribbet.records.wording import first_up
 from dribbet.studio.standing.differs import About, Beside
 from dribbet.words import confounding, costs, dry, pour, stops, verdict
+from dribbet.words import mix as mix_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.tongue import n, name, t
 from dribbet.words.units import listed, percent
@@ -65,11 +66,13 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
             "{mass} {ingredient} was added to {colour} of {recipes} after the check.",
             mass=units.mass_text(b.values[0]), ingredient=b.names[0], colour=b.names[1], recipes=recipes,
         ),
-        About.KEPT: lambda: t("{colour} of {recipes} was poured as it was: {why}.", colour=first_up(b.names[0]), recipes=recipes, why=b.names[1]),
+        About.KEPT: lambda: t(
+            "{colour} of {recipes} was poured as it was: {why}.", colour=first_up(b.names[0]), recipes=recipes, why=b.names[1] or t("nobody said why")
+        ),
         About.OVERSHOT: lambda: t(
             "An overshoot in {colour} of {recipes} was accepted; its real shares are used.", colour=b.names[0], recipes=recipes
         ),
-        About.TRACE: lambda: t("{code} may hold a trace of another cup ({why}).", code=code, why=b.names[0]),
+        About.TRACE: lambda: t("{code} may hold a trace of another cup ({why}).", code=code, why=mix_words.contaminated(*b.names)),
         About.WATER: lambda: t("The water was not of one kind: {sources}.", sources=listed(list(b.names))),
         About.REST: lambda: t(
             "The cups rested {first:.1f} h against {second:.1f} h before they were poured.", first=b.values[0], second=b.values[1]

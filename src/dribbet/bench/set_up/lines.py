@@ -8,10 +8,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_rules
-from dribbet.lab.paint.consistency import GRADE_WORDS, TECHNIQUE_GRADES
+from dribbet.lab.paint.consistency import TECHNIQUE_GRADES
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import CheckKind, DribbetError, GradeWindow, HomeCup, HouseRules, Offset, Role, Technique, Weigh
 from dribbet.records.wording import first_up
+from dribbet.words import cup as cup_words
 from dribbet.words import set_up as set_up_words
 from dribbet.words.units import figure, percent
 
@@ -93,7 +94,7 @@ def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
         )
     for i, technique in enumerate(TECHNIQUE_GRADES):
         low, high = house_rules.window(technique, rules)
-        words = GRADE_WORDS[low - 1] if low == high else f"{GRADE_WORDS[low - 1]} to {GRADE_WORDS[high - 1]}"
+        words = cup_words.grades(low, high)
         made.append(
             RuleLine(
                 f"window {technique}",

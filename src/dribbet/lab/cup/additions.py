@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 from typing import TYPE_CHECKING, Final
 
@@ -27,21 +26,27 @@ class Rank(Enum):
     ADDITIVE = auto()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CupAct:
-    """Something to do with a cup beside pouring in: what it is logged as, and how one says it."""
+class CupAct(Enum):
+    """Something to do with a cup beside pouring in."""
 
-    kind: MarkKind
-    words: str
-    hint: str
+    WET = auto()
+    """Work the powder into a paste."""
+    STIR_FIRST = auto()
+    """Paint and medium are in."""
+    STIR_THIN = auto()
+    """The thinner is in."""
+    STIR_LAST = auto()
+    """The drops are in."""
+    RIM = auto()
+    STRAIN = auto()
+
+    @property
+    def kind(self) -> MarkKind:
+        """What it is logged as."""
+        return _LOGGED_AS.get(self, MarkKind.STIRRED)
 
 
-WET: Final = CupAct(kind=MarkKind.WETTED, words="Work the powder in", hint="to a paste without dry crumbs, before anything thinner")
-STIR_FIRST: Final = CupAct(kind=MarkKind.STIRRED, words="Stir to the bottom", hint="slowly, walls and bottom, until one colour")
-STIR_THIN: Final = CupAct(kind=MarkKind.STIRRED, words="Stir again", hint="walls and bottom; gently, so that no air goes in")
-STIR_LAST: Final = CupAct(kind=MarkKind.STIRRED, words="Stir the drops in", hint="as you always do: how hard is part of the test")
-RIM: Final = CupAct(kind=MarkKind.RIM, words="Wipe the rim", hint="no dried crumbs may fall in; look for lumps")
-STRAIN: Final = CupAct(kind=MarkKind.STRAINED, words="Strain it", hint="lumps were seen: into a clean cup, and rinse the strainer at once")
+_LOGGED_AS: Final = {CupAct.WET: MarkKind.WETTED, CupAct.RIM: MarkKind.RIM, CupAct.STRAIN: MarkKind.STRAINED}
 
 
 def rank(name: str, shelf: Mapping[str, Material]) -> Rank:
@@ -97,20 +102,21 @@ def acts_due(mix: Mix, weighings: Sequence[Weighing], marks: Sequence[MixMark], 
     powder_in = any(rank(w.ingredient, shelf) is Rank.POWDER for w in mine)
     wetted = last[MarkKind.WETTED] is not None
     if powder_in and not wetted and any(rank(w.ingredient, shelf) is Rank.MEDIUM for w in mine):
-        due.append(WET)
+        due.append(CupAct.WET)
     solid_in = unstirred & {Rank.PAINT, Rank.MEDIUM, Rank.POWDER}
     if coming is Rank.THINNER and solid_in and unstirred - {Rank.PAINT}:
-        due.append(STIR_FIRST)
+        due.append(CupAct.STIR_FIRST)
     elif coming is Rank.ADDITIVE and unstirred - {Rank.ADDITIVE}:
-        due.append(STIR_THIN)
+        due.append(CupAct.STIR_THIN)
     elif coming is None and unstirred:
-        due.append(STIR_LAST if Rank.ADDITIVE in unstirred else STIR_THIN if Rank.THINNER in unstirred else STIR_FIRST)
+        thin = CupAct.STIR_THIN if Rank.THINNER in unstirred else CupAct.STIR_FIRST
+        due.append(CupAct.STIR_LAST if Rank.ADDITIVE in unstirred else thin)
     lumps, strained = last[MarkKind.LUMPS], last[MarkKind.STRAINED]
     if lumps is not None and (strained is None or strained < lumps):
-        due.append(STRAIN)
+        due.append(CupAct.STRAIN)
     wiped = last[MarkKind.RIM]
     if coming is None and (wiped is None or wiped < order(mine[-1])):
-        due.append(RIM)
+        due.append(CupAct.RIM)
     return due
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import IntEnum
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 from dribbet.records import MarkKind
 
@@ -24,14 +24,6 @@ class Dirt(IntEnum):
     SILICONE = 3
 
 
-TOOLS: Final = {
-    Dirt.CLEAN: "tools A",
-    Dirt.ALCOHOL: "tools B, alcohol",
-    Dirt.ACTIVATOR: "tools C, activator",
-    Dirt.SILICONE: "tools D, silicone",
-}
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Batch:
     """A cup's place in the day's work."""
@@ -40,13 +32,9 @@ class Batch:
     dirt: Dirt
     done: bool
     next_up: bool
-    contaminated: str = ""
-    """Why it counts as contaminated; empty where it does not."""
-
-    @property
-    def tools(self) -> str:
-        """Set of sticks, cups and pipes for it."""
-        return TOOLS[self.dirt]
+    contaminated: bool = False
+    why: str = ""
+    """What got into it, in the person's words; empty where nobody said."""
 
 
 def dirt_of(mix: Mix, arms: Sequence[Arm], shelf: Mapping[str, Material]) -> Dirt:
@@ -67,17 +55,19 @@ def dirt_of(mix: Mix, arms: Sequence[Arm], shelf: Mapping[str, Material]) -> Dir
 def ordered(mixes: Sequence[Mix], arms: Sequence[Arm], shelf: Mapping[str, Material], marks: Sequence[MixMark] = ()) -> list[Batch]:
     """All cups of a series, clean to dirty, else in their planned order; the first that is not done is next."""
     ranked = sorted(((dirt_of(m, arms, shelf), m.block, m.place, m) for m in mixes), key=lambda r: r[:3])
-    flagged = {k.mix_id: k.note or "no reason given" for k in marks if k.kind is MarkKind.CONTAMINATED and not k.taken_back}
+    flagged = {k.mix_id: k.note for k in marks if k.kind is MarkKind.CONTAMINATED and not k.taken_back}
     first = next((m.id for *_, m in ranked if not m.done), "")
-    return [Batch(mix=m, dirt=d, done=m.done, next_up=m.id == first, contaminated=flagged.get(m.id, "")) for d, _, _, m in ranked]
+    return [
+        Batch(mix=m, dirt=d, done=m.done, next_up=m.id == first, contaminated=m.id in flagged, why=flagged.get(m.id, "")) for d, _, _, m in ranked
+    ]
 
 
-def contaminated_panels(panels: Sequence[Panel], mixes: Sequence[Mix], marks: Sequence[MixMark]) -> dict[str, str]:
-    """Panels whose cup was flagged, with the reason."""
-    flagged = {k.mix_id: k.note or "no reason given" for k in marks if k.kind is MarkKind.CONTAMINATED and not k.taken_back}
-    found: dict[str, str] = {}
+def contaminated_panels(panels: Sequence[Panel], mixes: Sequence[Mix], marks: Sequence[MixMark]) -> dict[str, tuple[str, str]]:
+    """Panels whose cup was flagged: its colour, and the reason (empty where nobody said)."""
+    flagged = {k.mix_id: k.note for k in marks if k.kind is MarkKind.CONTAMINATED and not k.taken_back}
+    found: dict[str, tuple[str, str]] = {}
     for panel in panels:
         for mix in mixes:
             if mix.id in flagged and panel.recipe in mix.recipes and mix.block in (0, panel.block):
-                found[panel.id] = f"{mix.colour}: {flagged[mix.id]}"
+                found[panel.id] = mix.colour, flagged[mix.id]
     return found

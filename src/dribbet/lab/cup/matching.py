@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from statistics import median
 from typing import TYPE_CHECKING, Final
 
@@ -32,6 +33,26 @@ ANEW_FROM: Final = 0.5  # of the cup: who would add more than that to thicken it
 LEAST_RUN: Final = 1e-4  # of a drip, so that a set that does not run at all is too thick, not a division by nothing
 ASIDE: Final = (Role.BASE, Role.ACTIVATOR)
 """Not compared with the colours unless the person gave them an offset: a pillow is thick, an activator thin, by intention."""
+
+
+class Ring(StrEnum):
+    """How a ring in the base reads; its value is what one calls it."""
+
+    NONE = "no ring"
+    SLIGHT = "a slight ring"
+    CLEAR = "a clear ring"
+    WIDE = "a wide ring"
+
+
+class Outvoted(StrEnum):
+    """Which of two checks that contradict each other wins, and why; its value is kept with the reading."""
+
+    NO_THINNER = "ring: no thinner"
+    """The pot is good; by its ring it may not become thinner."""
+    BY_RING = "ring before reading"
+    """The reading asks for thinner, the ring for none, and the ring stands earlier in the person's order."""
+    BY_READING = "reading before ring"
+    """The same, and the reading stands earlier."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,18 +92,23 @@ class PotVerdict:
     first_kg: float = 0.0
     """What to add first where the whole amount is not sure."""
     rests_on: Estimate | None = None
-    reason: str = ""
-    """Why a check was outvoted, or the pot is kept as it is."""
-    ring: str = ""
-    hint: str = ""
-    """What the stream says that no amount mends."""
+    outvoted: Outvoted | None = None
+    ring: float | None = None
+    """Width of its ring in the base, as a share of the drop's radius."""
+    seen: Stream | None = None
+    """What its stream did last."""
     kept: bool = False
-    lumpy: bool = False
-    """Whether lumps were seen in its stream: it is not mixed through."""
+    kept_because: str = ""
+    """The person's own words."""
     anew: bool = False
     """Whether thickening it would take more than half of what it holds: starting anew is less."""
-    beside: str = ""
-    """How a base or an activator stands to the colours."""
+    beside: tuple[Role, float] | None = None
+    """Of a base or an activator: its role, and how many times as far as the colours it runs."""
+
+    @property
+    def lumpy(self) -> bool:
+        """Whether lumps were seen in its stream: it is not mixed through."""
+        return self.seen is Stream.LUMPS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -143,9 +169,9 @@ def compared_by(pots: Sequence[Pot], rules: HouseRules) -> CheckKind | None:
     return whole or max((k for k in order if counts[k]), key=lambda k: counts[k], default=None)
 
 
-def ring_words(ring: float) -> str:
-    """How a ring in the base reads."""
-    return "no ring" if ring == 0.0 else "a slight ring" if ring < RING_SLIGHT else "a clear ring" if ring < RING_CLEAR else "a wide ring"
+def ring_of(ring: float) -> Ring:
+    """How a ring in the base reads, by its width as a share of the drop's radius."""
+    return Ring.NONE if ring == 0.0 else Ring.SLIGHT if ring < RING_SLIGHT else Ring.CLEAR if ring < RING_CLEAR else Ring.WIDE
 
 
 def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:
@@ -168,8 +194,8 @@ def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:
     for pot in pots:
         if pot.mix_id in aside and pot.mix_id in read:
             apart = runs[pot.mix_id] / middle
-            words = f"the {pot.role} runs {apart:.2f} times as far as the colours"
-            verdicts[pot.mix_id] = replace(_plain(pot), match=Match.GOOD, value=read[pot.mix_id][0], beside=words if compared else "")
+            beside = (pot.role, apart) if compared else None
+            verdicts[pot.mix_id] = replace(_plain(pot), match=Match.GOOD, value=read[pot.mix_id][0], beside=beside)
             continue
         if pot.mix_id not in read or len(read) < 2:
             found = _plain(pot)
@@ -194,11 +220,10 @@ def _plain(pot: Pot) -> PotVerdict:
     ring = latest(pot.checks, CheckKind.RING)
     kept = _kept(pot)
     return PotVerdict(
-        lumpy=_seen(pot) is Stream.LUMPS,
-        ring=ring_words(ring[0]) if ring else "",
-        hint=_stream_hint(pot),
+        ring=ring[0] if ring else None,
+        seen=_seen(pot),
         kept=kept is not None,
-        reason=kept.note if kept is not None else "",
+        kept_because=kept.note if kept is not None else "",
     )
 
 
@@ -212,33 +237,23 @@ def _seen(pot: Pot) -> Stream | None:
     return list(Stream)[round(last.value)] if last is not None and 0 <= last.value < len(Stream) else None
 
 
-def _stream_hint(pot: Pot) -> str:
-    said = _seen(pot)
-    if said is Stream.LUMPS:
-        return "lumps: it is not mixed through, or a gel is in it. Stir to the bottom, or strain it"
-    return "it folds: far too thick to pour" if said is Stream.FOLDS else ""
-
-
 def _verdict(pot: Pot, kind: CheckKind, read: tuple[float, float], apart: float, rules: HouseRules) -> PotVerdict:
     """One pot, `apart` times the set's run."""
     base = replace(_plain(pot), value=read[0])
-    ring = latest(pot.checks, CheckKind.RING)
-    cloudy = ring is not None and ring[0] >= rules.ring_limit
+    cloudy = base.ring is not None and base.ring >= rules.ring_limit
     ring_first = rules.check_order.index(CheckKind.RING) < rules.check_order.index(kind)
     if abs(apart - 1.0) <= rules.match_within:
-        reason = f"its ring in the base is {ring[0]:.2f} of the drop: no thinner" if ring is not None and cloudy else base.reason
-        return replace(base, match=Match.GOOD, reason=reason)
+        return replace(base, match=Match.GOOD, outvoted=Outvoted.NO_THINNER if cloudy else None)
     by = 3.0 * abs(math.log(max(apart, 0.05)))  # run^-3 is proportional to viscosity
     sd = flow_scale.sd_ln(next(c for c in reversed(pot.checks) if c.kind is kind)) * math.sqrt(
         1.0 / (latest(pot.checks, kind) or (0, 0, 1))[2] + 0.25
     )
     if apart < 1.0:
-        if ring is not None and cloudy and ring_first and not base.kept:
-            why = f"the {kind} asks for thinner, but its ring in the base is {ring[0]:.2f} of the drop: it is thinner than the base already"
-            return replace(base, match=Match.GOOD, reason=why)
+        if cloudy and ring_first and not base.kept:
+            return replace(base, match=Match.GOOD, outvoted=Outvoted.BY_RING)
         estimate = pot.line.to_thin_m3(pot.volumes_m3, by, sd=sd, others_ln_m3=pot.others_ln_m3)
-        outvoted = f"its ring asks for no thinner, but the {kind} comes first in your order" if cloudy else base.reason
-        return _with_amount(base, Match.TOO_THICK, pot.thinner, estimate, WATER_KG_M3 / pot.thinner_strength, outvoted)
+        base = replace(base, outvoted=Outvoted.BY_READING if cloudy else None)
+        return _with_amount(base, Match.TOO_THICK, pot.thinner, estimate, WATER_KG_M3 / pot.thinner_strength)
     estimate = pot.line.to_thicken_m3(pot.volumes_m3, by, sd=sd, others_ln_m3=pot.others_ln_m3)
     add, density = "paint", pot.density_kg_m3
     if pot.gel:
@@ -247,10 +262,10 @@ def _verdict(pot: Pot, kind: CheckKind, read: tuple[float, float], apart: float,
             estimate, add, density = stiff, pot.gel, pot.gel_kg_m3
     if estimate.value > ANEW_FROM * math.fsum(pot.volumes_m3.values()):
         return replace(base, match=Match.TOO_THIN, anew=True, rests_on=estimate)
-    return _with_amount(base, Match.TOO_THIN, add, estimate, density, base.reason)
+    return _with_amount(base, Match.TOO_THIN, add, estimate, density)
 
 
-def _with_amount(base: PotVerdict, match: Match, add: str, estimate: Estimate, density: float, reason: str) -> PotVerdict:
+def _with_amount(base: PotVerdict, match: Match, add: str, estimate: Estimate, density: float) -> PotVerdict:
     amount, low, high = (v * density for v in (estimate.value, estimate.low, estimate.high))
     first = max(low, amount * FIRST_STEP) if high > WIDE * amount and add != "paint" else amount
-    return replace(base, match=match, add=add, amount_kg=amount, low_kg=low, high_kg=high, first_kg=first, rests_on=estimate, reason=reason)
+    return replace(base, match=match, add=add, amount_kg=amount, low_kg=low, high_kg=high, first_kg=first, rests_on=estimate)

@@ -55,14 +55,6 @@ def percentages(parts: Mapping[str, float]) -> dict[str, float]:
     return {n: p / total for n, p in parts.items()}
 
 
-def ratio_text(parts: Mapping[str, float], paint: str, basis: Basis) -> str:
-    """'channel teal 1 : conditioner 2 : water 0.5 (29, 57, 14 %), by mass': names, figures and shares in one order, paint first."""
-    ones, shares = to_one(parts, paint), percentages(parts)
-    first = [paint, *(n for n in ones if n != paint)]
-    ratio = " : ".join(f"{n} {ones[n]:.3g}" for n in first)
-    return f"{ratio} ({', '.join(f'{shares[n] * 100:.0f}' for n in first)} %), by {basis}"
-
-
 def rounded(masses_kg: Mapping[str, float], step_kg: float) -> tuple[dict[str, float], dict[str, float]]:
     """Masses as the scale can show them, and by how much each share of the mix is then off.
 

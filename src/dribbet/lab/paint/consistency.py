@@ -111,7 +111,6 @@ def puddle_yield_stress_pa(volume_m3: float, radius_m: float, density_kg_m3: flo
 
 # ---------------------------------------------------------------- grades
 
-GRADE_WORDS: Final = ("very thin", "thin", "medium", "thick", "too thick")
 GRADE_LIMITS_S: Final = (0.05, 1.0, 3.0, 6.0)  # upper ends of grades 1 to 4, seconds a mound holds
 GRADE_VISCOSITY_PA_S: Final = {1: 0.10, 2: 0.30, 3: 0.80, 4: 2.0, 5: 5.0}
 """Middle of each grade, as viscosity: starting values for the first thinning, each about two and a half times the one before."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.cup.recipe import SILICONE_DROP_M3, WATER_DROP_M3, RecipeError, dose_mg_per_100g
+from dribbet.lab.cup.recipe import SILICONE_DROP_M3, WATER_DROP_M3, RecipeError
 from dribbet.records import GaugingKind, Kind, order
 
 if TYPE_CHECKING:
@@ -79,12 +79,3 @@ def to_kg(amount: float, unit: str, material: Material, gaugings: Sequence[Gaugi
 def from_kg(kg: float, unit: str, material: Material, gaugings: Sequence[Gauging] = ()) -> float:
     """So many units of a mass."""
     return kg / one(unit, material, gaugings).kg
-
-
-def dose_text(drops: float, material: Material, colour_kg: float, cup_kg: float, gaugings: Sequence[Gauging] = ()) -> str:
-    """Drops as mg in 100 g of the colour and of the whole cup."""
-    drop = one("drop", material, gaugings)
-    of_colour = dose_mg_per_100g(drops, drop.kg, colour_kg)
-    of_cup = dose_mg_per_100g(drops, drop.kg, cup_kg)
-    rests = f"a drop weighs {drop.kg * 1e6:.0f} mg" + (f", from {drop.count} weighed" if drop.own else ", not weighed yet")
-    return f"{of_colour:.0f} mg in 100 g of the colour, {of_cup:.0f} mg in 100 g of the cup; {rests}"

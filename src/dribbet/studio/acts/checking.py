@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING
 from dribbet.lab.paint import flow_scale
 from dribbet.notebook.store import new_id
 from dribbet.records import CORRECTION, Check, CheckKind, DribbetError, Mix, Weighing
+from dribbet.studio.standing import pots
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
     from datetime import timedelta
 
+    from dribbet.lab.cup.matching import Outvoted
     from dribbet.studio.desk import Desk
 
 
@@ -32,12 +34,18 @@ class Checking:
             flow_scale.viscosity_pa_s(made, density_kg_m3=1.0, rules=self.desk.rules)
         self.desk.notebook.add(made)
         self.desk.changed()
+        if not note and (outvoted := self._outvoted(made)) is not None:
+            made = replace(made, note=outvoted.value)
+            self.desk.notebook.replace(made)
+            self.desk.changed()
         return made
 
-    def explain(self, made: Check, why: str) -> None:
-        """Keep with a reading why it was outvoted by another."""
-        self.desk.notebook.replace(replace(made, note=why))
-        self.desk.changed()
+    def _outvoted(self, made: Check) -> Outvoted | None:
+        """Which of two checks that contradict each other won by this one, to be kept with it: the person's order may change later."""
+        run = self.desk.need_run()
+        group = next((g for g in pots.groups(run) if any(m.id == made.mix_id for m in pots.cups(run, g))), None)
+        found = pots.verdict(self.desk, run, group).pots.get(made.mix_id) if group is not None else None
+        return found.outvoted if found is not None and not found.kept else None
 
     def keep_card(self, cups: Sequence[Mix], runs_m: Sequence[float], later: timedelta) -> None:
         """Runs of a drip card from left to right, one for each colour in the order of the cup."""

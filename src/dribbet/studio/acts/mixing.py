@@ -28,13 +28,23 @@ from dribbet.records import (
     order,
 )
 from dribbet.studio.standing import cups
+from dribbet.studio.standing.mixing import POUR_AT
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
 STEP: Final = 4  # digits of a kilogram that a kitchen scale shows
 FINE: Final = 6  # of drops, which weigh less than the scale's step
+FIRST: Final = {
+    MarkKind.WETTED: "Work the powder into a paste without dry crumbs first. Then go on.",
+    MarkKind.STIRRED: "Stir first, walls and bottom. Then go on.",
+    MarkKind.STRAINED: "Strain it first, into a clean cup: lumps were seen. Then go on.",
+    MarkKind.RIM: "Wipe the rim first, and look for lumps. Then go on.",
+}
+"""What is due before anything more goes in."""
 
 
 class Mixing:
@@ -69,6 +79,11 @@ class Mixing:
             Weighing(id=new_id(), mix_id=mix.id, ingredient=ingredient, mass_kg=kg, at=self.desk.now(), source=source, drops=drops)
         )
 
+    def pour_at(self, when: datetime) -> None:
+        """Say when this series is to be poured."""
+        self.desk.notebook.put_setting(f"{POUR_AT}{self.desk.need_run().series.id}", when.isoformat())
+        self.desk.changed()
+
     # ------------------------------------------------------------ additions
 
     def enter(self, kg: float, source: str) -> None:
@@ -77,7 +92,7 @@ class Mixing:
         now = cups.filling_of(self.desk, run, mix)
         out = cups.taking_out_kg(self.desk, mix)
         if not out and now.acts:
-            raise DribbetError(f"{now.acts[0].words} first: {now.acts[0].hint}. Then go on.")
+            raise DribbetError(FIRST[now.acts[0].kind])
         if not out and not now.left:
             raise DribbetError("Everything is in this cup. Press on to the next cup.")
         name = TAKEN_OUT if out else now.left[0][0]

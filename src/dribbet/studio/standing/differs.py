@@ -241,7 +241,7 @@ def _cups(run: Run, both: str) -> list[Beside]:
         if mix.kept_over:
             made.append(Beside(about=About.OVERSHOT, codes=tuple(mix.recipes), names=(mix.colour,)))
     traces = batches.contaminated_panels(run.panels, run.mixes, run.marks)
-    made += [Beside(about=About.TRACE, codes=(p.code,), names=(traces[p.id],)) for p in run.panels if p.id in traces and p.recipe in both]
+    made += [Beside(about=About.TRACE, codes=(p.code,), names=traces[p.id]) for p in run.panels if p.id in traces and p.recipe in both]
     sources = sorted({k.note for k in run.marks if k.kind is MarkKind.WATER and k.mix_id in by_id})
     return made + ([Beside(about=About.WATER, names=tuple(sources))] if len(sources) > 1 else [])
 

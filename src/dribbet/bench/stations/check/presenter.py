@@ -8,31 +8,29 @@ from typing import TYPE_CHECKING, Final
 
 from dribbet.bench.parts.drip_lanes import DripCardView, Lane
 from dribbet.bench.stations.check import side
-from dribbet.bench.stations.check.view import CheckTest, CheckView
-from dribbet.lab.cup import composition
+from dribbet.bench.stations.check.view import CheckTest, CheckView, WayView
 from dribbet.lab.paint.consistency import FlowCup, Match
 from dribbet.lab.panel import progress
-from dribbet.records import WATER, Check, CheckKind, DribbetError, Factor, Mix, Stream
+from dribbet.records import CheckKind, DribbetError, Mix, Stream
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.checking import Checking
-from dribbet.studio.standing import cups as cup_standing
+from dribbet.studio.standing import check as standing
 from dribbet.studio.standing import pots as flow_set
 from dribbet.studio.standing import sinking
 from dribbet.words import check as check_words
 from dribbet.words import pots as pot_words
-from dribbet.words.units import figure, in_words, listed, percent, units_of
+from dribbet.words.tongue import name
+from dribbet.words.units import figure, listed, units_of
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from dribbet.lab.cup.matching import PotVerdict, SetVerdict
+    from dribbet.lab.cup.matching import SetVerdict
     from dribbet.records import Material, Report
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
-KINDS: Final = (CheckKind.DRIP, CheckKind.MOUND, CheckKind.FLOW_CUP, CheckKind.RING, CheckKind.SLUMP, CheckKind.STREAM)
 LONGEST_RUN_MM: Final = 300.0
-HEAD: Final = {CheckKind.DRIP: "drip", CheckKind.MOUND: "mound", CheckKind.FLOW_CUP: "flow cup time", CheckKind.SLUMP: "slump"}
 
 
 class CheckPresenter:
@@ -68,9 +66,6 @@ class CheckPresenter:
     def cups(self, run: Run, group: str) -> list[Mix]:
         return flow_set.cups(run, group)
 
-    def held(self, run: Run, mix: Mix) -> dict[str, float]:
-        return composition.weighed_in(mix, run.weighings)
-
     def cup_names(self) -> list[str]:
         """Flow cups to choose from, one's own first."""
         return [*(c.name for c in self.desk.rules.home_cups), *(str(c) for c in FlowCup)]
@@ -90,31 +85,32 @@ class CheckPresenter:
         if flow_set.block_of(group):
             codes += f", batch {flow_set.block_of(group)}"
         arm = next(a for a in run.arms if a.letter == group[0])
-        fix, fix_note, cautions = self._fix(run, cups, found)
-        mounds, mound_note = side.mounds(self.desk, run, group, cups, shelf)
+        units, mix = units_of(self.desk), self._in_hand(cups)
+        timed = standing.mounds(self.desk, run, group)
         sinks = sinking.of_group(self.desk, run, group)
-        ways, pots, ways_note = side.ways(self.desk, run, cups, shelf)
+        suit = standing.ways_to_pour(self.desk, run, group)
+        mends = standing.correction(self.desk, run, group, mix) if mix is not None else None
         hint, note = self._field(run, cups)
         others = [f"{run.series.code}-{c}" for g in self.groups(run) if g != group and not self._done(run, g) for c in flow_set.letters(g)]
         return CheckView(
-            sentence=pot_words.sentence(cups, stands, str(arm.technique), units_of(self.desk), others),
-            note=f"{codes}, {percent(arm.water_share)} water. {self._how(found)}",
+            sentence=pot_words.sentence(cups, stands, str(arm.technique), units, others),
+            note=check_words.under(codes, arm.water_share, found.kind, self.desk.rules.drip_seconds),
             card=self._card(cups, found, shelf),
-            tests=self._tests(run, cups),
+            tests=tuple(CheckTest(str(k), check_words.tested(k, standing.having(run, cups, k), len(cups)), k is self.test) for k in standing.KINDS),
             field_hint=hint,
             field_note=note,
-            mounds=mounds,
-            mound_note=mound_note,
-            sinking=side.rows(sinks, run),
+            mounds=side.mounds(timed, shelf, units),
+            mound_note=check_words.mounds(timed, units),
+            sinking=side.rows(sinks, shelf, units),
             sink_note=check_words.sinks(sinks),
-            ways=ways,
-            way_pots=pots,
-            ways_note=ways_note,
-            read=side.read(self.desk, run, group, cups),
-            cautions=tuple(cautions),
-            fix=fix,
-            fix_note=fix_note,
-            can_keep=self.hand is not None and (flow_set.is_out(found.pots[cups[self.hand].id]) or cups[self.hand].id in stands.lumpy),
+            ways=tuple(WayView(name(w.technique), *w.wants_s, w.suits) for w in suit.ways),
+            way_pots=tuple((units.called(colour), side.hex_of(colour, shelf), s) for colour, s in suit.pots),
+            ways_note=check_words.ways(suit),
+            read=tuple(check_words.others(one, units) for one in standing.others(self.desk, run, group)),
+            cautions=self._cautions(cups, found, mends),
+            fix=check_words.log_it(mends, units) if mends is not None else "",
+            fix_note=self._fix_note(mix, found, mends),
+            can_keep=mix is not None and (flow_set.is_out(found.pots[mix.id]) or mix.id in stands.lumpy),
             matched=found.matched,
             groups=tuple(self.groups(run)),
             more=bool(others),
@@ -122,13 +118,9 @@ class CheckPresenter:
             streams=tuple(str(s) for s in Stream) if self.test is CheckKind.STREAM else (),
         )
 
-    def _how(self, found: SetVerdict) -> str:
-        seconds = self.desk.rules.drip_seconds
-        if found.kind in (None, CheckKind.DRIP):
-            return check_words.EQUAL_DROPS(seconds=seconds)
-        if found.kind is CheckKind.MOUND:
-            return check_words.COMPARED_BY_MOUND
-        return check_words.COMPARED_BY(check=HEAD[found.kind])
+    def _in_hand(self, cups: list[Mix]) -> Mix | None:
+        """Pot in hand, if one is."""
+        return cups[self.hand] if self.hand is not None and self.hand < len(cups) else None
 
     def _card(self, cups: list[Mix], found: SetVerdict, shelf: dict[str, Material]) -> DripCardView:
         """Lanes of what is compared: true runs in mm, or seconds."""
@@ -144,129 +136,42 @@ class CheckPresenter:
             text = "" if value is None else f"{value:.1f}" if seconds else f"{value:.0f}"
             if units.length == "in" and value is not None and not seconds:
                 text = f"{value / 25.4:.2f}"
-            good = v.match is Match.GOOD
-            word = "Not read" if value is None else "one so far" if v.match is None else "Good" if good else first_up(str(v.match))
-            if found.kind in (None, CheckKind.DRIP) and value is None:
-                word = "Not dripped"
-            told = ""
-            if v.kept and not good:
-                word, told = "Kept", "as it is"
-            elif v.anew:
-                told = "start it anew"
-            elif flow_set.is_out(v):
-                told = f"add {units.mass_text(v.first_kg)} {v.add if v.add != 'paint' else m.colour}"
-            elif v.hint:
-                told = v.hint.partition(":")[0]
-            lanes.append(Lane(first_up(m.colour), side.hex_of(m.colour, shelf), value, text, word, told, good or v.kept, i == self.hand))
+            lanes.append(
+                Lane(
+                    first_up(units.called(m.colour)), side.hex_of(m.colour, shelf), value, text, check_words.lane(v, found.kind),
+                    check_words.lane_told(v, m, units), v.match is Match.GOOD or v.kept, i == self.hand,
+                )
+            )  # fmt: skip
         aim = (found.band[0] * scale, found.band[1] * scale) if found.band and len(values) > 1 and found.kind is not CheckKind.FLOW_CUP else None
-        words = (f"aim: {aim[0]:.1f}\nto {aim[1]:.1f} s" if seconds else f"aim: {aim[0]:.0f}\nto {aim[1]:.0f} mm") if aim else ""
+        words = check_words.aim(aim, seconds=seconds) if aim else ""
         least, step = (5.0, 1.0) if seconds else (90.0, 20.0)
         longest = max([least, *(v * 1.08 for v in values), (aim or (0, 0))[1] * 1.1])
         while longest / step > 9:
             step *= 2
         return DripCardView(tuple(lanes), aim, words, longest, unit, step)
 
-    def _tests(self, run: Run, cups: list[Mix]) -> tuple[CheckTest, ...]:
-        made = []
-        for kind in KINDS:
-            n = sum(any(c.kind is kind and c.mix_id == m.id for c in run.checks) for m in cups)
-            made.append(CheckTest(str(kind), f"{first_up(str(kind))}{f' {n}/{len(cups)}' if n else ''}", kind is self.test))
-        return tuple(made)
-
     def _due(self, run: Run, cups: list[Mix]) -> Mix | None:
-        """Pot that the next reading is for: the one in hand, else the one with the fewest of this test."""
-        if self.hand is not None and self.hand < len(cups):
-            return cups[self.hand]
-        counts = {m.id: sum(c.mix_id == m.id and c.kind is self.test for c in run.checks) for m in cups}
-        if self.test is CheckKind.DRIP and cups and all(counts.values()):
-            return None
-        return min(cups, key=lambda m: counts[m.id], default=None)
+        """Pot that the next reading is for."""
+        return standing.due(run, cups, self.test, self._in_hand(cups))
 
     def _field(self, run: Run, cups: list[Mix]) -> tuple[str, str]:
-        due = self._due(run, cups)
-        who = due.colour if due is not None else "the next"
-        rules = self.desk.rules
-        unit = "mm" if units_of(self.desk).length == "mm" else "in"
-        told = {
-            CheckKind.DRIP: (f"run in {unit}", check_words.ASK_RUN(who=who)),
-            CheckKind.MOUND: ("seconds", check_words.ASK_MOUND(who=who)),
-            CheckKind.FLOW_CUP: (
-                "seconds",
-                check_words.ASK_FLOW_CUP(who=first_up(who), cup=self.cup),
-            ),
-            CheckKind.RING: (
-                f"ring / drop, {unit}",
-                check_words.ASK_RING(who=who),
-            ),
-            CheckKind.SLUMP: (
-                f"{unit} × {unit}",
-                check_words.ASK_SLUMP(mass=units_of(self.desk).mass_text(rules.slump_kg), who=who, slump_seconds=rules.slump_seconds),
-            ),
-            CheckKind.STREAM: ("", check_words.ASK_STREAM(who=who)),
-        }
-        return told[self.test]
+        due, rules, units = self._due(run, cups), self.desk.rules, units_of(self.desk)
+        who = units.called(due.colour) if due is not None else check_words.THE_NEXT
+        return check_words.ask(self.test, who, self.cup, (units.mass_text(rules.slump_kg), rules.slump_seconds), units)
 
-    def _fix(self, run: Run, cups: list[Mix], found: SetVerdict) -> tuple[str, str, list[str]]:
-        """Words of the correction in hand, what it rests on, and all cautions."""
-        cautions = []
-        for m in cups:
-            v = found.pots[m.id]
-            name = first_up(m.colour)
-            if v.hint:
-                cautions.append(f"\x02{name}:\x03 {v.hint}.")
-            if v.reason:
-                cautions.append(f"\x02{name}:\x03 {v.reason}.")
-        if self.hand is None or self.hand >= len(cups):
-            return "", "", cautions
-        mix = cups[self.hand]
-        v = found.pots[mix.id]
-        if v.anew and not v.kept:
-            name = first_up(mix.colour)
-            told = check_words.START_ANEW
-            return "", f"\x02{name}:\x03 {told}", cautions
-        if not flow_set.is_out(v) or not v.add:
-            return "", "", cautions
+    def _cautions(self, cups: list[Mix], found: SetVerdict, mends: standing.Correction | None) -> tuple[str, ...]:
+        """What to mind of every pot; first, that a correction changes what is tested."""
         units = units_of(self.desk)
-        what = v.add if v.add != "paint" else mix.colour
-        note = ""
-        if v.rests_on is not None:
-            low, high = units.mass_text(v.low_kg), units.mass_text(v.high_kg)
-            whole = (
-                check_words.FROM_TO_BY_CUPS(low=low, high=high, readings=v.rests_on.readings, cups=in_words(v.rests_on.cups))
-                if v.rests_on.own
-                else check_words.FROM_TO_BY_START(low=low, high=high)
-            )
-            steps = check_words.BEGIN_WITH(mass=units.mass_text(v.first_kg)) if v.first_kg < v.amount_kg * 0.99 else ""
-            note = f"\x02{first_up(mix.colour)}:\x03 {whole}{steps}{self._room(run, mix, v)}"
-        if v.add == WATER and run.series.varies(Factor.WATER_SHARE):
-            cup = self.held(run, mix)
-            total = sum(cup.values())
-            if total > 0:
-                before, after = cup.get(WATER, 0.0) / total, (cup.get(WATER, 0.0) + v.first_kg) / (total + v.first_kg)
-                cautions.insert(
-                    0,
-                    check_words.WATER_IS_TESTED(
-                        mass=units.mass_text(v.first_kg),
-                        colour=mix.colour,
-                        before=percent(before, 1),
-                        after=percent(after, 1),
-                        recipes=" and ".join(mix.recipes),
-                    ),
-                )
-        return f"Log {units.mass_text(v.first_kg)} {what}", note, cautions
+        said = [line for m in cups for line in check_words.cautions(found.pots[m.id], m, found.kind, units)]
+        tested = check_words.water_is_tested(mends, units) if mends is not None else ""
+        return (tested, *said) if tested else tuple(said)
 
-    def _room(self, run: Run, mix: Mix, v: PotVerdict) -> str:
-        """What there is to mind when it goes in: a cup that would run over, a powder that must be wetted first."""
+    def _fix_note(self, mix: Mix | None, found: SetVerdict, mends: standing.Correction | None) -> str:
         units = units_of(self.desk)
-        total = sum(self.held(run, mix).values())
-        said = ""
-        room = cup_standing.capacity_kg(self.desk, mix) - total
-        if total and v.amount_kg > room > 0.0:
-            said += check_words.CUP_TOO_FULL(mass=units.mass_text(room))
-        paint = next((m for m in run.shelf if m.key == mix.colour), None)
-        if v.add == "paint" and paint is not None and paint.is_powder:
-            said += check_words.POWDER_INTO_PASTE
-        return said
+        if mends is not None:
+            return check_words.correction(mends, units)
+        stands = found.pots[mix.id] if mix is not None else None
+        return check_words.anew(mix, units) if mix is not None and stands is not None and stands.anew and not stands.kept else ""
 
     # ------------------------------------------------------------ what a press does
 
@@ -278,7 +183,7 @@ class CheckPresenter:
 
     def next_test(self) -> None:
         """The next kind of test."""
-        self.choose_test(str(KINDS[(KINDS.index(self.test) + 1) % len(KINDS)]))
+        self.choose_test(str(standing.KINDS[(standing.KINDS.index(self.test) + 1) % len(standing.KINDS)]))
 
     def next_cup(self) -> None:
         """Another flow cup."""
@@ -322,15 +227,7 @@ class CheckPresenter:
     def keep(self, mix_id: str, kind: CheckKind, value: float, source: str, *, tool: str = "", seconds: float = 0.0, note: str = "") -> None:
         """Keep one reading."""
         self._stay()
-        self._store_reason(self.acts.keep(mix_id, kind, value, source, tool=tool, seconds=seconds, note=note))
-
-    def _store_reason(self, made: Check) -> None:
-        """A check that was outvoted by another keeps the reason with its reading."""
-        run = self.desk.need_run()
-        group = self.group(run)
-        found = flow_set.verdict(self.desk, run, group).pots.get(made.mix_id) if group else None
-        if found is not None and found.reason and not found.kept and not made.note:
-            self.acts.explain(made, found.reason)
+        self.acts.keep(mix_id, kind, value, source, tool=tool, seconds=seconds, note=note)
 
     def _keep_cup(self, mix_id: str, seconds: float, source: str) -> None:
         """Keep a flow cup's time."""
@@ -495,12 +392,9 @@ class CheckPresenter:
         cups = self.cups(run, group) if group else []
         if self.hand is None or self.hand >= len(cups) or group is None:
             raise DribbetError(check_words.NO_COLOUR_IN_HAND)
-        mix = cups[self.hand]
-        found = flow_set.verdict(self.desk, run, group)
-        v = found.pots[mix.id]
-        reason = why.strip() or f"kept although it is {v.match or 'not compared'}"
+        mix_id = cups[self.hand].id
         self.hand = None
-        self.keep(mix.id, CheckKind.KEPT, 0.0, "decided", note=reason)
+        self.keep(mix_id, CheckKind.KEPT, 0.0, "decided", note=why.strip())
 
     def drip_again(self) -> None:
         """Forget the compared readings of the colour in hand."""

@@ -19,7 +19,6 @@ from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.records import DribbetError, Stream
-from dribbet.words import cup as cup_words
 from dribbet.words import mix as mix_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import clock_text, units_of
@@ -218,7 +217,7 @@ class MixPage(Page):
         self.title("", mix_words.CUPS_ARE_MIXED(done=done, cups=len(lines)), mix_words.ONE_BATCH)
         when = self.presenter.pour_at()
         self.pour_at_note.say(mix_words.YOU_POUR_AT(time=self.desk.local(when)) if when else mix_words.SAY_WHEN_YOU_POUR)
-        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in cup_words.checklist(self.desk)], 15)
+        self.remarks(self.care, [Remark(head + ":", words, Weight.CAUTION) for head, words in self.presenter.checklist()], 15)
         self.batches.show_lines(lines)
         self.keys([(Key("Space", mix_words.BACK_TO_THE_CUP), self._back), (Key("Esc", "Back"), self._back)])
 

@@ -62,7 +62,7 @@ class BatchLine:
     @property
     def group(self) -> str:
         """Head it stands under: its tools while it is to be mixed, then all that are mixed."""
-        return "mixed already" if self.state == "done" else mix_words.TOOLS_OF_THEIR_OWN(tools=self.tools)
+        return mix_words.MIXED_ALREADY if self.state == "done" else mix_words.TOOLS_OF_THEIR_OWN(tools=self.tools)
 
 
 @dataclass(frozen=True, slots=True)

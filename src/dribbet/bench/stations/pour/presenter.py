@@ -17,6 +17,7 @@ from dribbet.studio.acts import stills, zones
 from dribbet.studio.acts.shelving import Shelving
 from dribbet.studio.standing import choosing, panels, pots, turning
 from dribbet.words import cautions
+from dribbet.words import mix as mix_words
 from dribbet.words import pots as pot_words
 from dribbet.words import pour as pour_words
 from dribbet.words import turning as turning_words
@@ -318,7 +319,7 @@ class PourPresenter:
         mine = [m for m in run.mixes if panel.recipe in m.recipes and m.block in (0, panel.block) and m.done]
         flagged = batches.contaminated_panels([panel], mine, run.marks)
         if flagged:
-            return pour_words.trace(panel.code, next(iter(flagged.values())))
+            return pour_words.trace(panel.code, mix_words.contaminated(*next(iter(flagged.values()))))
         resting = [(m, left) for m in mine if (left := pots.rest_left_s(self.desk, run, m, now)) > 0.0]
         if resting:
             mix, left = max(resting, key=lambda x: x[1])
