@@ -8,6 +8,7 @@ from dribbet.bench.set_up import lines
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.lab.cup import house_rules
 from dribbet.records import CheckKind, DribbetError, HouseRules, Role, Technique, Weigh
+from dribbet.words.rules import lines as rule_lines
 from dribbet.words.units import Units, units_of
 from tests.bench.conftest import press, trouble
 
@@ -41,12 +42,12 @@ TYPED = {
 
 def test_every_line_shows_what_it_was_changed_to():
     rules = RULES
-    before = {line.key: line.text for line in lines.lines(RULES, UNITS)}
+    before = {line.key: line.text for line in rule_lines(RULES, UNITS)}
     for key, text in TYPED.items():
         rules = lines.typed(rules, key, text, UNITS)
     for key in ("weigh", "take_when_steady", "tone", "baud"):
         rules = lines.pressed(rules, key)
-    after = {line.key: line.text for line in lines.lines(rules, UNITS)}
+    after = {line.key: line.text for line in rule_lines(rules, UNITS)}
     untouched = {k for k in before if k.startswith(("offset", "window"))} - {"offset metallic", "window flip cup"}
     assert {k for k in before if before[k] == after[k]} == untouched
     assert rules.weigh is Weigh.TARE
@@ -84,7 +85,7 @@ def test_rules_are_typed_on_their_page_kept_and_used(window, desk):
     press(window, "B")
     assert window.current == "rules"
     page = window.page("rules")
-    told = {line.key: line for line in lines.lines(desk.rules, units_of(desk))}
+    told = {line.key: line for line in rule_lines(desk.rules, units_of(desk))}
     page._pressed(told["match"])
     page.typed.setText("40")
     page._typed()

@@ -11,6 +11,7 @@ from dribbet.lab.paint import costs, measures
 from dribbet.notebook import open_notebook
 from dribbet.records import Bottle, BottleKind, DribbetError, Gauging, GaugingKind, Grade, Hazard, Kind, Material, silent
 from dribbet.studio.standing import shelf as shelf_standing
+from dribbet.words.card import lines as card_lines
 from dribbet.words.units import Units
 from tests.bench.conftest import press, trouble
 
@@ -174,7 +175,7 @@ def test_house_mix_has_the_figures_and_flags_of_its_parts_and_nests(desk, shelf)
     assert cut.kind is Kind.HOUSE_MIX
     assert cut.density_kg_m3 == pytest.approx(300 / (200 / 1.080 + 100 / 0.998) * 1000)
     assert (slick.wash_off, Hazard.FLAMMABLE in slick.hazards, cut.wash_off) == (True, True, False)
-    assert "glue 50" in next(line.text for line in card.lines(slick, desk) if line.key == "made_of")
+    assert "glue 50" in next(line.text for line in card_lines(slick, desk.shelf(), Units()) if line.key == "made_of")
     with pytest.raises(DribbetError, match="made of itself"):
         shelf.change(cut, "made_of", "slick 20, water 10")
 

@@ -237,9 +237,10 @@ HOSTILE = [
 @pytest.mark.parametrize("typed", HOSTILE)
 def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_are(desk, typed):
     from dribbet.bench.set_up import lines
+    from dribbet.words.rules import lines as rule_lines
 
     refused: list[str] = []
-    for line in lines.lines(desk.rules, units_of(desk)):
+    for line in rule_lines(desk.rules, units_of(desk)):
         if not line.ask or line.key in ("water", "pattern", "home_cups"):  # words of the person's own
             continue
         try:
@@ -248,7 +249,7 @@ def test_hostile_figures_in_bench_rules_are_refused_in_words_or_taken_as_they_ar
             refused.append(str(error))
             continue
         desk.set_rules(rules)
-        told = " ".join(x.text for x in lines.lines(desk.rules, units_of(desk)))
+        told = " ".join(x.text for x in rule_lines(desk.rules, units_of(desk)))
         assert "nan" not in told.lower().split()
         assert "inf" not in told.lower().split()
         assert np.isfinite([rules.tolerance_kg, rules.drip_seconds, rules.bubble_m, rules.match_within]).all()

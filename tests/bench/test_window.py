@@ -14,7 +14,6 @@ import pytest
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QLabel
 
-from dribbet.bench.doors.shelf import card
 from dribbet.bench.doors.today.presenter import TodayPresenter
 from dribbet.bench.parts.keys import KeyButton
 from dribbet.bench.parts.run_line import DOORS, STATIONS
@@ -23,6 +22,7 @@ from dribbet.bench.theme.type import CODE, FONTS, TEXT, font, load_fonts
 from dribbet.bench.tour import PICTURES, VIEWS, settle
 from dribbet.notebook import open_notebook
 from dribbet.records import Series
+from dribbet.words.card import lines as card_lines
 from dribbet.words.units import Units, units_of
 from tests.bench.conftest import press, trouble
 
@@ -219,7 +219,7 @@ def test_shelf_takes_new_containers_and_lines_of_a_card_and_refuses_words(window
     page._typed()
     found = next(m for m in desk.shelf() if m.name == "sea pink")
     assert page.hand == found.id
-    page._line_pressed(next(line for line in card.lines(found, desk) if line.key == "density"))
+    page._line_pressed(next(line for line in card_lines(found, desk.shelf(), Units()) if line.key == "density"))
     page.typed.setText("1.14")
     page._typed()
     assert next(m for m in desk.shelf() if m.name == "sea pink").density_kg_m3 == pytest.approx(1140.0)

@@ -60,6 +60,35 @@ def test_no_sentence_stands_outside_its_room(room):
     assert [f for f in found if f.partition(":")[0] not in allowed] == []
 
 
+KEY = re.compile(r"[A-Z][\w-]*( [\w-]+){1,2}")
+NO_WORDS = re.compile(r"[<#%]|%s|\w+\.\w+|\w+_\w+|X-run-sheet.pdf")
+
+
+def is_said(text: str) -> bool:
+    """Three words or more that a person reads and that are no name on a key."""
+    return len(re.findall(r"[A-Za-z]{2,}", text)) >= 3 and not STYLE.match(text) and not FILE_FILTER.search(text) and not KEY.fullmatch(text)
+
+
+def test_what_is_said_is_known_from_names_on_keys_and_from_what_nobody_reads():
+    assert is_said("dry, with its cap if it has one")
+    assert is_said("; X of it is colour")
+    assert not is_said("Go to Mix")
+    assert NO_WORDS.search("dribbet.paper.run_sheet")
+    assert NO_WORDS.search("<span style='font-size:14px'>")
+
+
+def test_no_hint_and_no_piece_of_a_sentence_stands_in_the_bench():
+    """Names on keys may, of up to three words, and names of typefaces."""
+    found = [
+        f"{p.relative_to(SOURCE)}:{line} {text!r}"
+        for p in sorted((SOURCE / "bench").rglob("*.py"))
+        for line, text, raised in texts(p)
+        if is_said(text) and not raised and not NO_WORDS.search(text)
+    ]
+    allowed = {"bench/apart.py", "bench/tour.py"}  # a line of the log, a command's own error
+    assert [f for f in found if f.partition(":")[0] not in allowed] == []
+
+
 @pytest.mark.parametrize("room", ["lab/plan/confounding.py", "lab/plan/day_plan.py", "lab/plan/stops.py", "lab/verdict/judge.py"])
 def test_what_is_found_of_a_plan_is_told_as_facts(room):
     assert [text for _, text, raised in texts(SOURCE / room) if is_sentence(text) and not raised] == []

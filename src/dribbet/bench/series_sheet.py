@@ -82,7 +82,7 @@ class SeriesSheet(Page):
 
     def __init__(self, desk: Desk, jobs: Jobs) -> None:
         super().__init__(desk, jobs)
-        self.search = Field("find a series: name, code or what it varies", width_px=420)
+        self.search = Field(series_words.FIND_A_SERIES, width_px=420)
         self.search.textChanged.connect(lambda _: self._list())
         self.body.addWidget(self.search)
         self.nothing = Words("", 17, role="note")
@@ -114,7 +114,7 @@ class SeriesSheet(Page):
         self.sensor_key.clicked.connect(lambda: self.attempt(lambda: sensors.choose_next(self.desk)))
         line.addWidget(self.sensor_key)
         rename = QHBoxLayout()
-        self.name_field = Field("name of this series", width_px=320)
+        self.name_field = Field(series_words.NAME_OF_THIS_SERIES, width_px=320)
         self.name_field.returnPressed.connect(self._rename)
         rename.addWidget(self.name_field)
         rename.addWidget(Words(series_words.ASK_NAME, 15, role="note"), 1, Qt.AlignmentFlag.AlignVCenter)
@@ -153,10 +153,7 @@ class SeriesSheet(Page):
             button.set_key(Key("", f"{first_up(name)}: {getattr(units, name)}"))
         self.scale_key.set_key(Key("", f"Scale: {scales.words(scales.chosen(self.desk))}"))
         self.sensor_key.set_key(Key("", f"Air: {sensors.words(sensors.chosen(self.desk))}"))
-        self.where.say(
-            f"Notebook: {self.desk.notebook.folder.name}"
-            + (" (this window only reads: another one has it open)" if self.desk.notebook.read_only else "")
-        )
+        self.where.say(f"Notebook: {self.desk.notebook.folder.name}" + (series_words.THIS_WINDOW_ONLY_READS if self.desk.notebook.read_only else ""))
         self.keys(
             [
                 (Key("Space", "New series"), lambda: self.go.emit("new")),

@@ -165,3 +165,7 @@ def shopping(series: Series, demand: Sequence[Demand], units: Units) -> str:
             line += t(", stock not entered") if d.on_shelf else t(", not on the shelf")
         lines.append(line + (t("  BUY {mass}", mass=units.mass_text(d.short_kg)) if d.short_kg > 1e-6 else ""))
     return "\n".join(lines).replace(NARROW, " ") + "\n"
+
+
+WATER_OR_ALCOHOL: Final = t("water or alcohol")
+A_DROP_ON_ITS_COLOUR: Final = t("a drop of silicone, on its colour")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.paint import experience
 from dribbet.lab.plan.responses import SCALES
@@ -64,3 +64,6 @@ def seen(learned: Learned) -> list[str]:
             )
         )  # fmt: skip
     return made
+
+
+WAIT_NOT_STEADY: Final = t("Wait: not steady")

@@ -274,3 +274,9 @@ def _time(seconds: float) -> str:
     if seconds > 99.5 * 60.0:
         return f"{float(f'{seconds / 3600.0:.2g}'):g}{NARROW}h"
     return f"{float(f'{seconds / 60.0:.2g}'):g}{NARROW}min" if seconds > 99.5 else f"{float(f'{seconds:.2g}'):g}{NARROW}s"
+
+
+RUN_IN_MM: Final = t("run in mm")
+LIKE_SECONDS: Final = t("seconds, such as 2.4")
+READING_THE_RING: Final = t("Reading the ring…")
+MATCHED_NEXT_RECIPE: Final = t("Matched: next recipe")

@@ -147,3 +147,5 @@ QUESTION_IN_FULL: Final = Sentence(
 )
 REPORT_IS_IN: Final = Sentence("The report is in {name}.")
 WAIT_WRITING_THE_REPORT: Final = t("Wait: writing the report")
+NO_INTERVAL: Final = t("no interval can be given")
+WHAT_THEY_DO_TOGETHER: Final = t("what they do together")

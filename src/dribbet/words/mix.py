@@ -244,3 +244,12 @@ def contaminated(colour: str, why: str) -> str:
 def flag(why: str) -> str:
     """That a cup is contaminated, beside it in the list."""
     return t("contaminated: {why}", why=why or t("no reason given"))
+
+
+TYPE_WHY: Final = t("type why, then Enter")
+LIKE_A_CODE: Final = t("code, such as A10")
+GRAMS_OF_PAINT: Final = t("grams of paint")
+TYPE_THE_GRAMS: Final = t("type the grams")
+OR_TYPE_HOW_MANY: Final = t("or type how many")
+THAT_IS_IT: Final = t("that is it")
+TAKE_IT: Final = t("take it: the repair follows at once")

@@ -68,3 +68,11 @@ def faults(pits: int, bumps: int) -> str:
     if not pits or not bumps:
         return t("{what} in the surface.", what=first_up(pit if pits else bump))
     return t("{pits} and {bumps} in the surface.", pits=first_up(pit), bumps=bump)
+
+
+FINDING_THE_PANEL: Final = t("finding the panel")
+SQUARING_IT: Final = t("squaring it up")
+EDGE_OF_THE_PAINT: Final = t("edge of the paint")
+CELLS_IN_EACH_DM2: Final = t("cells in each dm²")
+FACE_LEFT_OUT: Final = Sentence(", {share} of its face left out")
+STILL_TO_READ: Final = Sentence("; {panels} still to read")

@@ -135,3 +135,6 @@ NEXT_KEYS: Final = {Next.BRING: t("Bring photos in"), Next.PANEL: t("Next panel"
 def next_key(does: Next, lamp: Lamp) -> str:
     """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph."""
     return NEXT_KEYS.get(does) or TAKE_IT_LAMP(lamp=lamp)
+
+
+NAMES_NO_PANEL: Final = t("names no panel")

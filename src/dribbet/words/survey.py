@@ -97,3 +97,7 @@ def figures(row: SurveyRow, units: Units) -> tuple[str, str, str]:
     drip = units.length_text(row.drip.value * 1e3) if row.drip is not None else ""
     disc = units.length_text(row.disc.value * 1e3) if row.disc is not None else ""
     return density, drip, disc
+
+
+G_IN_EACH_ML: Final = t("g in each mL")
+RUN_OF_A_DRIP: Final = t("run of a drip")

@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.cup import house_rules
-from dribbet.lab.paint.consistency import TECHNIQUE_GRADES
 from dribbet.lab.panel.drying import hours_of
 from dribbet.records import CheckKind, DribbetError, GradeWindow, HomeCup, HouseRules, Offset, Role, Technique, Weigh
-from dribbet.records.wording import first_up
-from dribbet.words import cup as cup_words
+from dribbet.words import rules as rules_words
 from dribbet.words import set_up as set_up_words
-from dribbet.words.units import figure, percent
+from dribbet.words.units import figure
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -22,91 +19,6 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 BAUDS: Final = (1200, 2400, 4800, 9600, 19200, 38400)
-
-
-@dataclass(frozen=True, slots=True)
-class RuleLine:
-    """One rule: what it is, how it stands, and what to type; empty where a press goes on to the next value."""
-
-    key: str
-    head: str
-    text: str
-    ask: str = ""
-    group: str = ""
-
-
-def lines(rules: HouseRules, units: Units) -> list[RuleLine]:
-    """All rules, in groups."""
-    limits = ", ".join(f"{s:g}" for s in rules.grade_limits_s)
-    cups = ", ".join(units.stock_text(kg) for kg in sorted(rules.cups_kg))
-    made = [
-        RuleLine("weigh", "Between additions", "the scale adds up" if rules.weigh is Weigh.ADD_UP else "tare after each", group="Scale"),
-        RuleLine("take_when_steady", set_up_words.A_STEADY_WEIGHT_ON_TARGET, "is taken by itself" if rules.take_when_steady else "waits for a press"),
-        RuleLine("tolerance", "On target within", units.mass_text(rules.tolerance_kg), "0.2"),
-        RuleLine("step", set_up_words.STEP_OF_THE_SCALE, f"{rules.scale_step_kg * 1e3:g} g", "0.1"),
-        RuleLine("cups", "Mixing cups hold", cups, "60, 120, 250"),
-        RuleLine("tone", set_up_words.TONE_WHEN_A_WEIGHT_IS_TAKEN, "on" if rules.tone else "off"),
-        RuleLine("baud", set_up_words.SPEED_OF_A_SERIAL_SCALE, f"{rules.serial_baud}"),
-        RuleLine("pattern", "Its line format", rules.serial_pattern or "the common ones", "pattern with (?P<value>…)"),
-        RuleLine(
-            "cover",
-            set_up_words.COVER_AN_OPEN_CUP_AFTER,
-            f"{rules.cover_after_s / 60:g} min" if rules.cover_after_s else "never",
-            "10",
-            group="Mixing",
-        ),
-        RuleLine(
-            "awake",
-            set_up_words.LOOKS_ARE_DUE_BETWEEN,
-            set_up_words.AWAKE_BETWEEN(awake_from_h=rules.awake_from_h, awake_until_h=rules.awake_until_h),
-            "7, 22",
-        ),
-        RuleLine("looks", set_up_words.PANELS_ARE_LOOKED_AT_AFTER, ", ".join(rules.looks) or "the usual times", "10 h, 18 h, 48 h, 7 d"),
-        RuleLine("pedal", set_up_words.KEY_OF_A_FOOT_PEDAL, rules.pedal or "none", set_up_words.PEDAL_EXAMPLE),
-        RuleLine("climate", set_up_words.FILE_OF_THE_CLIMATE_SENSOR, rules.climate_file or "none", "path of the file, lines T=21.3 RH=48"),
-        RuleLine("bubbles", set_up_words.REST_UNTIL_BUBBLES_ARE_OUT, f"{rules.bubble_m * 2e3:g} mm wide", "0.5"),
-        RuleLine("cup_width", set_up_words.INNER_WIDTH_OF_A_CUP, units.length_text(rules.cup_radius_m * 2e3), "64"),
-        RuleLine("water", "Water comes from", rules.water_source, "tap, distilled, filtered, well"),
-        RuleLine("least_paint", set_up_words.SAY_SO_WHERE_PAINT_IS_BELOW, percent(rules.least_paint) if rules.least_paint else "never", "20, or 0"),
-        RuleLine("limits", set_up_words.GRADES_END, limits, "0.05, 1, 3, 6", group="Consistency"),
-        RuleLine("match", "Colours match within", f"± {percent(rules.match_within)} of a drip's run", "25"),
-        RuleLine("order", "Where checks disagree", " before ".join(str(k) for k in rules.check_order), "ring, drip, flow cup, mound, slump"),
-        RuleLine("ring", set_up_words.NO_THINNER_FROM_A_RING, set_up_words.SHARE_OF_THE_DROP(ring_limit=rules.ring_limit), "0.4"),
-        RuleLine("drip_s", set_up_words.A_DRIP_IS_READ_AFTER, f"{rules.drip_seconds:g} s", "10"),
-        RuleLine("drop", "A drip's drop", set_up_words.DROP_IS(drip_mm3=rules.drip_m3 * 1e9, drip_width_mm=rules.drip_width_m * 1e3), "50, 6"),
-        RuleLine("slump", "A slump disc", set_up_words.SLUMP_IS(slump_g=rules.slump_kg * 1e3, slump_seconds=rules.slump_seconds), "5, 60"),
-    ]
-    for i, role in enumerate(Role):
-        runs = house_rules.offset(role, rules)
-        text = (
-            set_up_words.OFFSET_NONE
-            if runs == 1.0
-            else (set_up_words.OFFSET_FARTHER if runs > 1.0 else set_up_words.OFFSET_LESS)(percent=percent(abs(runs - 1.0)))
-        )
-        made.append(
-            RuleLine(
-                f"offset {role}",
-                f"{'An' if str(role)[0] in 'aeiou' else 'A'} {role} runs",
-                text,
-                "20, or -20",
-                group="On purpose unlike" if not i else "",
-            )
-        )
-    for i, technique in enumerate(TECHNIQUE_GRADES):
-        low, high = house_rules.window(technique, rules)
-        words = cup_words.grades(low, high)
-        made.append(
-            RuleLine(
-                f"window {technique}",
-                f"{first_up(str(technique))} wants",
-                f"grade {low}{f' to {high}' if high > low else ''}, {words}",
-                "2, 3",
-                group="Ways to pour" if not i else "",
-            )
-        )
-    cups_said = "; ".join(f"{c.name}: {', '.join(f'{t:g} s = {v * 1e6:g} mm²/s' for t, v in c.points)}" for c in rules.home_cups)
-    made.append(RuleLine("home_cups", "Own flow cups", cups_said or "none", "my cup: 20 s = 40, 60 s = 140", group="Flow cups"))
-    return made
 
 
 def pressed(rules: HouseRules, key: str) -> HouseRules:
@@ -184,7 +96,7 @@ def _offset(role: Role, rules: HouseRules, text: str) -> HouseRules:
 
 
 def _window(technique: Technique, rules: HouseRules, text: str) -> HouseRules:
-    ends = [round(x) for x in _figures(text.replace("to", ","), "two grades, such as 2, 3")]
+    ends = [round(x) for x in _figures(text.replace("to", ","), set_up_words.LIKE_TWO_GRADES)]
     if len(ends) not in (1, 2):
         raise DribbetError(set_up_words.TYPE_GRADES)
     others = tuple(w for w in rules.windows if w.technique is not technique)
@@ -252,7 +164,7 @@ def typed(rules: HouseRules, key: str, text: str, units: Units) -> HouseRules:
 def _times(text: str) -> tuple[str, ...]:
     """Times of looks from what was typed; nothing for the usual ones."""
     words = [" ".join(w.split()).lower() for w in text.replace(";", ",").split(",") if w.strip()]
-    if words in (["usual"], ["the usual times"]):
+    if words in (["usual"], [rules_words.USUAL_TIMES]):
         return ()
     spaced = [w if " " in w else f"{w[:-1]} {w[-1]}" for w in words]
     for name in spaced:

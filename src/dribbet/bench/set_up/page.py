@@ -16,13 +16,16 @@ from dribbet.bench.set_up import lines
 from dribbet.records import HouseRules
 from dribbet.studio import scales
 from dribbet.words import set_up as set_up_words
+from dribbet.words.rules import GROUPS, Group
+from dribbet.words.rules import lines as rule_lines
 from dribbet.words.units import units_of
 
 if TYPE_CHECKING:
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
+    from dribbet.words.rules import RuleLine
 
-COLUMN_OF = {"Scale": 0, "Mixing": 0, "Consistency": 0, "On purpose unlike": 1, "Ways to pour": 1, "Flow cups": 1}
+COLUMN_OF = {Group.UNLIKE: 1, Group.WAYS: 1, Group.CUPS: 1}
 
 
 class RulesPage(Page):
@@ -52,7 +55,7 @@ class RulesPage(Page):
     def refresh(self) -> None:
         self.title("", set_up_words.HOW_THIS_BENCH_WORKS, set_up_words.EVERY_SCHOOL)
         rules, units = self.desk.rules, units_of(self.desk)
-        told = lines.lines(rules, units)
+        told = rule_lines(rules, units)
         key = (tuple(told), self.line)
         if key != self._built:
             self._built = key
@@ -60,10 +63,10 @@ class RulesPage(Page):
                 clear(column)
             at = 0
             for line in told:
-                if line.group:
-                    at = COLUMN_OF[line.group]
+                if line.group is not None:
+                    at = COLUMN_OF.get(line.group, 0)
                     self.columns[at].addSpacing(8)
-                    self.columns[at].addWidget(Words(line.group, 17, 700))
+                    self.columns[at].addWidget(Words(GROUPS[line.group], 17, 700))
                 row = CardRow(line.head, line.text, line.key == self.line)
                 row.clicked.connect(lambda _=False, x=line: self._pressed(x))
                 self.columns[at].addWidget(row)
@@ -81,7 +84,7 @@ class RulesPage(Page):
             ]
         )
 
-    def _pressed(self, line: lines.RuleLine) -> None:
+    def _pressed(self, line: RuleLine) -> None:
         if line.ask:
             self.line = "" if self.line == line.key else line.key
             self.refresh()

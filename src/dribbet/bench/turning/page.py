@@ -48,7 +48,7 @@ class StackPart(DrawnPart):
         if frame is not None:
             high, wide, _ = frame.above.shape
             self._image = QImage(np.ascontiguousarray(frame.above).tobytes(), wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
-        self.name(words.A_CUP, f"after {frame.seconds:.0f} s" if frame is not None else "not computed yet")
+        self.name(words.A_CUP, f"after {frame.seconds:.0f} s" if frame is not None else words.NOT_COMPUTED_YET)
         self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -88,7 +88,7 @@ class StackPart(DrawnPart):
             below = face
         p.setPen(solid(BLACK, 3))
         p.drawLine(QPointF(room.left(), room.bottom() + 1), QPointF(room.right(), room.bottom() + 1))
-        draw_text(p, QRectF(room.left(), room.top() - 20, room.width(), 18), f"cut through, {tall:.0f} times deeper", 13, 400, self.inks.note)
+        draw_text(p, QRectF(room.left(), room.top() - 20, room.width(), 18), words.CUT_THROUGH(times=tall), 13, 400, self.inks.note)
 
 
 class TurningPage(Page):
@@ -161,8 +161,7 @@ class TurningPage(Page):
             self._begin(pair)
         units = units_of(self.desk)
         seconds = self.frames[0][self.at].seconds if self.frames else 0.0
-        said = f"After {clock_text(seconds)} minutes" if self.frames else "Computing both cups"
-        self.title("", f"{said}.", words.HONEST)
+        self.title("", words.AFTER(minutes=clock_text(seconds)) if self.frames else words.COMPUTING_BOTH, words.HONEST)
         for i, cup in enumerate(pair):
             self.heads[i].say(words.head(cup))
             self.lies[i].say(words.lies(cup, units))

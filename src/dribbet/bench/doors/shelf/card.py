@@ -3,32 +3,20 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
-from dribbet.lab.cup import house_mix
 from dribbet.lab.paint import measures
 from dribbet.records import DribbetError, Form, Grade, Hazard, Kind, Levelling, Material, Opacity, Pack, Sheen
 from dribbet.studio.acts.shelving import with_figures_of_its_parts
 from dribbet.words import shelf as shelf_words
-from dribbet.words.units import figure, percent, units_of
+from dribbet.words.units import figure, units_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from datetime import datetime
 
     from dribbet.studio.desk import Desk
-
-
-@dataclass(frozen=True, slots=True)
-class CardLine:
-    """One line: what it is, what it says, and whether a press chooses the next value or asks for one."""
-
-    key: str
-    head: str
-    text: str
-    ask: str = ""
-    """What to type; empty where a press goes on to the next value."""
 
 
 GOES_ROUND: Final[dict[str, tuple[object, ...]]] = {
@@ -43,58 +31,6 @@ GOES_ROUND: Final[dict[str, tuple[object, ...]]] = {
     "bakeable": (False, True),
 }
 HAZARD_KEYS: Final = {f"hazard {h}": h for h in Hazard}
-
-
-def _or(text: str, otherwise: str = "not said") -> str:
-    return text or otherwise
-
-
-def lines(m: Material, desk: Desk) -> list[CardLine]:
-    """Everything on the card, in the order in which one would look."""
-    units = units_of(desk)
-    price = f"{m.price_per_kg:.2f} a kg" if m.price_per_kg else "not said"
-    if m.packs:
-        price += "; " + ", ".join(f"{p.price + p.delivery:.2f} for {units.stock_text(p.content_kg)}" for p in m.packs)
-    made = [
-        CardLine("name", "Name", m.name, "another name"),
-        CardLine("kind", "Used as", str(m.kind)),
-        CardLine("hex", "Colour", m.hex, "#7FB3A8"),
-        CardLine("lot", "Lot", _or(m.lot), "lot of the new container"),
-        CardLine("opened_at", "Opened", f"{m.opened_at:%d %b %Y}" if m.opened_at else "not said", "today, or 2026-11-03"),
-        CardLine("stock_kg", "Left", units.stock_text(m.stock_kg), "what is left, weighed"),
-        CardLine("full_kg", "When full", units.stock_text(m.full_kg), "what it holds when full"),
-        CardLine("price", "Price", price, "12.50 for 250 (+ 3)"),
-        CardLine("density", "Density", shelf_words.DENSITY_IS(g_per_ml=m.density_kg_m3 / 1000), "grams of one mL"),
-        CardLine("volume_solids", "Dries to", percent(m.volume_solids), "percent of its wet volume"),
-        CardLine("opacity", "Hides", str(m.opacity)),
-        CardLine("sheen", "Dries", _or(str(m.sheen))),
-        CardLine("grade", "Grade", _or(str(m.grade))),
-        CardLine("form", "Comes as", _or(str(m.form))),
-        CardLine("levels", "Levels", _or(str(m.levels))),
-        CardLine("neutral_ph", "Neutral pH (label)", {None: "not said", True: "yes", False: "no"}[m.neutral_ph]),
-        CardLine("variant", "Variant", _or(m.variant), "national or other variant"),
-        CardLine("smallest_share", "Shows from", percent(m.smallest_share) if m.smallest_share else "not known", "percent of the wet mix"),
-        CardLine("alcohol_share", "Alcohol", percent(m.alcohol_share) if m.alcohol_share else "none", "percent on the label"),
-        CardLine("wash_off", shelf_words.MUST_BE_WASHED_OFF, "yes" if m.wash_off else "no"),
-        CardLine("bakeable", shelf_words.MAY_BE_BAKED_LABEL, "yes" if m.bakeable else "no"),
-        *(CardLine(f"hazard {h}", f"Care: {h}", "yes" if h in m.hazards else "no") for h in Hazard),
-        CardLine("made_of", "Made of", _made_of(m, desk) if m.made_of else "bought", "glue 200, water 100 mL"),
-        CardLine("strained_at", "Strained", f"{m.strained_at:%d %b %Y}" if m.strained_at else "not said", "today, or 2026-11-03"),
-        CardLine("note", "Note", _or(m.note, "none"), "anything worth keeping"),
-    ]
-    hidden = {"smallest_share"} if m.kind not in (Kind.SHIMMER, Kind.MEDIUM) else set()
-    hidden |= {"alcohol_share"} if m.kind is not Kind.THINNER else set()
-    hidden |= {"strained_at", "variant", "levels", "neutral_ph"} if m.kind not in (Kind.MEDIUM, Kind.BASE, Kind.HOUSE_MIX) else set()
-    hidden |= {"grade", "form"} if m.kind in (Kind.THINNER, Kind.HOUSE_MIX) else set()
-    return [line for line in made if line.key not in hidden]
-
-
-def _made_of(m: Material, desk: Desk) -> str:
-    shelf = desk.shelf()
-    raw = house_mix.raw({m.key: 1.0}, shelf)
-    tint = house_mix.tint_share(m, shelf)
-    words = ", ".join(f"{units_of(desk).called(n)} {percent(s)}" for n, s in raw.items())
-    return words + (f"; {percent(tint)} of it is colour" if tint else "")
 
 
 def pressed(m: Material, key: str) -> Material:
@@ -187,7 +123,7 @@ def _kg(name: str) -> Callable[[Material, str, Desk], Material]:
 
 def _share(name: str) -> Callable[[Material, str, Desk], Material]:
     def read(m: Material, text: str, desk: Desk) -> Material:
-        put: dict[str, Any] = {name: _number(text.removesuffix("%"), "a share, such as 38") / 100.0}
+        put: dict[str, Any] = {name: _number(text.removesuffix("%"), shelf_words.LIKE_A_SHARE) / 100.0}
         return replace(m, **put)
 
     return read
@@ -201,7 +137,7 @@ def _number(text: str, like: str) -> float:
 
 
 def _density(m: Material, text: str, desk: Desk) -> Material:
-    grams = _number(text.removesuffix("g"), "the grams of one mL, such as 1.09")
+    grams = _number(text.removesuffix("g"), shelf_words.LIKE_A_DENSITY)
     if not 0.6 <= grams <= 3.0:
         raise DribbetError(shelf_words.NO_SUCH_DENSITY(grams=grams))
     return replace(m, density_kg_m3=grams * 1000.0)
@@ -217,10 +153,10 @@ def _price(m: Material, text: str, desk: Desk) -> Material:
     found = PACK.match(text)
     if found is None:
         raise DribbetError(shelf_words.NO_PRICE(text=text))
-    price = _number(found.group(1), "a price")
+    price = _number(found.group(1), shelf_words.LIKE_A_PRICE)
     if found.group(2) is None:
         return replace(m, price_per_kg=price)
-    pack = Pack(content_kg=units_of(desk).mass_kg(found.group(2)), price=price, delivery=_number(found.group(3) or "0", "what delivery costs"))
+    pack = Pack(content_kg=units_of(desk).mass_kg(found.group(2)), price=price, delivery=_number(found.group(3) or "0", shelf_words.LIKE_DELIVERY))
     packs = (*(p for p in m.packs if p.content_kg != pack.content_kg), pack)
     return replace(m, packs=packs, price_per_kg=(pack.price + pack.delivery) / pack.content_kg)
 
@@ -250,7 +186,7 @@ def made_of(text: str, desk: Desk) -> tuple[tuple[str, float], ...]:
         unit = measures.UNIT_WORDS.get(found.group(3).strip().lower())
         if unit is None:
             raise DribbetError(shelf_words.NO_MEASURE(typed=found.group(3).strip()))
-        amount = _number(found.group(2), "an amount")
+        amount = _number(found.group(2), shelf_words.LIKE_AN_AMOUNT)
         parts.append((material.key, measures.to_kg(amount, unit or units_of(desk).mass, material, desk.gaugings())))
     return tuple(parts)
 

@@ -108,9 +108,9 @@ def density(desk: Desk, m: Material) -> Guide:
     return Guide(
         f"Density of {m.name}",
         (
-            GuideStep(shelf_words.WEIGH_THE_EMPTY_SYRINGE, "dry, with its cap if it has one"),
+            GuideStep(shelf_words.WEIGH_THE_EMPTY_SYRINGE, shelf_words.DRY_WITH_ITS_CAP),
             GuideStep(shelf_words.FILL_TO_10_ML, shelf_words.NO_AIR_IN_IT(name=m.name)),
-            GuideStep(shelf_words.FILL_AGAIN, "twice, because air hides in one filling"),
+            GuideStep(shelf_words.FILL_AGAIN, shelf_words.TWICE_FOR_AIR),
         ),
         finish,
         check,
@@ -137,9 +137,9 @@ def body(desk: Desk, m: Material) -> Guide:
         f"Body of {m.name}",
         (
             GuideStep(shelf_words.SET_ON_A_PLATE(slump_g=rules.slump_kg * 1e3), shelf_words.IN_ONE_HEAP(name=m.name)),
-            GuideStep("Let it spread", "do not touch the plate", "wait", rules.slump_seconds),
-            GuideStep("Measure the disc", "across, with a ruler", "length"),
-            GuideStep(shelf_words.MEASURE_IT_THE_OTHER_WAY, "it is never quite round", "length"),
+            GuideStep(shelf_words.LET_IT_SPREAD, shelf_words.DO_NOT_TOUCH_THE_PLATE, "wait", rules.slump_seconds),
+            GuideStep(shelf_words.MEASURE_THE_DISC, shelf_words.ACROSS_WITH_A_RULER, "length"),
+            GuideStep(shelf_words.MEASURE_IT_THE_OTHER_WAY, shelf_words.NEVER_QUITE_ROUND, "length"),
         ),
         finish,
         check,
@@ -163,7 +163,7 @@ def drip(desk: Desk, m: Material) -> Guide:
         f"Drip of {m.name}",
         (
             GuideStep(shelf_words.SET_A_DROP, shelf_words.THE_SAME_DROP(name=m.name), "wait", rules.drip_seconds),
-            GuideStep(shelf_words.MEASURE_HOW_FAR_IT_RAN, "from the top of the drop to its tip", "length"),
+            GuideStep(shelf_words.MEASURE_HOW_FAR_IT_RAN, shelf_words.FROM_TOP_TO_TIP, "length"),
         ),
         finish,
         check,
@@ -188,7 +188,7 @@ def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
         (
             GuideStep(
                 (shelf_words.LET_INTO_A_CUP if kind is GaugingKind.DROP else shelf_words.SET_INTO_A_CUP)(count=count, plural=plural),
-                "a cup on the scale, zeroed; count aloud",
+                shelf_words.COUNT_ALOUD,
             ),
         ),
         finish,
@@ -209,7 +209,7 @@ def cap(desk: Desk, b: Bottle) -> Guide:
     return Guide(
         f"Bottle {b.code}",
         (
-            GuideStep(shelf_words.WEIGH_THE_EMPTY_BOTTLE, "with its cap and label"),
+            GuideStep(shelf_words.WEIGH_THE_EMPTY_BOTTLE, shelf_words.WITH_CAP_AND_LABEL),
             GuideStep(shelf_words.FILL_AND_CAP, shelf_words.WRITE_CODE_ON(name=b.name, code=b.code)),
         ),
         finish,
@@ -237,8 +237,8 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
     return Guide(
         f"Bottle {b.code}",
         (
-            GuideStep(shelf_words.PUT_BOTTLE_ON(code=b.code), "as it was weighed when it was capped"),
-            GuideStep(shelf_words.GIVE_WATER_BACK, "slowly; then shake or stir", "water"),
+            GuideStep(shelf_words.PUT_BOTTLE_ON(code=b.code), shelf_words.AS_IT_WAS_CAPPED),
+            GuideStep(shelf_words.GIVE_WATER_BACK, shelf_words.SLOWLY_THEN_STIR, "water"),
         ),
         finish,
         check,

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.doors.shelf import card, guide
+from dribbet.bench.doors.shelf import guide
 from dribbet.bench.doors.shelf.guide import OnScale
 from dribbet.bench.doors.shelf.parts import Container
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
@@ -27,6 +27,8 @@ from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
 from dribbet.records.wording import first_up
 from dribbet.words import shelf as shelf_words
 from dribbet.words import survey as survey_words
+from dribbet.words.card import CardLine
+from dribbet.words.card import lines as card_lines
 from dribbet.words.units import clock_text, units_of
 
 if TYPE_CHECKING:
@@ -38,7 +40,7 @@ if TYPE_CHECKING:
 TICK_MS = 45
 MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DROP, "4": GaugingKind.TEASPOON, "5": GaugingKind.SQUIRT}
 MEASURE_WORDS = {"1": "Density", "2": "Body", "3": "Drops", "4": "Spoons", "5": "Squirts"}
-NEW = "name, kind, #colour"
+NEW = shelf_words.LIKE_A_CONTAINER
 JAR_PX = 105
 
 
@@ -214,7 +216,7 @@ class ShelfPage(Page):
             return
         self.name_words.say(first_up(m.name))
         self.remarks(self.notes, self.presenter.remarks(m))
-        lines = card.lines(m, self.desk)
+        lines = card_lines(m, self.desk.shelf(), units_of(self.desk))
         key = (m.id, tuple(lines), self.line)
         if key == self._card:
             return
@@ -228,15 +230,17 @@ class ShelfPage(Page):
     def _show_field(self) -> None:
         step = self.guide.step if self.guide is not None else None
         if self.guide is not None:
-            asks = {"weight": "or type grams", "water": "or type grams", "length": "diameter in mm"}.get(step.reads if step else "", "")
+            asks = {"weight": shelf_words.OR_TYPE_GRAMS, "water": shelf_words.OR_TYPE_GRAMS, "length": shelf_words.DIAMETER_IN_MM}.get(
+                step.reads if step else "", ""
+            )
             note = ""
         elif self.line == "survey":
-            asks, note = "foam, teal, slate", shelf_words.COLOURS_TO_MEASURE
+            asks, note = shelf_words.LIKE_COLOURS, shelf_words.COLOURS_TO_MEASURE
         elif self.line == "left":
             asks, note = "K3-a 35, K3-b 20", shelf_words.SCRAPED_TOGETHER
         elif self.line and self.line != "new":
             m = self._material()
-            line = next((x for x in card.lines(m, self.desk) if x.key == self.line), None) if m is not None else None
+            line = next((x for x in card_lines(m, self.desk.shelf(), units_of(self.desk)) if x.key == self.line), None) if m is not None else None
             asks, note = (line.ask if line else ""), shelf_words.TYPE_IT(head=line.head, name=m.name) if line and m else ""
         elif not self.line:
             asks = note = ""
@@ -304,7 +308,7 @@ class ShelfPage(Page):
     def _new(self) -> None:
         self._ask("new")
 
-    def _line_pressed(self, line: card.CardLine) -> None:
+    def _line_pressed(self, line: CardLine) -> None:
         if line.ask:
             self._ask("" if self.line == line.key else line.key)
             return
@@ -421,7 +425,7 @@ class ShelfPage(Page):
         weighs = step is not None and step.reads in ("weight", "water")
         self.reading.setVisible(weighs)
         if step is None:
-            self.now.say("Done", "kept with its date and lot", "", "")
+            self.now.say("Done", shelf_words.KEPT_WITH_DATE_AND_LOT, "", "")
             self.guide_words.say(g.said)
             return
         if weighs:

@@ -14,6 +14,7 @@ from dribbet.bench.theme.inks import BLACK, EDGE, PAPER, WAVE
 from dribbet.bench.theme.patterns import hatch, solid, waves
 from dribbet.bench.theme.type import grown
 from dribbet.records import WATER_HEX, Kind
+from dribbet.words import shelf as shelf_words
 from dribbet.words.units import NARROW, NO_BREAK
 
 if TYPE_CHECKING:
@@ -32,7 +33,7 @@ class Container(PressButton):
         self.what, self.hand = what, hand
         self.setMinimumSize(104, grown(TALL_PX))
         name = f"Bottle {what.code}, {what.name}" if what.bottle else f"{what.name}, {what.kind}"
-        self.setAccessibleName(f"{name}, {what.under} left{', to be seen to' if what.flag else ''}{', in hand' if hand else ''}")
+        self.setAccessibleName(shelf_words.read_aloud(name, what.under, flag=what.flag, hand=hand))
         self.clicked.connect(lambda: self.chosen.emit(what.id))
 
     def regrow(self) -> None:

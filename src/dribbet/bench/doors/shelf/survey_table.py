@@ -26,7 +26,7 @@ NAME_PX = 176
 LEAST_KG_M3, MOST_KG_M3 = 900.0, 1700.0
 """Ends of the density's bar: lighter and heavier than any paint of this craft."""
 SHARES = (0.31, 0.41, 0.28)  # of the width that the columns take
-HEADS = ("g in each mL", "run of a drip", "disc")
+HEADS = (words.G_IN_EACH_ML, words.RUN_OF_A_DRIP, "disc")
 
 
 class SurveyTable(DrawnPart):

@@ -28,7 +28,7 @@ class StickKey(Drawn):
     def draw(self, p: QPainter) -> None:
         draw_text(p, QRectF(0, 0, 120, 26), "Stir stick", 15, 700, BLACK)
         x = 124.0
-        for i, word in enumerate(("paint", "medium", "water or alcohol", "a drop of silicone, on its colour")):
+        for i, word in enumerate(("paint", "medium", ask_words.WATER_OR_ALCOHOL, ask_words.A_DROP_ON_ITS_COLOUR)):
             box = QRectF(x, 6, 24, 14)
             if i == 3:
                 p.setPen(solid(BLACK, 2))

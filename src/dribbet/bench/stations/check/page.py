@@ -51,7 +51,7 @@ class CheckPage(Page):
         self.tests.chosen.connect(lambda k: self.attempt(lambda: self.presenter.choose_test(k)))
         left.addWidget(self.tests)
         typing = QHBoxLayout()
-        self.typed = Field("run in mm", width_px=170)
+        self.typed = Field(check_words.RUN_IN_MM, width_px=170)
         self.typed.returnPressed.connect(self._typed)
         self.typed_note = Words("", 15, 400, role="note")
         typing.addWidget(self.typed)
@@ -157,7 +157,7 @@ class CheckPage(Page):
         offered: list[tuple[Key, Callable[[], object]]] = []
         if v.matched and not v.timing:
             if v.more:
-                offered.append((Key("Space", "Matched: next recipe"), self.presenter.next_undone))
+                offered.append((Key("Space", check_words.MATCHED_NEXT_RECIPE), self.presenter.next_undone))
             else:
                 offered.append((Key("Space", check_words.MATCHED_GO_TO_POUR), lambda: self.go.emit("pour")))
             offered.append((Key("M", "Time a mound"), self._mound))
@@ -247,7 +247,7 @@ class CheckPage(Page):
 
     def read_ring(self, path: Path) -> None:
         """Read a photo of a ring test off the GUI thread."""
-        self.typed_note.say("Reading the ring…")
+        self.typed_note.say(check_words.READING_THE_RING)
         self.jobs.start(lambda report: self.presenter.read_ring(path, report), self._ring_read, self.failed)
 
     def _cards_read(self, cards: object) -> None:

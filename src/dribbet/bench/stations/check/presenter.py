@@ -245,7 +245,7 @@ class CheckPresenter:
         mix = self._due(run, self.cups(run, group))
         assert mix is not None
         if self.test in (CheckKind.MOUND, CheckKind.FLOW_CUP):
-            seconds = _figure(text, "seconds, such as 2.4")
+            seconds = _figure(text, check_words.LIKE_SECONDS)
             if self.test is CheckKind.FLOW_CUP:
                 self._keep_cup(mix.id, seconds, "typed")
             else:

@@ -84,7 +84,7 @@ def _said(decide: DecidePresenter, run: Run) -> SeriesReport:
     for r, d in decide.differences(run, pairs[decide.pair % len(pairs)]):
         strip = decide.strip(r, d)
         interval = (
-            "no interval can be given"
+            decide_words.NO_INTERVAL
             if d.low is None or d.high is None or d.answer is None
             else decide_words.INTERVAL_BY(
                 level=d.level * 100, low=decide.per_face(r, d.low), high=decide.per_face(r, d.high), method=METHOD[d.answer.way]
@@ -145,7 +145,7 @@ def _answer_rows(decide: DecidePresenter, run: Run) -> tuple[tuple[str, ...], ..
             rows.append((decide_words.INSTEAD_OF(first_words=pair.first_words, second_words=pair.second_words), str(r), told, between, str(d.word)))
     for a in verdict.shown(decide.desk, run).together():
         names = [str(run.series.varied[int(f)].factor) if f.isdigit() else f for f in a.factors]
-        rows.append((" with ".join(names), a.response, "what they do together", "", str(a.word)))
+        rows.append((" with ".join(names), a.response, decide_words.WHAT_THEY_DO_TOGETHER, "", str(a.word)))
     return tuple(rows)
 
 

@@ -23,6 +23,7 @@ from dribbet.bench.theme.patterns import hatch, solid
 from dribbet.bench.theme.type import width
 from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import DribbetError
+from dribbet.words import bench as bench_words
 from dribbet.words import dry as dry_words
 from dribbet.words.units import units_of
 
@@ -182,7 +183,7 @@ class DryPage(Page):
 
     def _one_words(self, v: DryView) -> str:
         if v.asking == "weight" and self._reading is not None and self._reading.mass_kg > LEAST_KG:
-            return f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
+            return f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else bench_words.WAIT_NOT_STEADY
         return v.one_key
 
     def entered(self) -> None:

@@ -19,6 +19,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter, still_text
 from dribbet.bench.stations.mix.view import MixView
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
 from dribbet.records import DribbetError, Stream
+from dribbet.words import bench as bench_words
 from dribbet.words import mix as mix_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import clock_text, units_of
@@ -37,9 +38,9 @@ JUMP_KG = 0.5e-3
 MORE_THAN_DROPS_KG = 1e-3  # beyond drift and noise: something else was put in while drops were due
 REST_TICK_S = 1.0
 BENCH_PX = 480  # the least width for the figure, the strip and the tray
-CONTAMINATED = "type why, then Enter"
-CODE = "code, such as A10"
-PAINT = "grams of paint"
+CONTAMINATED = mix_words.TYPE_WHY
+CODE = mix_words.LIKE_A_CODE
+PAINT = mix_words.GRAMS_OF_PAINT
 FLOWS = (
     (Stream.WATER, "Like water"), (Stream.THREAD, "Thin thread"), (Stream.MOUND, "Small mound"), (Stream.ROPE, "Rope"), (Stream.FOLDS, "Folds"),
 )  # fmt: skip
@@ -87,7 +88,7 @@ class MixPage(Page):
         for words in (self.over, self.mend, self.then, self.facts):
             right.addWidget(words)
         typing = QHBoxLayout()
-        self.typed = Field("type the grams", px=20, width_px=190)
+        self.typed = Field(mix_words.TYPE_THE_GRAMS, px=20, width_px=190)
         self.typed.returnPressed.connect(self._enter_typed)
         self.typed_note = Words("", 16, 400, role="note")
         typing.addWidget(self.typed)
@@ -183,7 +184,7 @@ class MixPage(Page):
         weighing = not v.finished and not v.act
         self.typed.setVisible(weighing or self._asking is not None)
         unit = "grams" if units_of(self.desk).mass == "g" else "ounces"
-        self.typed.setPlaceholderText(self._asking_for if self._asking is not None else "or type how many" if v.drops else f"or type {unit}")
+        self.typed.setPlaceholderText(self._asking_for if self._asking is not None else mix_words.OR_TYPE_HOW_MANY if v.drops else f"or type {unit}")
         practice = isinstance(self.desk.scale, SimulatedScale)
         note = "" if self.desk.scale is None else mix_words.PRACTICE_SCALE if practice else self.desk.scale.name
         asked = {
@@ -257,7 +258,7 @@ class MixPage(Page):
             live = v.already_kg + added
             left = live - v.target_kg if v.taking_out else v.target_kg - live
             head = "still" if left >= -v.tolerance_kg else "over"
-            hint = v.add_hint if left > v.tolerance_kg else "that is it" if left >= -v.tolerance_kg else "take it: the repair follows at once"
+            hint = v.add_hint if left > v.tolerance_kg else mix_words.THAT_IS_IT if left >= -v.tolerance_kg else mix_words.TAKE_IT
             self.now.say(v.add_name, hint, head, still_text(units, v.target_kg, live))
 
     def _offer(self, poured: float, steady: bool) -> None:
@@ -310,7 +311,7 @@ class MixPage(Page):
         if v.act or v.finished or self.desk.scale is None or self._reading is None:
             return Key("Space", v.one_key)
         if not steady:
-            return Key("Space", "Wait: not steady", busy=True)
+            return Key("Space", bench_words.WAIT_NOT_STEADY, busy=True)
         if v.taking_out:
             return Key("Space", v.one_key if self._added() < 0.0 else mix_words.TAKE_PAINT_OUT)
         if poured <= 0.0:

@@ -26,6 +26,7 @@ from dribbet.devices import DeviceError, ScaleReading
 from dribbet.records import MISHAPS, SIGNS, MishapKind, Step
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.stills import small
+from dribbet.words import bench as bench_words
 from dribbet.words import pour as pour_words
 from dribbet.words.parts import Remark, Weight
 from dribbet.words.units import units_of
@@ -302,7 +303,7 @@ class PourPage(Page):
         self.outline = PanelOutline()
         self.outline.touched.connect(lambda x, y, reach: self.attempt(lambda: self.presenter.place(x, y, reach)))
         row.addWidget(self.outline)
-        self.typed = Field("type the grams", px=20, width_px=200)
+        self.typed = Field(pour_words.TYPE_THE_GRAMS, px=20, width_px=200)
         self.typed.returnPressed.connect(self._space)
         row.addWidget(self.typed)
         self.body.addLayout(row, 2)
@@ -371,9 +372,9 @@ class PourPage(Page):
             wide, high = run.sheet_mm(panel)
             self.outline.show_zones(v.zones, wide / high, asking=v.touching, round_face=run.is_round(panel))
         self.outline.setVisible(bool(v.touching or v.zones))
-        typed = "product, how much" if v.noting else "mm in 1 m: 2, -1" if v.levelling else "" if v.need else v.asked
+        typed = pour_words.PRODUCT_HOW_MUCH if v.noting else "mm in 1 m: 2, -1" if v.levelling else "" if v.need else v.asked
         self.typed.setVisible(bool(v.need or typed))
-        self.typed.setPlaceholderText(typed or "type the grams")
+        self.typed.setPlaceholderText(typed or pour_words.TYPE_THE_GRAMS)
         self.typed.setFixedWidth(300 if typed and self.width() > 1150 else 200)
         self.more.set_key(Key("S", NEXT_BANK[self.bank]))
         self.more.setFixedWidth(self.more.natural_width())
@@ -387,7 +388,7 @@ class PourPage(Page):
             self.remarks(self.cautions, [Remark("", v.caution, Weight.CAUTION)] if v.caution else [], 17)
         words = v.one_key
         if v.need and self._reading is not None and self._reading.mass_kg > 0.01:
-            words = f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else "Wait: not steady"
+            words = f"Take {units_of(self.desk).mass_text(self._reading.mass_kg)}" if self._reading.steady else bench_words.WAIT_NOT_STEADY
         keys = [
             Key("Space", words),
             Key("Z", "Take back", why_not="" if v.can_take_back else pour_words.NOTHING_TO_TAKE_BACK_YET),

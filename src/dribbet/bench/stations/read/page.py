@@ -92,7 +92,7 @@ class LineKey(DrawnPart):
         p.setPen(solid(ink, 1.6))
         for y in (11, 16):
             p.drawLine(QPointF(x, y), QPointF(x + 26, y))
-        edge = "edge" if self.faults and self.width() < SHORT_PX else "edge of the paint"
+        edge = "edge" if self.faults and self.width() < SHORT_PX else read_words.EDGE_OF_THE_PAINT
         draw_text(p, QRectF(x + 34, 0, width(edge, 15) + 8, 28), edge, 15, 400, self.inks.note)
         if self.faults:
             x += 34 + width(edge, 15) + 24
@@ -384,8 +384,8 @@ class ReadPage(Page):
 
 
 _STEP_WORDS = (
-    "finding the panel",
-    "squaring it up",
+    read_words.FINDING_THE_PANEL,
+    read_words.SQUARING_IT,
     "balancing colour",
     "a first look",
     "spread",

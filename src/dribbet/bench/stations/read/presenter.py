@@ -185,8 +185,8 @@ class ReadPresenter:
             else (read_words.LEFT_OUT(code=panel.code, reason=panel.spoiled) if panel.spoiled else "")
             + read_words.READ_BY(stage=shot.stage, reader=reading.reader)
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
-            + (f", {percent(out)} of its face left out" if out else "")
-            + (f"; {count_text(len(waiting), 'panel')} still to read" if waiting else "")
+            + (read_words.FACE_LEFT_OUT(share=percent(out)) if out else "")
+            + (read_words.STILL_TO_READ(panels=count_text(len(waiting), "panel")) if waiting else "")
             + (f"; {shoot_words.waiting(waiting_again)}" if waiting_again else "")
             + (f". {self.scores[reading.id]}" if reading.id in self.scores else ""),
             photo=shot,
@@ -283,7 +283,7 @@ class ReadPresenter:
         words = shoot_words.part_cells(where, cells["count"], wide, median(long)) if long else shoot_words.none(where)
         crack = units.length_text(result["cracks"]["length_mm"])
         made = [
-            FigureView(f"{cells['per_dm2']:.1f}", "cells in each dm²", words),
+            FigureView(f"{cells['per_dm2']:.1f}", read_words.CELLS_IN_EACH_DM2, words),
             FigureView(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
         ]
         made.append(FigureView(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))

@@ -432,7 +432,7 @@ class ShootPage(Page):
         name, panel = self._doubtful[0].name, self._suggested[0]
         more = len(self._doubtful) - 1
         told = self.presenter.told(self._doubtful[0])
-        what = f"names {' and '.join(told)}" if told else "names no panel"
+        what = f"names {' and '.join(told)}" if told else words.NAMES_NO_PANEL
         self.title(panel.code, words.IS_IT_PANEL(name=name, what=what, code=panel.code), words.MORE_TO_ASK(more=more) if more else "")
         keys = [
             (Key("Space", f"Yes, {panel.code}"), self._yes),
