@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from dribbet.lab.plan import basis, design
 from dribbet.lab.plan.arm import grade_viscosity_pa_s, mix_fractions
-from dribbet.lab.plan.basis import Unlike
+from dribbet.lab.plan.basis import Quantity
 from dribbet.records import Constants, DribbetError, Equal, Factor, Level
 from tests.made_up import series
 
@@ -28,14 +28,14 @@ def standings(s):
 
 def test_equal_recipe_of_two_mediums_flows_and_costs_unlike():
     found = basis.differs(standings(mediums()))
-    assert set(found) == {Unlike.FLOW, Unlike.COST}
+    assert set(found) == {Quantity.FLOW, Quantity.COST}
 
 
 def test_equal_flow_gives_each_recipe_its_own_water_and_unlike_paint():
     first, second = design.arms(mediums(equal=Equal.FLOW))
     assert second.viscosity_pa_s == pytest.approx(first.viscosity_pa_s, rel=1e-6)
     assert second.water_share > first.water_share  # glue is thicker
-    assert Unlike.PAINT in basis.differs(standings(mediums(equal=Equal.FLOW)))
+    assert Quantity.PAINT in basis.differs(standings(mediums(equal=Equal.FLOW)))
 
 
 def test_equal_paint_share_lets_water_give_way():
@@ -115,14 +115,14 @@ def test_blend_of_mediums_is_mixed_from_both():
 def test_parts_of_medium_below_one_are_parts_and_no_thinner():
     s = series(factor=Factor.RATIO, levels=(Level(value=0.5), Level(value=0.9)))
     found = basis.differs(standings(s))
-    assert found[Unlike.PARTS] == pytest.approx((0.5, 0.9))
-    assert Unlike.THINNER not in found
+    assert found[Quantity.PARTS] == pytest.approx((0.5, 0.9))
+    assert Quantity.THINNER not in found
 
 
 def test_costs_are_unequal_from_a_twentieth_of_their_mean_on():
     def found(low: float, high: float) -> bool:
         one, *_ = standings(mediums())
-        return Unlike.COST in basis.differs([replace(one, cost_per_kg=low), replace(one, cost_per_kg=high)])
+        return Quantity.COST in basis.differs([replace(one, cost_per_kg=low), replace(one, cost_per_kg=high)])
 
     assert not found(10.00, 10.50)  # 0.5 of 10.25: 4.9 %
     assert found(10.00, 10.52)  # 0.52 of 10.26: 5.1 %

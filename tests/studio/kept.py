@@ -25,11 +25,11 @@ from dribbet.lab.panel import progress
 from dribbet.lab.plan import aliases, basis, confounding, control, day_plan, design, pieces, planning, sizes, stops, templates
 from dribbet.lab.verdict import rehearse
 from dribbet.lab.verdict.judge import POWER
-from dribbet.records import Goal, Mix, Response, SeriesState, StepMark, Weighing
+from dribbet.records import Mix, Response, SeriesState, StepMark, Weighing
 from dribbet.studio.desk import Desk
 from dribbet.studio.standing import (
-    ask,
     causes,
+    contents,
     cups,
     differs,
     findings,
@@ -40,12 +40,12 @@ from dribbet.studio.standing import (
     panels,
     pots,
     rehearsal,
-    sheets,
     shelf,
     today,
     turning,
     verdict,
 )
+from tests.studio.kept_bench import asked, beside_the_card, in_the_cup
 from tests.studio.kept_grids import GRIDS
 from tests.studio.kept_people import asked_of_people
 from tests.studio.kept_upset import SEEDS, beside, tried, upset
@@ -131,7 +131,7 @@ def planned(desk: Desk, code: str) -> Any:
         "offers": sizes.offers(series, desk.learned.scatter(series.responses[0][0])),
         "enough": sizes.enough_repeats(series, desk.learned.scatter(series.responses[0][0])),
         "wanted": sizes.repeats_for(series, recipes, desk.learned.scatter(series.responses[0][0]), 30.0, POWER),
-        "asked": _asked(desk, run),
+        "asked": asked(desk, run),
         "days": day_plan.plan(
             series,
             recipes,
@@ -143,22 +143,6 @@ def planned(desk: Desk, code: str) -> Any:
             begins=desk.now().replace(hour=9),
             waking=run.waking,
         ),
-    }
-
-
-def _asked(desk: Desk, run: Any) -> Any:
-    """What Ask says of the plan: its margin, what it takes of what there is, its sheets."""
-    found = ask.asked(desk, run)
-    return {
-        "margin": found.margin,
-        "needs": found.needs,
-        "rack": found.rack,
-        "offers": [(o.same_as, o.current, found.shown_by(o.offer)) for o in found.offers],
-        "taken": sheets.taken(found.demand),
-        "days": sheets.days(found.plan),
-        "protocol": sheets.protocol(found.series, desk.notebook.all(Goal), desk.rules.looks),
-        "held": [sorted(ask.not_held(found.series)), ask.steps_held(found.series), ask.more(found.series, done=True, undone=True)],
-        "pieces": sheets.panels_with_pieces(found.series) if design.paired(found.series) else None,
     }
 
 
@@ -179,11 +163,13 @@ def weighed(desk: Desk, code: str) -> Any:
                 "pot": pots.pot_of(desk, run, m),
                 "rest": pots.rest_of(desk, run, m),
                 "mound": progress.mound_s(m, run.checks),
+                "contents": in_the_cup(desk, run, m),
             }
             for m in run.mixes
         ],
         "batches": cups.all_batches(run),
-        "groups": {g: [pots.verdict(desk, run, g), pots.standing(desk, run, g)] for g in pots.groups(run)},
+        "care": contents.care(run),
+        "groups": {g: [pots.verdict(desk, run, g), pots.standing(desk, run, g), *beside_the_card(desk, run, g)] for g in pots.groups(run)},
         "costs": panel_costs.of_recipes(desk, run, "".join(a.letter for a in run.arms)),
     }
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan import confounding, design, planning, sizes
-from dribbet.lab.plan.basis import Unlike
+from dribbet.lab.plan.basis import Quantity
 from dribbet.lab.plan.power import Scatter
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import Design, Equal, Factor, Layout, Level, Prediction, Response, Wanted
@@ -84,8 +84,8 @@ def test_at_equal_flow_each_recipe_tells_its_water_and_what_is_unlike():
     found = of(mediums(equal=Equal.FLOW)).compared
     assert [letter for letter, _ in found.waters] == ["a", "b"]
     assert found.waters[1][1] > found.waters[0][1]  # glue is thicker
-    assert Unlike.FLOW not in found.unlike
-    low, high = found.unlike[Unlike.THINNER]
+    assert Quantity.FLOW not in found.unlike
+    low, high = found.unlike[Quantity.THINNER]
     assert (low, high) == pytest.approx(tuple(share for _, share in found.waters))
     assert not found.tested
     assert of(mediums()).compared.waters == ()

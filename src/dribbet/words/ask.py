@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from dribbet.lab.plan.planning import Demand
     from dribbet.records import Series
-    from dribbet.studio.standing.ask import Asked, Need, SizeOffered
+    from dribbet.studio.standing.ask import Need, PlanInHand, SizeOffered
     from dribbet.words.units import Units
 
 ADD_CONTROL_KEY: Final = t("C  Add a recipe without it")
@@ -115,7 +115,7 @@ def more(what: More, series: Series) -> str:
     return t("Rename {name}", name=series.name) if what is More.NAME else MORE[what]
 
 
-def offered(found: Asked, one: SizeOffered, units: Units) -> str:
+def offered(found: PlanInHand, one: SizeOffered, units: Units) -> str:
     """What one of the three sizes shows, and what it tells apart."""
     if one.same_as:
         return t("the same as {number}", number=one.same_as)

@@ -15,7 +15,7 @@ from dribbet.words.units import NARROW, in_words, listed, percent
 if TYPE_CHECKING:
     from dribbet.lab.cup.matching import PotVerdict
     from dribbet.records import Mix
-    from dribbet.studio.standing.check import Correction, Mounds, OtherReadings, WaysToPour
+    from dribbet.studio.standing.check import Correction, MoundsHeld, OtherReadings, WaysToPour
     from dribbet.studio.standing.sinking import Sinking
     from dribbet.words.units import Units
 
@@ -198,7 +198,7 @@ def anew(mix: Mix, units: Units) -> str:
     return t("\x02{colour}:\x03 {said}", colour=first_up(units.called(mix.colour)), said=START_ANEW)
 
 
-def mounds(found: Mounds, units: Units) -> str:
+def mounds(found: MoundsHeld, units: Units) -> str:
     """What the way to pour wants of a mound, and which pot does not have it."""
     thin, thick = found.wants_s
     said = WINDOW_OF_TECHNIQUE(technique=found.technique, thin=thin, thick=thick)

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dribbet.records import Hazard, Material
-    from dribbet.studio.standing.contents import Contents, Dropped, Forecast, Held, Ratio, Shimmers
+    from dribbet.studio.standing.contents import Contents, CupForecast, Dropped, Held, Ratio, Shimmers
     from dribbet.words.units import Units
 
 GRADES: Final = (t("very thin"), t("thin"), t("medium"), t("thick"), t("too thick"))
@@ -49,7 +49,7 @@ def ratio(found: Ratio | None, units: Units) -> str:
     )
 
 
-def forecast(found: Forecast | None, units: Units) -> str:
+def forecast(found: CupForecast | None, units: Units) -> str:
     """How thick the plan will come out by the person's own cups, where that is not what the way of pouring wants."""
     if found is None:
         return ""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.lab.plan.basis import Unlike
+from dribbet.lab.plan.basis import Quantity
 from dribbet.lab.plan.power import Model
 from dribbet.lab.plan.responses import SCALES
 from dribbet.lab.plan.stops import Why
@@ -18,7 +18,7 @@ from dribbet.words.units import NARROW, NO_BREAK, count_text, in_words, listed, 
 
 if TYPE_CHECKING:
     from dribbet.lab.plan.power import Scatter
-    from dribbet.studio.standing.margin import CanShow, Compared, Lacking, Margin
+    from dribbet.studio.standing.margin import Lacking, LikeAndUnlike, Margin, SmallestShown
     from dribbet.words.units import Units
 
 SHOWS: Final = t("It can show")
@@ -68,7 +68,7 @@ def remarks(found: Margin, units: Units) -> tuple[Remark, ...]:
     return (*made, *_repeats(found, units), *_lacking(found.lacking, units))
 
 
-def _shows(found: CanShow, units: Units) -> list[Remark]:
+def _shows(found: SmallestShown, units: Units) -> list[Remark]:
     first, known = found.response, found.known
     if found.how is Shows.NOTHING:
         said = t("One panel of each recipe cannot tell a difference from luck. Add a repeat.")
@@ -99,7 +99,7 @@ def _shows(found: CanShow, units: Units) -> list[Remark]:
     return made
 
 
-def _no_change(found: CanShow, known: Scatter, units: Units) -> str:
+def _no_change(found: SmallestShown, known: Scatter, units: Units) -> str:
     """Why a plan shows nothing, and what would."""
     said = t(
         "No change of {response} that panels can have, with so few and all that is asked "
@@ -127,7 +127,7 @@ def _stopped(found: Margin, units: Units) -> list[Remark]:
     return made
 
 
-def _compared(found: Compared | None, units: Units) -> list[Remark]:
+def _compared(found: LikeAndUnlike | None, units: Units) -> list[Remark]:
     """What is not equal, of recipe, flow, paint share and cost."""
     if found is None:
         return []
@@ -145,16 +145,16 @@ def _compared(found: Compared | None, units: Units) -> list[Remark]:
     return [Remark(head, body)]
 
 
-def _unlike(what: Unlike, low: float, high: float, *, tested: bool) -> str:
-    if what is Unlike.FLOW:
+def _unlike(what: Quantity, low: float, high: float, *, tested: bool) -> str:
+    if what is Quantity.FLOW:
         return t("flow, {times:.1f} times", times=high / low)
-    if what is Unlike.COST:
+    if what is Quantity.COST:
         return t("cost {low:.2f} to {high:.2f} a kilogram", low=low, high=high)
-    if what is Unlike.PAINT:
+    if what is Quantity.PAINT:
         return t("paint {low:.0f} to {high}", low=low * 100, high=percent(high))
     said = (
         t("thinner {low:.0f} to {high}", low=low * 100, high=percent(high))
-        if what is Unlike.THINNER
+        if what is Quantity.THINNER
         else t("parts of medium {low:.1f} to {high:.1f}", low=low, high=high)
     )
     return t("{unlike} (tested)", unlike=said) if tested else said

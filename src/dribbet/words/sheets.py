@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from datetime import datetime
 
     from dribbet.lab.plan.day_plan import DayPlan, DueDate, Pace
-    from dribbet.studio.standing.sheets import Judged, PlannedDay, Taken
+    from dribbet.studio.standing.sheets import JudgedAt, PlannedDay, Taken
     from dribbet.words.units import Units
 
 STOCK: Final = {Stock.TAP: t("from the tap"), Stock.NOT_ENTERED: t("stock not entered"), Stock.NOT_ON_SHELF: t("not on the shelf")}
@@ -88,12 +88,12 @@ def minds(plan: DayPlan, *, rack_known: bool) -> tuple[str, ...]:
     return (fits, *(days_words.mind(*one) for one in plan.minds), *unsaid)
 
 
-def judged(one: Judged) -> str:
+def judged(one: JudgedAt) -> str:
     """A response, and what is wanted of it."""
     return f"{first_up(name(one.response))}, {name(one.wanted)}"
 
 
-def aim(one: Judged) -> tuple[str, str]:
+def aim(one: JudgedAt) -> tuple[str, str]:
     """What counts as good of a response, as it is shown and as one would type it."""
     if one.low is None and one.high is None:
         return ANY, ""

@@ -35,7 +35,7 @@ ASIDE: Final = (Role.BASE, Role.ACTIVATOR)
 """Not compared with the colours unless the person gave them an offset: a pillow is thick, an activator thin, by intention."""
 
 
-class Ring(StrEnum):
+class RingSeen(StrEnum):
     """How a ring in the base reads; its value is what one calls it."""
 
     NONE = "no ring"
@@ -169,9 +169,9 @@ def compared_by(pots: Sequence[Pot], rules: HouseRules) -> CheckKind | None:
     return whole or max((k for k in order if counts[k]), key=lambda k: counts[k], default=None)
 
 
-def ring_of(ring: float) -> Ring:
+def ring_of(ring: float) -> RingSeen:
     """How a ring in the base reads, by its width as a share of the drop's radius."""
-    return Ring.NONE if ring == 0.0 else Ring.SLIGHT if ring < RING_SLIGHT else Ring.CLEAR if ring < RING_CLEAR else Ring.WIDE
+    return RingSeen.NONE if ring == 0.0 else RingSeen.SLIGHT if ring < RING_SLIGHT else RingSeen.CLEAR if ring < RING_CLEAR else RingSeen.WIDE
 
 
 def judge(pots: Sequence[Pot], rules: HouseRules) -> SetVerdict:

@@ -24,7 +24,7 @@ CLASHES: Final = {  # what making this equal would undo
 }
 
 
-class Unlike(Enum):
+class Quantity(Enum):
     """A quantity that recipes may not share."""
 
     THINNER = auto()
@@ -37,7 +37,7 @@ class Unlike(Enum):
     COST = auto()
 
 
-EQUAL_WITHIN: Final = {Unlike.THINNER: 0.01, Unlike.PARTS: 0.02, Unlike.FLOW: 0.25, Unlike.PAINT: 0.01, Unlike.COST: 0.05}
+EQUAL_WITHIN: Final = {Quantity.THINNER: 0.01, Quantity.PARTS: 0.02, Quantity.FLOW: 0.25, Quantity.PAINT: 0.01, Quantity.COST: 0.05}
 """How much may differ before it is said: parts and cost as shares of the mean, flow as the matching band, thinner and paint in percent points."""
 
 
@@ -139,21 +139,21 @@ def also_differs(arms: Sequence[Arm], asked: Sequence[Factor]) -> tuple[str, ...
     return tuple(f for f in BESIDES if f not in varied and len({getattr(a.held, f) for a in arms}) > 1)
 
 
-def differs(standings: Sequence[RecipeStanding]) -> dict[Unlike, tuple[float, float]]:
+def differs(standings: Sequence[RecipeStanding]) -> dict[Quantity, tuple[float, float]]:
     """Quantities that are not equal, each from low to high; of a recipe the thinner's share, or the parts where that is equal."""
     thin, parts = [s.thinner_share for s in standings], [s.medium_parts for s in standings]
     flow, paint, cost = [s.flow_per_pa_s for s in standings], [s.paint_share for s in standings], [s.cost_per_kg for s in standings]
     found = {}
-    if max(thin) - min(thin) > EQUAL_WITHIN[Unlike.THINNER]:
-        found[Unlike.THINNER] = (min(thin), max(thin))
-    elif _apart(parts) > EQUAL_WITHIN[Unlike.PARTS]:
-        found[Unlike.PARTS] = (min(parts), max(parts))
-    if _apart(flow) > EQUAL_WITHIN[Unlike.FLOW]:
-        found[Unlike.FLOW] = (min(flow), max(flow))
-    if max(paint) - min(paint) > EQUAL_WITHIN[Unlike.PAINT]:
-        found[Unlike.PAINT] = (min(paint), max(paint))
-    if _apart(cost) > EQUAL_WITHIN[Unlike.COST]:
-        found[Unlike.COST] = (min(cost), max(cost))
+    if max(thin) - min(thin) > EQUAL_WITHIN[Quantity.THINNER]:
+        found[Quantity.THINNER] = (min(thin), max(thin))
+    elif _apart(parts) > EQUAL_WITHIN[Quantity.PARTS]:
+        found[Quantity.PARTS] = (min(parts), max(parts))
+    if _apart(flow) > EQUAL_WITHIN[Quantity.FLOW]:
+        found[Quantity.FLOW] = (min(flow), max(flow))
+    if max(paint) - min(paint) > EQUAL_WITHIN[Quantity.PAINT]:
+        found[Quantity.PAINT] = (min(paint), max(paint))
+    if _apart(cost) > EQUAL_WITHIN[Quantity.COST]:
+        found[Quantity.COST] = (min(cost), max(cost))
     return found
 
 

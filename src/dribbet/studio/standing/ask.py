@@ -79,7 +79,7 @@ class ShownBy(Enum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
+class PlanInHand:
     """What is so of the plan in hand."""
 
     series: Series
@@ -107,7 +107,7 @@ class Asked:
         return ShownBy.NOT_KNOWN if self.known is None or self.series.responses[0][0] is Response.FIRST_CRACK else ShownBy.TOO_FEW
 
 
-def asked(desk: Desk, run: Run) -> Asked:
+def asked(desk: Desk, run: Run) -> PlanInHand:
     """What is so of the plan in hand."""
     s = run.series
     recipes, shelf = design.arms(s), desk.shelf()
@@ -121,7 +121,7 @@ def asked(desk: Desk, run: Run) -> Asked:
     )
     rack = (has(desk, Has.RACK), _taken_places(desk, s))
     plan = _day_plan(desk, run, recipes, rack)
-    return Asked(
+    return PlanInHand(
         series=s,
         recipes=tuple(recipes),
         demand=demand,

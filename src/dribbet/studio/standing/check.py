@@ -31,7 +31,7 @@ WHOLE_AT_ONCE: Final = 0.99
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Mounds:
+class MoundsHeld:
     """How long each pot's mound holds, and what the way to pour wants. Seconds."""
 
     technique: Technique
@@ -46,12 +46,12 @@ def technique_of(run: Run, group: str) -> Technique:
     return next(a for a in run.arms if a.letter == group[0]).technique
 
 
-def mounds(desk: Desk, run: Run, group: str) -> Mounds:
+def mounds(desk: Desk, run: Run, group: str) -> MoundsHeld:
     """How long each mound holds."""
     rules, technique = desk.rules, technique_of(run, group)
     low, high = house_rules.window(technique, rules)
     timed = tuple((m.colour, progress.mound_s(m, run.checks)) for m in pots.cups(run, group))
-    return Mounds(
+    return MoundsHeld(
         technique=technique,
         wants_s=house_rules.seconds_of(low, high, rules),
         pots=timed,

@@ -73,7 +73,7 @@ def ratio(desk: Desk, mix: Mix, shelf: Mapping[str, Material]) -> Ratio | None:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Forecast:
+class CupForecast:
     """A plan that by the person's own cups comes out of another grade than its way to pour wants."""
 
     readings: int
@@ -85,7 +85,7 @@ class Forecast:
     """How much water more would thin it, from and to; None where it comes out too thin."""
 
 
-def forecast(desk: Desk, run: Run, mix: Mix) -> Forecast | None:
+def forecast(desk: Desk, run: Run, mix: Mix) -> CupForecast | None:
     """How thick a plan will come out; None where nothing is known of its paint, or where it suits."""
     medium = history.medium_of(mix, run.shelf)
     line = desk.learned.line(mix.colour, medium)
@@ -106,7 +106,7 @@ def forecast(desk: Desk, run: Run, mix: Mix) -> Forecast | None:
     if grade > high:
         more = line.water_to_add_m3(plain | {"others": sum(others.values())}, math.log(GRADE_VISCOSITY_PA_S[high]), others_ln_m3=others_ln)
         water = more.low * WATER_KG_M3, more.high * WATER_KG_M3
-    return Forecast(readings=told.readings, cups=told.cups, grade=grade, technique=technique, wants=(low, high), water_kg=water)
+    return CupForecast(readings=told.readings, cups=told.cups, grade=grade, technique=technique, wants=(low, high), water_kg=water)
 
 
 # ---------------------------------------------------------------- what is really in it

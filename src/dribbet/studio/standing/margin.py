@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from dribbet.lab.plan.arm import Arm
-    from dribbet.lab.plan.basis import Unlike
+    from dribbet.lab.plan.basis import Quantity
     from dribbet.lab.plan.confounding import Confound
     from dribbet.lab.plan.control import NoControl
     from dribbet.lab.plan.planning import Demand
@@ -53,7 +53,7 @@ class Repeats:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CanShow:
+class SmallestShown:
     """The smallest difference of the first response that a plan shows four times in five."""
 
     how: Shows
@@ -69,11 +69,11 @@ class CanShow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Compared:
+class LikeAndUnlike:
     """What is equal between the recipes, and what is not."""
 
     equal: Equal
-    unlike: Mapping[Unlike, tuple[float, float]]
+    unlike: Mapping[Quantity, tuple[float, float]]
     """From low to high; flow in 1/(Pa s), cost in money a kilogram, shares and parts as they are."""
     tested: bool
     """Whether the recipes differ of necessity, by what is tested."""
@@ -125,13 +125,13 @@ class Lacking:
 class Margin:
     """Everything that stands in the margin, in the order in which it is said."""
 
-    shows: CanShow
+    shows: SmallestShown
     stopped: tuple[Stop, ...]
     thin: Stop | None
     """A film thinner than this way to pour usually leaves."""
     whole_drops: Stop | None
     """A dose that whole drops change, though not so far that it stops the lots."""
-    compared: Compared | None
+    compared: LikeAndUnlike | None
     mixed_up: tuple[Confound, ...]
     separable: Confound | None
     """What added panels would tell apart."""
@@ -180,15 +180,15 @@ def first_separable(confounds: Sequence[Confound]) -> Confound | None:
     return next((c for c in confounds if c.extras), None)
 
 
-def can_show(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> CanShow:
+def can_show(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> SmallestShown:
     """The smallest difference that a plan shows, or why there is none."""
     first = series.responses[0][0]
     if series.repeats < sizes.LEAST_REPEATS:
-        return CanShow(how=Shows.NOTHING, response=first)
+        return SmallestShown(how=Shows.NOTHING, response=first)
     if known is None:
-        return CanShow(how=Shows.NOT_KNOWN, response=first)
+        return SmallestShown(how=Shows.NOT_KNOWN, response=first)
     if first is Response.FIRST_CRACK:
-        return CanShow(how=Shows.NO_FORMULA, response=first, known=known)
+        return SmallestShown(how=Shows.NO_FORMULA, response=first, known=known)
     size = sizes.shows(series, recipes, known)
     expected = series.prediction.size if series.prediction else 0.0
     if size is not None and expected >= size:
@@ -197,7 +197,7 @@ def can_show(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> C
     takes = None
     if needed is not None and needed <= MOST_TAKES:
         takes = Repeats(each=needed, panels=needed * sum(a.extra is None for a in recipes))
-    return CanShow(
+    return SmallestShown(
         how=Shows.A_CHANGE if size is not None else Shows.NO_CHANGE,
         response=first,
         known=known,
@@ -208,14 +208,14 @@ def can_show(series: Series, recipes: Sequence[Arm], known: Scatter | None) -> C
     )
 
 
-def compared(series: Series, recipes: Sequence[Arm], prices: Mapping[str, float]) -> Compared | None:
+def compared(series: Series, recipes: Sequence[Arm], prices: Mapping[str, float]) -> LikeAndUnlike | None:
     """What is equal and what is not; None where there is but one recipe."""
     plain = [a for a in recipes if a.extra is None]
     if len(plain) < 2:
         return None
     tested = [v.factor for v in series.varied]
     waters = tuple((a.letter, a.water_share) for a in plain[:WATERS_SAID]) if series.equal is Equal.FLOW else ()
-    return Compared(
+    return LikeAndUnlike(
         equal=series.equal,
         unlike=basis.differs([basis.standing(a, prices) for a in plain]),
         tested=any(f in THINNED for f in tested),

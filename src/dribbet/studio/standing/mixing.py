@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from dribbet.records import Material, Mix
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
-    from dribbet.studio.standing.contents import Forecast
+    from dribbet.studio.standing.contents import CupForecast
 
 STRAIN_AFTER_D: Final = 14.0  # a conditioner gels in its jug; gel lumps end up on the panel
 DAY_S: Final = 86_400.0
@@ -136,7 +136,7 @@ class Minded:
     hazard: Hazard | None = None
     waters: tuple[str, ...] = ()
     """Water that other cups of this series took, then what the rules say now."""
-    forecast: Forecast | None = None
+    forecast: CupForecast | None = None
     figure: float = 0.0
     """Days since it was strained, or minutes that it stands open."""
 

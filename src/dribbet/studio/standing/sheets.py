@@ -124,7 +124,7 @@ def days(plan: DayPlan) -> tuple[PlannedDay, ...]:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Judged:
+class JudgedAt:
     """A response: when it is judged, and what it counts in the goal."""
 
     response: Response
@@ -141,7 +141,7 @@ class Protocol:
     """Times at which something can be judged, and what is judged when."""
 
     times: tuple[str, ...]
-    judged: tuple[Judged, ...]
+    judged: tuple[JudgedAt, ...]
     goal: Goal | None
 
 
@@ -162,7 +162,7 @@ def protocol(series: Series, goals: Sequence[Goal], own: Sequence[str]) -> Proto
     for response, wanted in series.responses:
         aim, times = aims.get(response), asked.get(response, usual)
         rows.append(
-            Judged(
+            JudgedAt(
                 response=response,
                 wanted=wanted,
                 times=tuple(time in times for time in named),

@@ -46,8 +46,8 @@ if TYPE_CHECKING:
 
     from dribbet.lab.verdict.rehearse import Rehearsed
     from dribbet.studio.desk import Desk
-    from dribbet.studio.standing.ask import Asked
-    from dribbet.studio.standing.margin import CanShow
+    from dribbet.studio.standing.ask import PlanInHand
+    from dribbet.studio.standing.margin import SmallestShown
     from dribbet.words.units import Units
 
 PRE_TEST: Final = "pre-test"
@@ -84,7 +84,7 @@ def studio_has(part: str) -> Has | None:
     return next((h for h in Has if h.value == part), None)
 
 
-def can_show(series: Series, found: CanShow, units: Units) -> CanShowView:
+def can_show(series: Series, found: SmallestShown, units: Units) -> CanShowView:
     """The smallest difference as a drawing to scale on the panel."""
     held = series.constants
     panel, kind = (held.panel_width_m * 1e3, held.panel_height_m * 1e3), DRAWN_AS.get(found.response)
@@ -143,7 +143,7 @@ class AskPresenter:
             card=self._card(s) if leaf is Leaf.HELD else HeldView(),
         )
 
-    def _offer(self, found: Asked, number: int, one: standing.SizeOffered, units: Units) -> Offered:
+    def _offer(self, found: PlanInHand, number: int, one: standing.SizeOffered, units: Units) -> Offered:
         return Offered(
             number, first_up(str(one.offer.size)), count_text(one.offer.panels, "panel"), ask_words.offered(found, one, units), one.current
         )

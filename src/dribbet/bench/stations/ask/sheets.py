@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from dribbet.lab.plan.planning import Demand
     from dribbet.records import Goal, Series
-    from dribbet.studio.standing.ask import Asked
+    from dribbet.studio.standing.ask import PlanInHand
     from dribbet.words.units import Units
 
 
@@ -33,7 +33,7 @@ def bottles(demand: Sequence[Demand], units: Units) -> tuple[BottleView, ...]:
     )  # fmt: skip
 
 
-def days(found: Asked) -> Days:
+def days(found: PlanInHand) -> Days:
     """The day plan."""
     plan, (places, taken) = found.plan, found.rack
     return Days(

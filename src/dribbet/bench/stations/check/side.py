@@ -12,12 +12,12 @@ from dribbet.words.units import NARROW
 
 if TYPE_CHECKING:
     from dribbet.records import Material
-    from dribbet.studio.standing.check import Mounds
+    from dribbet.studio.standing.check import MoundsHeld
     from dribbet.studio.standing.sinking import Sinking
     from dribbet.words.units import Units
 
 
-def mounds(found: Mounds, shelf: dict[str, Material], units: Units) -> tuple[MoundView, ...]:
+def mounds(found: MoundsHeld, shelf: dict[str, Material], units: Units) -> tuple[MoundView, ...]:
     """How long each mound holds."""
     return tuple(
         MoundView(units.called(colour), hex_of(colour, shelf), s, check_words.NOT_TIMED if s is None else f"{s:.1f}{NARROW}s")
