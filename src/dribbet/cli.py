@@ -50,6 +50,7 @@ def parser() -> argparse.ArgumentParser:
     where.add_argument("--auto", action="store_true", help="find the corners (what happens without --corners too)")
     for lamp in ("left", "right", "diffuse"):
         c.add_argument(f"--{lamp}", type=Path, metavar="F", help=f"photograph with the lamp {lamp}")
+    c.add_argument("--edge", type=Path, metavar="F", help="photograph with the edge of a lit board mirrored in the panel: adds its shine")
     c.add_argument("--json", type=Path, metavar="OUT")
     c.add_argument("--masks", type=Path, metavar="DIR")
     c = command("drips", "measure a drip card", _drips)
@@ -192,10 +193,13 @@ def _measure(words: argparse.Namespace) -> None:
             main=main.rgb,
             left=load(words.left).rgb if words.left else None,
             right=load(words.right).rgb if words.right else None,
+            edge=load(words.edge).rgb if words.edge else None,
             px_per_mm=main.px_per_mm,
         )
         if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
             raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
+        if photos.edge is not None and photos.edge.shape != photos.main.shape:
+            raise DribbetError("The photo with the mirrored edge is of unlike size. Take both in one pose, with one camera setting.")
         found = sight.measure(
             photos, width, height, corners_px=None if corners is None else corners / main.shrink,
             disc=Disc.within(width, height) if words.round else None, report=report,

@@ -45,6 +45,7 @@ from dribbet.records import (
     Seen,
     Series,
     SeriesState,
+    Sheen,
     Sign,
     Stage,
     StepMark,
@@ -57,6 +58,8 @@ from dribbet.studio.desk import Desk
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    from dribbet.lab.plan.arm import Arm
 
 PHOTOS: Final = Path(__file__).parent / "photos"
 PHOTO_PX: Final = (2000, 1500)
@@ -181,7 +184,26 @@ def _made_up_pour(series: Series, panel: Panel) -> Pour:
         cells_per_dm2=12.0 + 14.0 * arm.silicone_drops_per_100g, ring_share=0.7, rim_lines=0.25, clumping=0.35,
         crack_mm=float(rng.exponential(160.0 * risk)) if rng.random() < 2.0 * risk else 0.0, base="#D2CCBC",
         slope=0.002 + GLUE_SLOPE * glue, pits=int(rng.poisson(0.3 + GLUE_PITS * glue)), bumps=int(rng.poisson(0.4)),
+        rough_deg=_grain_deg(arm) * float(np.exp(rng.normal(0.0, GRAIN_LUCK))),
     )  # fmt: skip
+
+
+GRAINS_DEG: Final = {Sheen.GLOSS: 0.3, Sheen.SATIN: 1.5, Sheen.MATTE: 6.0}
+"""Slopes of the grain of a dried film, by what its containers say of themselves."""
+COATED_DEG: Final = 0.25
+GRAIN_LUCK: Final = 0.12
+
+
+def _grain_deg(arm: Arm) -> float:
+    """Grain of a panel's surface: of what is in its cup by shares, or of the coat that lies over it."""
+    if arm.held.after in ("varnish", "resin"):
+        return COATED_DEG
+    sheens = {m.name: m.sheen for m in SHELF}
+    shares = [(share, sheens.get(name)) for name, share in arm.parts.items() if name in sheens]
+    shares += [(arm.paint_share * layer.share, sheens.get(layer.material)) for layer in arm.layers]
+    told = [(share, np.log(GRAINS_DEG[sheen])) for share, sheen in shares if sheen in GRAINS_DEG]
+    whole = sum(share for share, _ in told)
+    return float(np.exp(sum(share * grain for share, grain in told) / whole)) if whole > 0.0 else GRAINS_DEG[Sheen.SATIN]
 
 
 # ---------------------------------------------------------------- the notebook

@@ -8,6 +8,7 @@ from typing import Any
 import cv2
 import numpy as np
 
+from dribbet.demo.mirror import mirrored
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.painter import Drawn, linear_of
 from dribbet.demo.relief import shading
@@ -15,6 +16,9 @@ from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_MM, PATCH_X_
 from dribbet.sight.round_face import Disc
 
 CARD_MM = (PHOTO_CARD.width_mm, PHOTO_CARD.height_mm)
+
+EDGE_EV: float = 0.7
+"""By so much less a photograph of the mirrored board is exposed."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,7 +58,8 @@ def draw_card(k: float) -> Image:
 def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse", *, is_round: bool = False) -> tuple[Any, Any]:
     """Take one photograph; returns uint8 RGB and the panel's corners in px, clockwise from its top-left; `is_round`: a disc cut out of it lies there.
 
-    `lamp` is left, right or diffuse: mica flakes flash under the lamp that they face, so left and right differ by them.
+    `lamp` is left, right, diffuse or edge: mica flakes flash under the lamp that they face, so left and right differ by them; in edge the film
+    mirrors a lit board that ends across the panel.
     """
     rng = np.random.default_rng(shot.seed)
     height, width = shot.height_px, shot.width_px
@@ -67,17 +72,24 @@ def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse", *, is_round: boo
         flakes = np.random.default_rng(shot.seed + 1).standard_normal(linear.shape[:2]).astype(np.float32)
         flakes = cv2.GaussianBlur(flakes, (0, 0), 0.12 * k)
         flakes /= flakes.std()
-        facing = {"left": np.clip(flakes, 0, 3), "right": np.clip(-flakes, 0, 3), "diffuse": np.full_like(flakes, 0.4)}[lamp]
+        facing = {
+            "left": np.clip(flakes, 0, 3),
+            "right": np.clip(-flakes, 0, 3),
+        }.get(lamp, np.full_like(flakes, 0.4))
         linear = linear * (1.0 + panel.mica * 1.3 * (facing - 0.4))[..., None]
     if panel.height_mm is not None:
         linear = linear * shading(panel.height_mm, k, lamp)[..., None]
+    if lamp == "edge":
+        luck = np.random.default_rng([shot.seed, 5])
+        linear = linear + mirrored(panel.spread, k, panel.rough_deg, luck, panel.height_mm)[..., None]
     _paste(picture, linear, corners, shadow=0.25, is_round=is_round)
     if shot.card:
         _paste(picture, draw_card(k), card_corners, shadow=0.08)
     rows, columns = np.mgrid[0:height, 0:width].astype(np.float32)
     side = {"left": (-1.0, 0.0), "right": (1.0, 0.0)}.get(lamp, tuple(rng.normal(0, 0.6, 2)))
     light = 1.0 + shot.gradient * (side[0] * (columns / width - 0.5) + side[1] * (rows / height - 0.5))
-    gain = np.asarray(shot.balance, np.float32) * np.float32(2.0**shot.exposure_ev)
+    exposure = shot.exposure_ev - (EDGE_EV if lamp == "edge" else 0.0)
+    gain = np.asarray(shot.balance, np.float32) * np.float32(2.0**exposure)
     picture *= light[..., None] * gain
     if shot.glare > 0.0:
         centre = corners.mean(axis=0) + (corners[1] - corners[0]) * 0.22

@@ -58,6 +58,8 @@ class Pour:
     """Root mean square slope of the waves of its surface."""
     pits: int = 0
     bumps: int = 0
+    rough_deg: float = 1.5
+    """Slopes of the grain of its surface, root mean square: a gloss film has 0.2, a matte one 8."""
     px_per_mm: float = 8.0
 
 
@@ -76,6 +78,7 @@ class Drawn:
     lines: list[np.ndarray[Any, Any]] = field(default_factory=list)
     height_mm: Image | None = None
     """Of its surface, where it is not flat."""
+    rough_deg: float = 1.5
 
 
 def linear_of(hex_colour: str) -> np.ndarray[Any, np.dtype[np.float32]]:
@@ -128,6 +131,7 @@ def draw_panel(pour: Pour) -> Drawn:
         crack_mm=length,
         lines=lines,
         height_mm=_surface(pour, shape) if pour.slope or pour.pits or pour.bumps else None,
+        rough_deg=pour.rough_deg,
     )
 
 

@@ -41,6 +41,8 @@ class Lamp(StrEnum):
     DIFFUSE = "diffuse"
     LEFT = "left"
     RIGHT = "right"
+    EDGE = "edge"
+    """A lit board beyond the panel, whose straight edge is mirrored across it."""
 
 
 class Where(StrEnum):

@@ -32,6 +32,7 @@ class Response(StrEnum):
     VIVIDNESS = "vividness"
     UNEVENNESS = "unevenness"
     FAULTS = "surface faults"
+    SHINE = "shine"
 
 
 RAKED: Final = (Response.SHIMMER, Response.UNEVENNESS, Response.FAULTS)

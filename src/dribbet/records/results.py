@@ -70,6 +70,10 @@ SURFACE: Final[dict[str, Test]] = {
     "count": _count,
     "faults": _list_of(_with(kind=lambda v: v in list(FaultKind), x_mm=_place, y_mm=_place, width_mm=_mm, slope=_figure(0.0, 10.0))),
 }
+GLOSSES: Final = ("gloss", "semi-gloss", "satin", "matte")
+SHINE: Final[dict[str, Test]] = {
+    "step": _figure(0.0, 10.0), "contrast": _figure(0.0, 10.0), "width_mm": lambda v: v is None or _mm(v), "grade": lambda v: v in GLOSSES,
+}  # fmt: skip
 OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines, "lines": _lines}
 
 
@@ -94,6 +98,8 @@ def check_result(result: Any) -> None:
         groups["shimmer"] = SHIMMER
     if result.get("surface") is not None:
         groups["surface"] = SURFACE
+    if result.get("shine") is not None:
+        groups["shine"] = SHINE
     for group, keys in groups.items():
         held = result.get(group)
         for key, test in keys.items():

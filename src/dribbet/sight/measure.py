@@ -20,6 +20,7 @@ from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
 from dribbet.sight.network import see
 from dribbet.sight.round_corners import find_round
 from dribbet.sight.shimmer import Shimmer, find_shimmer
+from dribbet.sight.shine import BURNT, Shine, find_shine, luminance
 from dribbet.sight.spread import Spread, find_spread
 from dribbet.sight.whole_picture import as_cropped, as_scanned
 
@@ -40,6 +41,8 @@ class Lamps:
     main: Rgb
     left: Rgb | None = None
     right: Rgb | None = None
+    edge: Rgb | None = None
+    """With the edge of a lit board mirrored in the panel."""
     px_per_mm: float = 0.0
     """By what the main file states; 0: it states nothing."""
 
@@ -67,6 +70,7 @@ class Measured:
     cracks: Cracks
     lacing: Lacing
     shimmer: Shimmer | None
+    shine: Shine | None
     mean_chroma: float
     muddy_fraction: float
     shares: tuple[tuple[str, float], ...]
@@ -110,7 +114,7 @@ def measure(
     Parameters
     ----------
     photos : Lamps
-        The main photograph is measured; left and right add shimmer and must show the same pose.
+        The main photograph is measured; left and right add shimmer, edge adds shine. They must show the same pose.
     width_mm, height_mm : float
         Size of the panel, as it lies in the photograph.
     corners_px : ndarray, shape (4, 2), optional
@@ -158,6 +162,9 @@ def measure(
             lost = True
         else:
             shimmer = find_shimmer(left, right, spread.covered, k)
+    shine, unlit = None, ""
+    if photos.edge is not None:
+        shine, unlit = _shine(photos.edge, plain, gain, corners, (width_mm, height_mm), k, spread.covered, is_round=disc is not None)
     report(8, STEPS)
     film = spread.covered
     kept, shares = colour.modes(lab, film)
@@ -174,6 +181,8 @@ def measure(
         warnings.append(
             "The photographs with the lamps left and right do not fit the first: shimmer and surface are not read. Take all three of one panel."
         )
+    if unlit:
+        warnings.append(unlit)
     result = Measured(
         width_mm=width_mm,
         height_mm=height_mm,
@@ -192,6 +201,7 @@ def measure(
         cracks=cracks,
         lacing=lacing,
         shimmer=shimmer,
+        shine=shine,
         mean_chroma=colour.mean_chroma(lab, film),
         muddy_fraction=colour.muddy_fraction(lab, film, kept),
         shares=tuple((colour.hex_of(c), float(s)) for c, s in zip(kept, shares, strict=True)),
@@ -217,6 +227,24 @@ def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float],
     if laid.lost:
         return None
     return over if laid.shift_mm == 0.0 else geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
+
+
+def _shine(
+    photo: Rgb, plain: Rgb, gain: tuple[float, float, float], corners: Points, size_mm: tuple[float, float], k: float, film: Mask, *, is_round: bool
+) -> tuple[Shine | None, str]:
+    """Shine by the photograph with the mirrored edge; or none, and why."""
+    card = find_card(photo)
+    if card is None:
+        return None, "The photo card is not in view where the edge is mirrored, so shine is not read. Lay it beside the panel, lit as the panel is."
+    over = _laid(photo, plain, corners, size_mm, k, is_round=is_round)
+    if over is None:
+        return None, "The photograph with the mirrored edge does not fit the first: shine is not read. Take both of one panel."
+    there = film & (over.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)
+    found = find_shine(luminance(over, card.gain), luminance(plain, gain), there, k)
+    return (
+        found,
+        "" if found.width_mm is not None else "No edge is mirrored in this panel: it is matte, or the lit board was not where the camera sees it.",
+    )
 
 
 def _round_spread(lab: Lab, bare: Plane, disc: Disc, k: float) -> Spread:
@@ -277,6 +305,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         },
         "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
         "surface": None if m.shimmer is None else _surface(m.shimmer.relief),
+        **({"shine": _told_shine(m.shine)} if m.shine is not None else {}),
         "colour": {
             "mean_chroma": round(m.mean_chroma, 2),
             "muddy_fraction": round(m.muddy_fraction, 4),
@@ -323,6 +352,16 @@ def _surface(relief: Relief) -> dict[str, Any]:
         for f in relief.faults
     ]
     return {"slope": round(relief.slope, 5), "count": len(faults), "faults": faults}
+
+
+def _told_shine(shine: Shine) -> dict[str, Any]:
+    return {
+        "step": round(shine.step, 4),
+        "step_sd": round(shine.sd, 4),
+        "contrast": round(shine.contrast, 4),
+        "width_mm": None if shine.width_mm is None else round(shine.width_mm, 2),
+        "grade": str(shine.grade),
+    }
 
 
 def _cell(c: Cell) -> dict[str, float]:

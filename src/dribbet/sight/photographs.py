@@ -28,6 +28,8 @@ class ToRead:
     left: Path | None = None
     right: Path | None = None
     """The same pose with the lamp moved; used where both are there and of the main photograph's size."""
+    edge: Path | None = None
+    """The same pose with the edge of a lit board mirrored in the panel; used where it is of that size."""
     size_mm: tuple[float, float]
     width_px: int = 0
     """Width in which `corners_px` are given; 0: as the file is loaded."""
@@ -128,6 +130,7 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     loaded = load(order.main)
     main = loaded.rgb
     left, right = (load(path).rgb if path is not None else None for path in (order.left, order.right))
+    edge = load(order.edge).rgb if order.edge is not None else None
     both = left is not None and right is not None and left.shape == main.shape == right.shape
     wider = order.width_px / main.shape[1] if order.width_px else 1.0  # photos of before were kept with the size of the file, however large
     corners = np.array(order.corners_px) / wider if order.corners_px else None
@@ -135,6 +138,12 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
         if corners is None:
             corners, _, _, _ = sight.locate(main, *order.sheet_mm, None, is_round=order.disc is not None, px_per_mm=loaded.px_per_mm)
         corners = part_of(corners, order.piece)
-    photos = sight.Lamps(main=main, left=left if both else None, right=right if both else None, px_per_mm=loaded.px_per_mm)
+    photos = sight.Lamps(
+        main=main,
+        left=left if both else None,
+        right=right if both else None,
+        edge=edge if edge is not None and edge.shape == main.shape else None,
+        px_per_mm=loaded.px_per_mm,
+    )
     found = sight.measure(photos, *order.size_mm, corners_px=corners, disc=order.disc, report=report)
     return sight.as_json(found, shrink=wider) | {"outlines": sight.outlines(found), "patches": patches.of_measured(found)}

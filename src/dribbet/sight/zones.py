@@ -149,7 +149,7 @@ def without(result: Mapping[str, Any], zones: Sequence[PanelPart]) -> dict[str, 
 
     made = dict(result)
     made["panel"] = {**panel, "left_out": round(max(1.0 - left / float(panel.get("face_share", 1.0)), 0.0), 5)}
-    made.pop("arrangement", None)
+    made.pop("arrangement", None)  # of the whole, as the shine is, which a zone leaves as it was read
     cells = result.get("cells")
     if isinstance(cells, dict):
         kept = [i for i, c in enumerate(cells["items"]) if not out(c["x_mm"], c["y_mm"])]

@@ -40,6 +40,7 @@ DOES: Final = {
     (Response.SHIMMER, True): t("{what} shimmers more."), (Response.SHIMMER, False): t("{what} shimmers less."),
     (Response.VIVIDNESS, True): t("{what} is more vivid."), (Response.VIVIDNESS, False): t("{what} is less vivid."),
     (Response.UNEVENNESS, True): t("{what} dries less even."), (Response.UNEVENNESS, False): t("{what} dries more even."),
+    (Response.SHINE, True): t("{what} dries glossier."), (Response.SHINE, False): t("{what} dries duller."),
     (Response.FAULTS, True): t("{what} leaves more faults."), (Response.FAULTS, False): t("{what} leaves fewer faults."),
 }  # fmt: skip
 NOTHING: Final = t("Nothing was judged yet.")

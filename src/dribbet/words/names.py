@@ -20,7 +20,7 @@ NAMES: Final = (
     t("rest of the mix"), t("treatment when dry"), t("panel size"), t("something of my own in the cup"), t("something of my own"), t("flip cup"),
     t("open cup"), t("straight pour"), t("ring pour"), t("pull-back"), t("swipe"), t("Dutch pour"), t("bloom"), t("dirty pour"),
     t("graduated cups"), t("transposed"), t("crack length"), t("any crack"), t("time to the first crack"), t("cell count"), t("cell width"),
-    t("spread"), t("lacing"), t("shimmer"), t("vividness"), t("unevenness"),
+    t("spread"), t("lacing"), t("shimmer"), t("vividness"), t("unevenness"), t("shine"), t("edge"), t("semi-gloss"),
     t("surface faults"), t("pit"), t("bump"), t("more"), t("less"), t("equal recipe"), t("equal flow"), t("equal paint share"),
     t("equal cost"), t("recipe by recipe"), t("every combination"), t("a chosen part of them"), t("side by side on one panel"), t("smudged"),
     t("over-torched"), t("ran off a corner"), t("dust or hair"), t("cup slipped"), t("spill"), t("crumb"), t("insect"), t("water dropped on"),

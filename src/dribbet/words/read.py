@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Final
 
 from dribbet.records.wording import first_up
-from dribbet.words.tongue import Counted, Sentence, n, t
-from dribbet.words.units import in_words
+from dribbet.words.tongue import Counted, Sentence, n, name, t
+from dribbet.words.units import in_words, percent
 
 ARE_DOTTED_CRACKS: Final = t(" Are the dotted lines cracks?")
 COLOURS_OF_THE_FILM: Final = t("Colours of the film")
@@ -57,6 +57,15 @@ def cells_and_cracks(cells: int, length: str, *, unsure: bool) -> str:
     if unsure:
         return n("{count} cell and no crack for certain.", "{count} cells and no crack for certain.", cells, count=count)
     return n("{count} cell and no cracks.", "{count} cells and no cracks.", cells, count=count)
+
+
+def shine(grade: str, width: str, contrast: float) -> str:
+    """How glossy a film is by the edge that it mirrors; `width`: of the edge, in the person's unit, empty where none is seen."""
+    if not width:
+        return t("No edge is mirrored: matte, or no board in view.")
+    return t(
+        "{grade}: the edge is smeared over {width}, {share} of white is mirrored.", grade=first_up(name(grade)), width=width, share=percent(contrast)
+    )
 
 
 def faults(pits: int, bumps: int) -> str:

@@ -4,19 +4,31 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import Where
+from dribbet.records import Lamp, Where
 from dribbet.studio.standing.again import Next
 from dribbet.words.decide import amount
 from dribbet.words.tongue import Sentence, n, t
 from dribbet.words.units import NARROW, in_words
 
 if TYPE_CHECKING:
-    from dribbet.records import Lamp, Response
+    from dribbet.records import Response
     from dribbet.words.units import Units
+
+
+THE_EDGE: Final = t(
+    "Now stand a lit white board behind the panel, so that the camera sees its upright edge mirrored across the middle; nothing else moved."
+)
+
+
+def now(lamp: Lamp) -> str:
+    """What light the next photograph of the same pose wants."""
+    return t("Good.") + " " + THE_EDGE if lamp is Lamp.EDGE else NOW_THE_LAMP(lamp=lamp)
 
 
 def again(code: str, which: int, lamp: Lamp, first_lamp: Lamp) -> str:
     """How to take the next photograph of the same panel."""
+    if lamp is Lamp.EDGE:
+        return THE_EDGE
     if lamp is not first_lamp:
         return t("Now the {lamp} lamp, nothing else moved.", lamp=lamp)
     return t("Take {code} up and lay it down anew: photograph {which} of five.", code=code, which=in_words(which))
@@ -125,6 +137,7 @@ PANELS_THAT_WANT_A_PHOTO: Final = t("Panels that want a photo")
 PHOTOS_OF_THE_PANELS: Final = t("Photos of the panels")
 PLAYS_MADE_UP_PHOTOS: Final = Sentence("{name}: plays made-up photos, no real camera is plugged in. Photos from files always work.")
 PUT_UNDER_LAMP: Final = Sentence("Put {code} under the {lamp} lamp, the card beside it.")
+TAKE_IT_EDGE: Final = t("Take it: mirrored edge")
 TAKE_IT_LAMP: Final = Sentence("Take it: lamp {lamp}")
 TOO_MANY_PHOTOS: Final = Sentence("{left} photos for {taken} panels. The first {taken} were taken; bring the others in one by one.")
 WAIT_LOOKING: Final = t("Wait: looking at the photo")
@@ -134,7 +147,7 @@ NEXT_KEYS: Final = {Next.BRING: t("Bring photos in"), Next.PANEL: t("Next panel"
 
 def next_key(does: Next, lamp: Lamp) -> str:
     """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph."""
-    return NEXT_KEYS.get(does) or TAKE_IT_LAMP(lamp=lamp)
+    return NEXT_KEYS.get(does) or (TAKE_IT_EDGE if lamp is Lamp.EDGE else TAKE_IT_LAMP(lamp=lamp))
 
 
 NAMES_NO_PANEL: Final = t("names no panel")

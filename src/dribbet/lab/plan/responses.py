@@ -47,6 +47,7 @@ SCALES: Final = {
     Response.VIVIDNESS: ResponseScale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
     Response.UNEVENNESS: ResponseScale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
     Response.FAULTS: ResponseScale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
+    Response.SHINE: ResponseScale(unit="%", digits=1, group="shine", key="step", factor=100.0, measuring_sd=1.0),
 }
 
 
@@ -58,6 +59,8 @@ def doubt_of(result: Mapping[str, Any], response: Response) -> float:
         cracks = result.get("cracks", {})
         open_mm = float(cracks.get("doubtful_mm", 0.0)) if cracks.get("doubtful") else 0.0  # lines that nobody has told yet: all of them, or none
         return math.hypot(float(cracks.get("length_sd", 0.0)), open_mm)
+    if response is Response.SHINE:
+        return float((result.get("shine") or {}).get("step_sd", 0.0)) * SCALES[response].factor
     return 0.0
 
 

@@ -15,14 +15,14 @@ if TYPE_CHECKING:
 def that_hold(readings: Sequence[Reading], photos: Sequence[Photo]) -> tuple[Reading, ...]:
     """Readings whose photographs were neither left out nor replaced since.
 
-    A reading rests on its photograph with the diffuse lamp; where it says a shimmer, on those with the lamp left and right too.
+    A reading rests on its photograph with the diffuse lamp; where it says a shimmer, on those with the lamp left and right too, and where it says a
+    shine on that with the mirrored edge.
     """
     alive = {p.id: p for p in photos if not p.left_out}
-    return tuple(
-        r for r in readings if r.photo_id in alive and (not r.result.get("shimmer") or _lamps_hold(r, alive.values(), alive[r.photo_id].take))
-    )
+    return tuple(r for r in readings if r.photo_id in alive and _lamps_hold(r, alive.values(), alive[r.photo_id].take))
 
 
 def _lamps_hold(reading: Reading, photos: Iterable[Photo], take: int) -> bool:
     mine = [p for p in photos if p.panel_id == reading.panel_id and p.stage is reading.stage and p.take == take]
-    return all(any(p.lamp is lamp and order(p) <= order(reading) for p in mine) for lamp in (Lamp.LEFT, Lamp.RIGHT))
+    wanted = [*((Lamp.LEFT, Lamp.RIGHT) if reading.result.get("shimmer") else ()), *((Lamp.EDGE,) if reading.result.get("shine") else ())]
+    return all(any(p.lamp is lamp and order(p) <= order(reading) for p in mine) for lamp in wanted)

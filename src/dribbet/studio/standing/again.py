@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum, auto
 from typing import TYPE_CHECKING, Final
 
-from dribbet.records import RAKED, Lamp, Stage
+from dribbet.records import RAKED, Lamp, Response, Stage
 
 if TYPE_CHECKING:
     from dribbet.records import Panel, Photo
@@ -50,7 +50,9 @@ class Again:
 
 def lamps_of(run: Run) -> tuple[Lamp, ...]:
     """Lamps that a photograph of this series wants."""
-    return tuple(Lamp) if any(r in RAKED for r, _ in run.series.responses) else (Lamp.DIFFUSE,)
+    asked = {r for r, _ in run.series.responses}
+    raked = (Lamp.LEFT, Lamp.RIGHT) if asked & set(RAKED) else ()
+    return (Lamp.DIFFUSE, *raked, *((Lamp.EDGE,) if Response.SHINE in asked else ()))
 
 
 def can(run: Run, panel: Panel) -> bool:

@@ -39,7 +39,7 @@ KINDS: Final = {
     Response.CRACK_LENGTH: Kind.LENGTH, Response.CRACKED: Kind.YES_NO, Response.FIRST_CRACK: Kind.TIME,
     Response.CELL_COUNT: Kind.COUNT, Response.CELL_WIDTH: Kind.AMOUNT,
     Response.SPREAD: Kind.SHARE, Response.LACING: Kind.SHARE, Response.SHIMMER: Kind.AMOUNT, Response.VIVIDNESS: Kind.AMOUNT,
-    Response.UNEVENNESS: Kind.AMOUNT, Response.FAULTS: Kind.COUNT,
+    Response.UNEVENNESS: Kind.AMOUNT, Response.FAULTS: Kind.COUNT, Response.SHINE: Kind.AMOUNT,
 }  # fmt: skip
 LEAST_SPARE: Final = 2
 """Panels more than things estimated that must be left before something that moved along is taken into the model."""

@@ -213,6 +213,17 @@ class ReadPage(Page):
         self._score(v)
         self._show_flat(v)
         self._offer(v)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """Where the figures take all of the column, the heap of cells goes: nothing that is said is cut."""
+        column = self.side.layout()
+        if not isinstance(column, QVBoxLayout) or self.pebbles.isHidden():
+            return
+        column.activate()
+        if column.minimumHeightForWidth(self.side.width()) > self.side.height() > 0:
+            self.heap_head.hide()
+            self.pebbles.hide()
 
     def _offer(self, v: ReadView) -> None:
         if self._job is not None:

@@ -11,7 +11,7 @@ from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan.responses import value_of
 from dribbet.notebook.store import new_id
-from dribbet.records import MENDED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
+from dribbet.records import MENDED, RAKED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
 from dribbet.records.results import FaultKind, faults_of
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
@@ -104,6 +104,10 @@ def _piece_corners(run: Run, panel: Panel, corners_px: tuple[tuple[float, float]
     from dribbet.sight.geometry import part_of
 
     return tuple((float(x), float(y)) for x, y in part_of(np.array(corners_px), run.box(panel)))
+
+
+BESIDE: Final = (Lamp.LEFT, Lamp.RIGHT, Lamp.EDGE)
+"""Lamps whose photographs are read beside the diffuse one."""
 
 
 class ReadPresenter:
@@ -350,7 +354,13 @@ class ReadPresenter:
             words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(FigureView(f"{least}{most * 100:.0f}", "% covered", words))
-        if result.get("shimmer"):
+        asked = [r for r, _ in self.desk.need_run().series.responses if r is Response.SHINE or r in RAKED]
+        if result.get("shine") and (not result.get("shimmer") or asked[:1] == [Response.SHINE]):
+            shine = result["shine"]
+            width = units.length_text(shine["width_mm"], 1) if shine["width_mm"] is not None else ""
+            words = read_words.shine(shine["grade"], width, shine["contrast"]) + self._ranged(photographed, Response.SHINE)
+            made.append(FigureView(f"{shine['step'] * 100:.1f}", "% shine", words))
+        elif result.get("shimmer"):
             made.append(self._raked(result, photographed))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
@@ -389,14 +399,15 @@ class ReadPresenter:
         run = self.desk.need_run()
         if main.take:
             mine = {p.lamp: p for p in run.again if (p.panel_id, p.stage, p.take) == (panel.id, main.stage, main.take)}
-            left, right = mine.get(Lamp.LEFT), mine.get(Lamp.RIGHT)
+            left, right, edge = (mine.get(lamp) for lamp in BESIDE)
         else:
-            left, right = (run.photo(panel, lamp, main.stage) for lamp in (Lamp.LEFT, Lamp.RIGHT))
+            left, right, edge = (run.photo(panel, lamp, main.stage) for lamp in BESIDE)
         path_of = self.desk.notebook.photos.path_of
         return ToRead(
             main=path_of(main),
             left=path_of(left) if left is not None else None,
             right=path_of(right) if right is not None else None,
+            edge=path_of(edge) if edge is not None else None,
             size_mm=run.size_mm(panel),
             width_px=main.width_px,
             corners_px=main.corners_px,

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPainter, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QFontMetricsF, QImage, QPainter, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from dribbet.bench.page import Field, Page
@@ -55,7 +55,12 @@ class LampSketch(DrawnPart):
         colour = self.inks.tape if now else self.inks.ink
         p.save()
         p.translate(56, 34)
-        p.rotate({"diffuse": 0, "left": -90, "right": 90}[str(self.lamp)])
+        p.rotate({Lamp.LEFT: -90, Lamp.RIGHT: 90}.get(self.lamp, 0))
+        if self.lamp is Lamp.EDGE:
+            self._draw_board(p, colour, now=now)
+            p.restore()
+            self._draw_words(p, now=now)
+            return
         p.setPen(solid(BLACK if now else colour, 2))
         p.setBrush(colour)
         p.drawPolygon(QPolygonF([QPointF(-11, -12), QPointF(11, -12), QPointF(11, 2), QPointF(26, 20), QPointF(-26, 20), QPointF(-11, 2)]))
@@ -65,6 +70,22 @@ class LampSketch(DrawnPart):
             for x in (-20, -7, 7, 20):
                 p.drawLine(QPointF(x, 25), QPointF(x * 1.5, 36))
         p.restore()
+        self._draw_words(p, now=now)
+
+    def _draw_board(self, p: QPainter, colour: QColor, *, now: bool) -> None:
+        """A lit board, and the panel with one half of it mirrored."""
+        p.setPen(solid(BLACK if now else colour, 2))
+        p.setBrush(colour)
+        p.drawRect(QRectF(-30, -26, 30, 22))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRect(QRectF(-38, 8, 76, 26))
+        p.fillRect(QRectF(-36, 10, 36, 22), colour)
+        if now:
+            p.setPen(solid(colour, 3))
+            for x in (-24, -12):
+                p.drawLine(QPointF(x, 0), QPointF(x, 6))
+
+    def _draw_words(self, p: QPainter, *, now: bool) -> None:
         draw_text(p, QRectF(0, 74, 112, 24), str(self.lamp), 18, 600, self.inks.ink, Qt.AlignmentFlag.AlignHCenter)
         words = {"taken": "taken", "now": "now", "later": "to come", "-": "not needed"}[self.state]
         if self.state == "taken":
@@ -187,6 +208,7 @@ class ShootPage(Page):
         right = QVBoxLayout()
         right.addStretch(1)
         right.addWidget(self.lamps[Lamp.RIGHT])
+        right.addWidget(self.lamps[Lamp.EDGE])
         right.addStretch(1)
         row.addLayout(right)
         self.body.addLayout(row, 1)
@@ -224,9 +246,8 @@ class ShootPage(Page):
         self.title(v.code, *((words.ask_size(v.code, v.planned_size), words.size_note(measured=v.measured)) if self.sizing else (v.sentence, v.note)))
         for name, state in v.lamps:
             self.lamps[Lamp(name)].show_state(state)
-        if not v.wants_three:
-            for lamp in (Lamp.LEFT, Lamp.RIGHT):
-                self.lamps[lamp].setVisible(self.view.lamps[list(Lamp).index(lamp)][1] != "-")
+        for name, state in v.lamps:
+            self.lamps[Lamp(name)].setVisible(state != "-" or name == Lamp.DIFFUSE)
         self._list_dues(v)
         self.due_head.setVisible(self._room_to_list(v))
         while len(self.verdicts) < len(v.fitness):

@@ -13,7 +13,7 @@ import numpy as np
 from dribbet.bench.apart import apart_told
 from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
-from dribbet.records import OF_CORNERS, RAKED, DribbetError, Lamp, Panel, Photo, Report, Seen, Sign, Stage
+from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report, Seen, Sign, Stage
 from dribbet.sight.load import SUFFIXES
 from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from dribbet.studio.desk import Desk
     from dribbet.studio.run import Run
 
-LAMPS: Final = (Lamp.DIFFUSE, Lamp.LEFT, Lamp.RIGHT)
+LAMPS: Final = tuple(Lamp)
 
 
 class ShotAim(NamedTuple):
@@ -113,12 +113,8 @@ class ShootPresenter:
                 other.append(p)
         return due, other
 
-    def three(self, run: Run) -> bool:
-        """Whether shimmer is asked, so that three lamps are wanted."""
-        return any(r in RAKED for r, _ in run.series.responses)
-
     def missing_lamps(self, run: Run, panel: Panel) -> list[Lamp]:
-        wanted = LAMPS if self.three(run) else LAMPS[:1]
+        wanted = again.lamps_of(run)
         stage = self.stage(run, panel)
         have = {p.lamp for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out}
         return [lamp for lamp in wanted if lamp not in have]
@@ -164,7 +160,7 @@ class ShootPresenter:
         elif worst is not None:
             sentence = f"{worst.head}. {worst.words}"
         elif missing:
-            sentence = words.NOW_THE_LAMP(lamp=lamp)
+            sentence = words.now(lamp)
         else:
             sentence = words.CAN_BE_READ(code=panel.code)
         due, _ = self.dues(run)
@@ -192,8 +188,8 @@ class ShootPresenter:
             panel_words=words.size(units_of(self.desk).size_text(*run.sheet_mm(panel)), is_round=run.is_round(panel), measured=bool(panel.width_m)),
             planned_size=units_of(self.desk).size_text(*run.planned_mm(panel)),
             measured=bool(panel.width_m),
-            wants_three=self.three(run),
             round_face=run.is_round(panel),
+            wants_three=len(again.lamps_of(run)) > 1,
         )
 
     def again(self, run: Run, panel: Panel) -> bool:
