@@ -27,6 +27,7 @@ from benchmarks.repeats import BASIC, POURS, photographs
 from scipy.stats import spearmanr
 
 from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.mirror import MIRRORED, REACH_MM
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.relief import DrawnFault, scattered, surface
 from dribbet.lab.plan.responses import value_of
@@ -40,6 +41,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from dribbet.sight.relief import Relief
+    from dribbet.sight.shine import Shine
 
 DRIBBET = str(Path(sys.executable).with_name("dribbet"))
 STRENGTHS = np.geomspace(0.02, 0.6, 12)
@@ -150,6 +152,44 @@ def surfaces() -> Iterator[Row]:
     yield "slope of waves (0.5 to 5 %, mica 0 and 0.3), read over true, least to most", "", f"{min(steep):.2f} to {max(steep):.2f}"
 
 
+GRAINS_DEG = np.geomspace(0.15, 6.0, 12)
+PALETTES = (BASIC.palette, ("#f2ead8", "#e8c9c4", "#cfe0d8"), ("#101418", "#1c2830", "#2a1c20"))
+
+
+def shines() -> Iterator[Row]:
+    """Width and contrast of a mirrored edge against drawn grain, on usual, pale and dark panels; and how one panel's shine scatters."""
+    wide, contrast, found = [], [], []
+    for i, grain in enumerate(GRAINS_DEG):
+        pour = dataclasses.replace(BASIC, palette=PALETTES[i % 3], shares=(0.5, 0.3, 0.2), rough_deg=float(grain), slope=0.003, seed=900 + i)
+        told = mirrored_in(pour, i)
+        found.append(told.step)
+        if told.width_mm is not None:
+            wide.append(told.width_mm / (2.0 * REACH_MM * np.tan(np.radians(grain))))
+            contrast.append(told.contrast / MIRRORED)
+    yield f"shine, rank over {len(found)} grains of 0.15 to 6 degrees", "", f"{-spearmanr(GRAINS_DEG, found).statistic:.3f}"
+    yield "mirrored edge, width read over true, least to most (how many seen)", "", f"{min(wide):.2f} to {max(wide):.2f} ({len(wide)})"
+    yield "mirrored edge, contrast read over true, least to most", "", f"{min(contrast):.2f} to {max(contrast):.2f}"
+    for grain in (0.3, 1.0, 3.0):
+        pour = dataclasses.replace(BASIC, rough_deg=grain, slope=0.003, seed=950)
+        steps = np.array([100.0 * mirrored_in(pour, 20 + i).step for i in range(8)])
+        yield f"shine over 8 photographs, grain {grain:g} degrees", "", f"{steps.mean():.1f} % of white, sd {steps.std(ddof=1):.2f}"
+
+
+def mirrored_in(pour: Pour, seed: int) -> Shine:
+    """Shine of a drawn panel, the phone nudged before the edge is photographed."""
+    luck = np.random.default_rng(seed)
+    panel = draw_panel(pour)
+    shot = Shot(seed=30 + seed, width_px=2400, height_px=1800, noise=0.005)
+    main, corners = photograph(panel, shot)
+    photo, _ = photograph(panel, shot, "edge")
+    frame = np.array([[0, 0], [2400, 0], [2400, 1800], [0, 1800]], np.float32)
+    nudge = cv2.getPerspectiveTransform(frame, frame + luck.normal(0.0, 4.0, (4, 2)).astype(np.float32))
+    photo = cv2.warpPerspective(photo, nudge, (2400, 1800), flags=cv2.INTER_LANCZOS4)
+    told = sight.measure(sight.Lamps(main=main, edge=photo), pour.width_mm, pour.height_mm, corners_px=corners)
+    assert told.shine is not None, told.warnings
+    return told.shine
+
+
 def raked(pour: Pour, faults: tuple[DrawnFault, ...], slope: float, luck: np.random.Generator) -> Relief:
     """Relief of a drawn panel under both lamps, the phone nudged before each."""
     panel = draw_panel(pour)
@@ -236,7 +276,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), surfaces(), on_discs(), again(asked.photos)]
+    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

@@ -210,20 +210,20 @@ def measure(
     return result
 
 
-def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool) -> Rgb | None:
+def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool, mirrored: bool = False) -> Rgb | None:
     """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else.
 
     A nudged phone is followed from the main photograph's corners; of one that was held by hand the panel is looked for anew.
     """
     over = geometry.rectify(photo, corners, *size_mm, k)
-    laid = registration.laid_over(over, plain, k)
+    laid = registration.laid_over(over, plain, k, mirrored=mirrored)
     if laid.lost:
         try:
             corners = locate(photo, *size_mm, None, is_round=is_round)[0]
         except SightError:
             return None
         over = geometry.rectify(photo, corners, *size_mm, k)
-        laid = registration.laid_over(over, plain, k)
+        laid = registration.laid_over(over, plain, k, mirrored=mirrored)
     if laid.lost:
         return None
     return over if laid.shift_mm == 0.0 else geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
@@ -236,7 +236,7 @@ def _shine(
     card = find_card(photo)
     if card is None:
         return None, "The photo card is not in view where the edge is mirrored, so shine is not read. Lay it beside the panel, lit as the panel is."
-    over = _laid(photo, plain, corners, size_mm, k, is_round=is_round)
+    over = _laid(photo, plain, corners, size_mm, k, is_round=is_round, mirrored=True)
     if over is None:
         return None, "The photograph with the mirrored edge does not fit the first: shine is not read. Take both of one panel."
     there = film & (over.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)

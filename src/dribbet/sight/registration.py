@@ -23,6 +23,7 @@ LEAST_ALIKE: Final = 0.5  # correlation of the structure once it lies: less, and
 MOST_SHIFT_MM: Final = 8.0  # beyond that it is another pose, not a nudge
 LEAST_STRUCTURE: Final = 0.05  # standard deviation of the log luminance: a panel of one colour has nothing to hold on to
 MOST_STEPS: Final = 60
+MOST_OF_SIZE: Final = 2.0  # of its own size round a place: the mirrored edge itself is no paint
 ENOUGH: Final = 1e-6
 SMOOTHING_PX: Final = 5
 
@@ -41,7 +42,7 @@ class Laid:
     """Whether there is structure to hold on to, and they still do not fit: another pose, or another panel."""
 
 
-def laid_over(moving: Rgb, fixed: Rgb, px_per_mm: float) -> Laid:
+def laid_over(moving: Rgb, fixed: Rgb, px_per_mm: float, *, mirrored: bool = False) -> Laid:
     """How `moving` lies over `fixed`, two rectified photographs of one panel under unlike lamps.
 
     The map (affine, then of the plane) that makes their structure (log luminance between `FINE_MM` and `BROAD_MM`) correlate best, from no shift and
@@ -54,16 +55,22 @@ def laid_over(moving: Rgb, fixed: Rgb, px_per_mm: float) -> Laid:
         sRGB of the rectified panel.
     px_per_mm : float
         Scale of both.
+    mirrored : bool
+        Whether something bright is mirrored in part of `moving`: light that is added makes the paint's contrasts weaker there, so each place counts
+        by its own.
     """
     k = min(SCALE_PX_PER_MM, px_per_mm)
     shrink = k / px_per_mm
     over, under = (_structure(rgb, shrink, k) for rgb in (moving, fixed))
+    told = float(under.std()) > LEAST_STRUCTURE
+    if mirrored:
+        over, under = (_evened(p, k) for p in (over, under))
     rough = [np.ascontiguousarray(cv2.GaussianBlur(p, (0, 0), ROUGH_MM * k)) for p in (under, over)]
     (x, y), _ = cv2.phaseCorrelate(rough[0], rough[1], cv2.createHanningWindow(under.shape[::-1], cv2.CV_32F))
     alike, matrix = max((_fitted(over, under, shift) for shift in ((0.0, 0.0), (x, y))), key=lambda f: f[0])
     moved_mm = _shift_mm(matrix, under.shape, k)
     if alike < LEAST_ALIKE or moved_mm > MOST_SHIFT_MM:
-        return Laid(matrix=np.eye(3), shift_mm=0.0, alike=alike, lost=float(under.std()) > LEAST_STRUCTURE)
+        return Laid(matrix=np.eye(3), shift_mm=0.0, alike=alike, lost=told)
     grow = np.diag([1.0 / shrink, 1.0 / shrink, 1.0])
     return Laid(matrix=grow @ matrix @ np.linalg.inv(grow), shift_mm=moved_mm, alike=alike)
 
@@ -79,6 +86,12 @@ def _structure(rgb: Rgb, shrink: float, k: float) -> Plane:
     small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA) if shrink < 1.0 else rgb
     light = np.log(linear_from_srgb(np.ascontiguousarray(small)) @ np.array([0.2126, 0.7152, 0.0722], np.float32) + np.float32(0.01))
     return np.asarray(cv2.GaussianBlur(light, (0, 0), FINE_MM * k) - cv2.GaussianBlur(light, (0, 0), BROAD_MM * k), np.float32)
+
+
+def _evened(structure: Plane, k: float) -> Plane:
+    """Structure in units of its own size round each place, so that no place counts for more than another."""
+    size = np.sqrt(cv2.GaussianBlur(structure**2, (0, 0), BROAD_MM * k)) + np.float32(LEAST_STRUCTURE)
+    return np.asarray(np.clip(structure / size, -MOST_OF_SIZE, MOST_OF_SIZE), np.float32)
 
 
 def _fitted(moving: Plane, fixed: Plane, shift: tuple[float, float]) -> tuple[float, Points]:

@@ -47,7 +47,7 @@ SCALES: Final = {
     Response.VIVIDNESS: ResponseScale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
     Response.UNEVENNESS: ResponseScale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
     Response.FAULTS: ResponseScale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
-    Response.SHINE: ResponseScale(unit="%", digits=1, group="shine", key="step", factor=100.0, measuring_sd=1.0),
+    Response.SHINE: ResponseScale(unit="%", digits=1, group="shine", key="step", factor=100.0, measuring_sd=0.5),
 }
 
 
