@@ -284,10 +284,10 @@ def test_lamps_that_are_still_wanted_are_to_come(desk):
     desk.choose_series("h1")
     shoot = ShootPresenter(desk)
     shoot.choose(desk.need_run().panels[0].id)
-    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "taken", "right": "taken"}
+    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "taken", "right": "taken", "edge": "-"}
     shoot.photograph_again()
     shoot.keep(plain_photo(data=b"one"), shoot.target())
-    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "now", "right": "later"}
+    assert dict(shoot.view().lamps) == {"diffuse": "taken", "left": "now", "right": "later", "edge": "-"}
     desk.choose_series("d1")
     assert dict(shoot.view().lamps)["left"] == "-"
 
