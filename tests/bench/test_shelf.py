@@ -10,6 +10,7 @@ from dribbet.devices import ScaleReading
 from dribbet.lab.paint import costs, measures
 from dribbet.notebook import open_notebook
 from dribbet.records import Bottle, BottleKind, DribbetError, Gauging, GaugingKind, Grade, Hazard, Kind, Material, silent
+from dribbet.studio.acts import gauging
 from dribbet.studio.standing import shelf as shelf_standing
 from dribbet.words.card import lines as card_lines
 from dribbet.words.units import Units
@@ -202,7 +203,7 @@ def test_bottle_that_lost_water_says_so_and_is_whole_again_after_the_top_up(desk
     assert "It lost 4.1\u202fg of water" in said(shelf.bottle_remarks(stored))
     g = shelf.guide_for(stored.id, None)
     g.take(0.1578)
-    assert guide.top_up_kg(desk, stored, 0.1578) == pytest.approx(0.0043, abs=1e-6)
+    assert gauging.wants_back_kg(desk, stored, 0.1578) == pytest.approx(0.0043, abs=1e-6)
     assert "are back" in through(g, 0.0043)
     stand = shelf_standing.stand(desk, stored)
     assert stand.contents["water"] == pytest.approx(0.16, abs=0.002)

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 
 from dribbet.lab.plan import planning
 from dribbet.notebook.store import new_id
-from dribbet.records import DribbetError, Kind, Survey, latest
+from dribbet.records import DribbetError, Kind, Survey
+from dribbet.studio.standing.shelf import pre_test_now
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,8 +24,7 @@ class Surveying:
 
     def now(self) -> Survey | None:
         """The pre-test that was begun last and is not over."""
-        last = latest(self.desk.notebook.all(Survey))
-        return last if last is not None and not last.finished else None
+        return pre_test_now(self.desk)
 
     def offered(self) -> list[str]:
         """Keys of the colours that a new one begins with: those of the series in hand, else every paint of the shelf."""

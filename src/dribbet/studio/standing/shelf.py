@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import bottles, house_rules
-from dribbet.lab.paint import containers, costs, experience, flow_scale
+from dribbet.lab.paint import containers, costs, experience, flow_scale, survey
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 from dribbet.lab.paint.learning import start_ratio
 from dribbet.lab.plan import planning
-from dribbet.records import Bottle, BottleWeighing, Factor, GaugingKind, Grade, Kind, Material
+from dribbet.records import Bottle, BottleWeighing, Factor, GaugingKind, Grade, Kind, Material, Survey, latest
 
 if TYPE_CHECKING:
     from dribbet.lab.cup.bottles import Stand
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from dribbet.lab.paint.costs import PackWorth
     from dribbet.lab.paint.experience import Experience
     from dribbet.lab.paint.learning import Estimate, StartRatio
+    from dribbet.lab.paint.survey import SurveyRow
     from dribbet.records import Gauging, Technique
     from dribbet.studio.desk import Desk
 
@@ -233,3 +234,23 @@ def bottle(desk: Desk, b: Bottle) -> BottleStanding:
         origin=next((s.name for s in desk.all_series() if s.id == b.series_id), ""),
         fits=fits,
     )
+
+
+# ---------------------------------------------------------------- pre-tests
+
+
+def pre_test_now(desk: Desk) -> Survey | None:
+    """The pre-test that was begun last and is not over."""
+    last = latest(desk.notebook.all(Survey))
+    return last if last is not None and not last.finished else None
+
+
+def pre_test(desk: Desk) -> tuple[SurveyRow, ...]:
+    """The pre-test under way, as a table; nothing where there is none."""
+    now = pre_test_now(desk)
+    return survey.rows(now, desk.shelf(), desk.gaugings()) if now is not None else ()
+
+
+def pre_test_due(desk: Desk) -> tuple[Material, GaugingKind] | None:
+    """What is measured next in it: one tool for all colours before the next tool; None once the table is full."""
+    return survey.next_due(pre_test(desk))

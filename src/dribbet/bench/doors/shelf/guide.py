@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from enum import StrEnum, auto
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
-from dribbet.lab.cup import bottles
-from dribbet.lab.paint import containers
-from dribbet.records import Bottle, BottleWeighing, DribbetError, GaugingKind, Material
+from dribbet.records import Bottle, DribbetError, GaugingKind, Material
 from dribbet.records.wording import first_up
-from dribbet.studio.acts.shelving import Shelving
+from dribbet.studio.acts import gauging
 from dribbet.words import shelf as shelf_words
 from dribbet.words.units import percent, units_of
 
@@ -38,9 +36,6 @@ class OnScale(StrEnum):
     SYRINGE = auto()
     HEAP = auto()
     DROPS = auto()
-
-
-COUNTS: Final = {GaugingKind.DROP: 20, GaugingKind.TEASPOON: 3, GaugingKind.SQUIRT: 10, GaugingKind.PEA: 10}
 
 
 @dataclass
@@ -96,14 +91,8 @@ def density(desk: Desk, m: Material) -> Guide:
     """Density by a syringe of 10 mL, filled twice."""
 
     def finish(kg: list[float]) -> str:
-        value = containers.density_of_fillings(kg[1:], kg[0])
-        spread = containers.density_sd(kg[1:], kg[0])
-        Shelving(desk).measured(replace(m, density_kg_m3=value), GaugingKind.DENSITY, value, tuple(kg))
-        return shelf_words.DENSITY_FOUND(name=first_up(m.name), g_per_ml=value / 1000, percent=percent(spread / value, 1))
-
-    def check(kg: list[float]) -> None:
-        if len(kg) > 1 and kg[-1] <= kg[0]:
-            raise DribbetError(shelf_words.SYRINGE_NOT_HEAVIER)
+        found = gauging.density(desk, m, kg)
+        return shelf_words.DENSITY_FOUND(name=first_up(m.name), g_per_ml=found.value / 1000, percent=percent(found.spread / found.value, 1))
 
     return Guide(
         f"Density of {m.name}",
@@ -113,7 +102,7 @@ def density(desk: Desk, m: Material) -> Guide:
             GuideStep(shelf_words.FILL_AGAIN, shelf_words.TWICE_FOR_AIR),
         ),
         finish,
-        check,
+        gauging.syringe,
         on_scale=OnScale.SYRINGE,
     )
 
@@ -123,15 +112,13 @@ def body(desk: Desk, m: Material) -> Guide:
     rules = desk.rules
 
     def finish(values: list[float]) -> str:
-        sample, diameter = values[0], containers.slump_diameter_m(values[2:4])
-        found = containers.body_of(diameter, sample_kg=sample, density_kg_m3=m.density_kg_m3)
-        Shelving(desk).measured(m, GaugingKind.BODY, diameter, tuple(values[2:4]), sample_kg=sample, seconds=rules.slump_seconds)
-        across = units_of(desk).length_text(diameter * 1e3)
-        return shelf_words.BODY_IS(name=first_up(m.name), body=found.words, across=across, parts=found.start_parts)
+        found = gauging.body(desk, m, values[0], values[2:4])
+        across = units_of(desk).length_text(found.diameter_m * 1e3)
+        return shelf_words.BODY_IS(name=first_up(m.name), body=found.body.words, across=across, parts=found.body.start_parts)
 
     def check(values: list[float]) -> None:
-        if len(values) == 1 and not 0.2 <= values[0] / rules.slump_kg <= 3.0:
-            raise DribbetError(shelf_words.WRONG_HEAP(grams=values[0] * 1e3, wanted_g=rules.slump_kg * 1e3))
+        if len(values) == 1:
+            gauging.heap(desk, values[0])
 
     return Guide(
         f"Body of {m.name}",
@@ -152,12 +139,12 @@ def drip(desk: Desk, m: Material) -> Guide:
     rules = desk.rules
 
     def finish(values: list[float]) -> str:
-        Shelving(desk).measured(m, GaugingKind.DRIP, values[1], (values[1],), seconds=rules.drip_seconds)
+        gauging.drip(desk, m, values[1])
         return shelf_words.RAN(name=first_up(m.name), length=units_of(desk).length_text(values[1] * 1e3), drip_seconds=rules.drip_seconds)
 
     def check(values: list[float]) -> None:
-        if len(values) == 2 and not 0.0 < values[1] < 1.0:
-            raise DribbetError(shelf_words.NO_RUN)
+        if len(values) == 2:
+            gauging.run(values[1])
 
     return Guide(
         f"Drip of {m.name}",
@@ -172,14 +159,10 @@ def drip(desk: Desk, m: Material) -> Guide:
 
 def measure(desk: Desk, m: Material, kind: GaugingKind) -> Guide:
     """One's own drop, spoon, squirt or pea: several of them weighed together."""
-    count = COUNTS[kind]
+    count = gauging.COUNTS[kind]
 
     def finish(kg: list[float]) -> str:
-        if not kg[0] > 0.0:
-            raise DribbetError(shelf_words.NOTHING_ON_THE_SCALE(count=count, kind=kind))
-        one = kg[0] / count
-        changed = replace(m, drop_kg=one) if kind is GaugingKind.DROP else m
-        Shelving(desk).measured(changed, kind, one, tuple(kg), count=count)
+        one = gauging.together(desk, m, kind, kg[0])
         return shelf_words.DROP_WEIGHS(kind=kind, name=m.name, one_mg=one * 1e6, count=count)
 
     plural = {GaugingKind.TEASPOON: "level teaspoons", GaugingKind.PEA: "peas"}.get(kind, f"{kind}s")
@@ -199,12 +182,7 @@ def cap(desk: Desk, b: Bottle) -> Guide:
     """A bottle that was just filled: empty and capped weight, from which its losses are counted."""
 
     def finish(kg: list[float]) -> str:
-        Shelving(desk).cap(b, kg[0], kg[1])
-        return shelf_words.BOTTLE_HOLDS(code=b.code, mass=units_of(desk).mass_text(kg[1] - kg[0]))
-
-    def check(kg: list[float]) -> None:
-        if len(kg) == 2 and kg[1] <= kg[0]:
-            raise DribbetError(shelf_words.BOTTLE_NOT_HEAVIER)
+        return shelf_words.BOTTLE_HOLDS(code=b.code, mass=units_of(desk).mass_text(gauging.cap(desk, b, kg)))
 
     return Guide(
         f"Bottle {b.code}",
@@ -213,7 +191,7 @@ def cap(desk: Desk, b: Bottle) -> Guide:
             GuideStep(shelf_words.FILL_AND_CAP, shelf_words.WRITE_CODE_ON(name=b.name, code=b.code)),
         ),
         finish,
-        check,
+        gauging.filled,
         on_scale=OnScale.BOTTLE,
     )
 
@@ -222,17 +200,14 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
     """A stored bottle again: its weight, the water it lost, and what is given back."""
 
     def finish(kg: list[float]) -> str:
-        known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
-        stand = bottles.stand(b, [*known, Shelving(desk).weighing(b, kg[0])])
-        back = kg[1] if len(kg) > 1 else 0.0
-        Shelving(desk).weigh_bottle(b, kg[0], back)
-        lost = units_of(desk).mass_text(stand.lost_kg)
-        tail = shelf_words.WATER_IS_BACK(mass=units_of(desk).mass_text(back)) if back else shelf_words.NOTHING_WAS_GIVEN_BACK
-        return shelf_words.LOST_WATER(code=b.code, lost=lost, tail=tail) if stand.lost_kg > 0.0 else shelf_words.LOST_NOTHING(code=b.code)
+        found = gauging.weigh_again(desk, b, kg)
+        lost, given = (units_of(desk).mass_text(v) for v in (found.lost_kg, found.given_kg))
+        tail = shelf_words.WATER_IS_BACK(mass=given) if found.given_kg else shelf_words.NOTHING_WAS_GIVEN_BACK
+        return shelf_words.LOST_WATER(code=b.code, lost=lost, tail=tail) if found.lost_kg > 0.0 else shelf_words.LOST_NOTHING(code=b.code)
 
     def check(kg: list[float]) -> None:
-        if len(kg) == 1 and b.empty_kg and kg[0] < b.empty_kg:
-            raise DribbetError(shelf_words.WRONG_BOTTLE(mass=units_of(desk).mass_text(b.empty_kg)))
+        if len(kg) == 1:
+            gauging.bottle(b, kg[0])
 
     return Guide(
         f"Bottle {b.code}",
@@ -242,12 +217,6 @@ def bottle(desk: Desk, b: Bottle) -> Guide:
         ),
         finish,
         check,
-        lambda kg: len(kg) == 1 and top_up_kg(desk, b, kg[0]) < bottles.WORTH_G,
+        lambda kg: len(kg) == 1 and not gauging.worth_it(desk, b, kg[0]),
         on_scale=OnScale.BOTTLE,
     )
-
-
-def top_up_kg(desk: Desk, b: Bottle, gross_kg: float) -> float:
-    """Water that a bottle wants back when it weighs so much now."""
-    known = desk.notebook.all(BottleWeighing, bottle_id=b.id)
-    return bottles.stand(b, [*known, Shelving(desk).weighing(b, gross_kg)]).lost_kg

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from dribbet.bench.doors.shelf import guide
 from dribbet.bench.doors.shelf.guide import OnScale
 from dribbet.bench.doors.shelf.parts import Container
 from dribbet.bench.doors.shelf.presenter import ShelfPresenter
@@ -21,10 +20,10 @@ from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.margin import clear
 from dribbet.bench.parts.weighing import NowStrip, ScaleFigure
 from dribbet.devices import DeviceError, ScaleReading, SimulatedScale
-from dribbet.lab.paint import survey
 from dribbet.notebook.whole_file import save_file
 from dribbet.records import Bottle, DribbetError, GaugingKind, Kind, Material
 from dribbet.records.wording import first_up
+from dribbet.studio.acts import gauging
 from dribbet.words import shelf as shelf_words
 from dribbet.words import survey as survey_words
 from dribbet.words.card import CardLine
@@ -34,6 +33,7 @@ from dribbet.words.units import clock_text, units_of
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from dribbet.bench.doors.shelf import guide
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
 
@@ -286,7 +286,7 @@ class ShelfPage(Page):
         return offered
 
     def _survey_keys(self) -> list[tuple[Key, Callable[[], object]]]:
-        due = survey.next_due(self.presenter.survey())
+        due = self.presenter.survey_due()
         words = survey_words.key_words(self.presenter.survey())
         return [
             (Key("Space", words), self._measure_next if due is not None else self._end_survey),
@@ -364,7 +364,7 @@ class ShelfPage(Page):
         self.attempt(self.presenter.surveys.finish)
 
     def _measure_next(self) -> None:
-        due = survey.next_due(self.presenter.survey())
+        due = self.presenter.survey_due()
         if due is not None:
             self.hand = due[0].id
             self._begin(due[1])
@@ -439,7 +439,7 @@ class ShelfPage(Page):
         if step.reads == "water":
             b = self._bottle()
             if b is not None:
-                head, figure = "still", units.mass_text(max(guide.top_up_kg(self.desk, b, g.readings[0]) - self._weight(), 0.0))
+                head, figure = "still", units.mass_text(max(gauging.wants_back_kg(self.desk, b, g.readings[0]) - self._weight(), 0.0))
         self.now.say(step.words, step.hint, head, figure)
         self.guide_words.say(f"Step {number}.")
 
@@ -530,7 +530,7 @@ class ShelfPage(Page):
 
     def _next_of_survey(self) -> None:
         self._end()
-        self._measure_next() if survey.next_due(self.presenter.survey()) is not None else self._end_survey()
+        self._measure_next() if self.presenter.survey_due() is not None else self._end_survey()
 
     def _end(self) -> None:
         self.guide = None

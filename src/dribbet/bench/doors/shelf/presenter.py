@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from dribbet.bench.apart import apart
 from dribbet.bench.doors.shelf import card, guide
 from dribbet.lab.cup import bottles
-from dribbet.lab.paint import containers, survey
+from dribbet.lab.paint import containers
 from dribbet.records import Bottle, DribbetError, GaugingKind
 from dribbet.studio.acts.shelving import Shelving
 from dribbet.studio.acts.surveying import Surveying
@@ -117,8 +117,11 @@ class ShelfPresenter:
 
     def survey(self) -> tuple[SurveyRow, ...]:
         """The pre-test under way, as a table; nothing where there is none."""
-        now = self.surveys.now()
-        return survey.rows(now, self.desk.shelf(), self.desk.gaugings()) if now is not None else ()
+        return shelf_standing.pre_test(self.desk)
+
+    def survey_due(self) -> tuple[Material, GaugingKind] | None:
+        """What is measured next in it; None once the table is full."""
+        return shelf_standing.pre_test_due(self.desk)
 
     def begin_survey(self, text: str) -> None:
         """Begin a pre-test with the colours typed, or with those of the series in hand."""
