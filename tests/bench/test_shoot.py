@@ -17,6 +17,7 @@ from dribbet.demo.story import CHAPTERS, pour_of
 from dribbet.devices import Lapse
 from dribbet.records import Cancelled, DribbetError, Lamp, Photo, Seen, Sign, Stage, silent
 from dribbet.sight.photographs import Looks
+from dribbet.studio.standing.again import Next
 from dribbet.words.photo import fitness
 from tests.bench.conftest import on_series, press, trouble
 from tests.sight import drawn
@@ -228,3 +229,25 @@ def test_lost_camera_says_what_to_do(open_window, desk, qtbot):
 
 
 read = on_series("d1", ReadPresenter)
+
+
+def test_photograph_that_is_spoiled_is_taken_again_before_anything_else(desk):
+    """Glare hides a part, blur and a white-out spoil the whole: the key does not lead to Read with those."""
+    desk.choose_series("h1")
+    shoot = ShootPresenter(desk)
+    panel = desk.need_run().panels[0]
+    shoot.choose(panel.id)
+    blurred = (Seen(sign=Sign.BLURRED, figures=(1.4,)),)
+    shoot.lamp_by_hand = Lamp.LEFT
+    shoot.keep(plain_photo(data=b"soft", seen=blurred), shoot.target())
+    view = shoot.view()
+    assert (view.does, view.one_key) == (Next.TAKE, "Take it again: left")
+    assert dict(view.lamps)["left"] == "now"
+    assert shoot.target().lamp is Lamp.LEFT
+    shoot.keep(plain_photo(data=b"sharp now"), shoot.target())
+    assert shoot.view().does is not Next.TAKE
+    assert shoot.spoiled(desk.need_run(), panel) is None
+    glaring = (Seen(sign=Sign.GLARE, figures=(0.02, 0.5, 0.5)),)
+    shoot.lamp_by_hand = Lamp.LEFT
+    shoot.keep(plain_photo(data=b"glare", seen=glaring), shoot.target())
+    assert shoot.view().does is not Next.TAKE

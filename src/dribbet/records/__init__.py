@@ -35,7 +35,7 @@ from dribbet.records.pours import MISHAPS, SIGNS, How, Levelled, Mishap, MishapK
 from dribbet.records.recipes import Basis, Component, Ingredient, Recipe
 from dribbet.records.scores import LEAST_POINTS, MOST_POINTS, Score
 from dribbet.records.series import Layer, Panel, Prediction, Series, SeriesState
-from dribbet.records.signs import OF_CORNERS, Seen, Sign
+from dribbet.records.signs import OF_CORNERS, SPOILED, Seen, Sign
 from dribbet.records.surveys import MOST_SURVEYED, SURVEYED, Survey
 from dribbet.records.treatments import COATS, After, Stuck, Treated
 from dribbet.records.units import SYSTEMS, UnitChoice
@@ -64,6 +64,7 @@ __all__ = [
     "PHOTO_SUFFIXES",
     "RAKED",
     "SIGNS",
+    "SPOILED",
     "SURVEYED",
     "SYSTEMS",
     "TAKEN_OUT",

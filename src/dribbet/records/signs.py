@@ -48,6 +48,8 @@ class Sign(StrEnum):
 
 FINE: Final = frozenset({Sign.SHARP, Sign.PLAIN, Sign.EXPOSURE, Sign.TILT, Sign.CORNERS_BY_HAND, Sign.REDUCED, Sign.SEE_THROUGH, Sign.NO_PROFILE})
 """Signs that ask for nothing; all others are doubts, with something to do."""
+SPOILED: Final = frozenset({Sign.BLURRED, Sign.WHITE_OUT, Sign.BLACK})
+"""Signs of a photograph that is of little use as it is: better it is taken again."""
 OF_CORNERS: Final = frozenset(
     {Sign.CORNERS_SIZE, Sign.CORNERS_SHAPE, Sign.CORNERS_FAINT, Sign.CORNERS_NONE, Sign.CORNERS_FRAME, Sign.LEAN_UNKNOWN, Sign.CORNERS_BY_HAND}
 )

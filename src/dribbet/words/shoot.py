@@ -145,8 +145,10 @@ GO_TO_ASK: Final = t("Go to Ask")
 NEXT_KEYS: Final = {Next.BRING: t("Bring photos in"), Next.PANEL: t("Next panel"), Next.READ: t("Go to Read")}
 
 
-def next_key(does: Next, lamp: Lamp) -> str:
-    """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph."""
+def next_key(does: Next, lamp: Lamp, *, anew: bool = False) -> str:
+    """What the one key does: bring photographs in, go on with the next panel, go to Read, or take a photograph; `anew`: the last is spoiled."""
+    if anew and does is Next.TAKE:
+        return t("Take it again: {lamp}", lamp=lamp)
     return NEXT_KEYS.get(does) or (TAKE_IT_EDGE if lamp is Lamp.EDGE else TAKE_IT_LAMP(lamp=lamp))
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from dribbet.bench.apart import apart_told
 from dribbet.lab.panel.progress import Station, photo_due, photo_stages, stage_now
 from dribbet.notebook.store import new_id
-from dribbet.records import OF_CORNERS, DribbetError, Lamp, Panel, Photo, Report, Seen, Sign, Stage
+from dribbet.records import OF_CORNERS, SPOILED, DribbetError, Lamp, Panel, Photo, Report, Seen, Sign, Stage
 from dribbet.sight.load import SUFFIXES
 from dribbet.sight.photographs import Looks, look_at
 from dribbet.studio.acts import leaving_out as left_out
@@ -144,15 +144,14 @@ class ShootPresenter:
         if self.again(run, panel):
             return self._again_view(run, panel)
         missing = self.missing_lamps(run, panel)
-        lamp = self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE)
         stage = self.stage(run, panel)
+        spoiled = self.spoiled(run, panel)
+        lamp = self.next_to_take(run, panel)
         mine = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out]
         photo = mine[-1] if mine else None
         have = {p.lamp for p in mine}
-        lamps = tuple(
-            (str(lp), "now" if (lp is lamp and lp in missing) or lp is self.lamp_by_hand else "taken" if lp in have else _later(lp, missing))
-            for lp in LAMPS
-        )
+        wanted = lamp in missing or spoiled is not None or lamp is self.lamp_by_hand
+        lamps = tuple((str(lp), "now" if lp is lamp and wanted else "taken" if lp in have else _later(lp, missing)) for lp in LAMPS)
         said = tuple(fitness(seen) for seen in photo.quality) if photo is not None else ()
         worst = next((f for f in said if not f.fine), None)
         if photo is None:
@@ -165,13 +164,24 @@ class ShootPresenter:
             sentence = words.CAN_BE_READ(code=panel.code)
         due, _ = self.dues(run)
         does = Next.BRING if self.desk.camera is None else Next.TAKE
-        if does is Next.TAKE and photo is not None and not missing and self.lamp_by_hand is None:
+        if does is Next.TAKE and photo is not None and not missing and self.lamp_by_hand is None and spoiled is None:
             does = Next.PANEL if any(p.id != panel.id for p in due) else Next.READ
         return replace(
             self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo,
-            one_key=words.next_key(does, lamp), does=does,
+            one_key=words.next_key(does, lamp, anew=spoiled is not None and self.lamp_by_hand is None), does=does,
             can_again=stage is Stage.DRY and photo is not None and again.can(run, panel),
         )  # fmt: skip
+
+    def spoiled(self, run: Run, panel: Panel) -> Photo | None:
+        """The photograph that came in last, where it is of little use as it is."""
+        stage = self.stage(run, panel)
+        mine = [p for p in run.photos if p.panel_id == panel.id and p.stage is stage and not p.left_out]
+        return mine[-1] if mine and any(seen.sign in SPOILED for seen in mine[-1].quality) else None
+
+    def next_to_take(self, run: Run, panel: Panel) -> Lamp:
+        """The lamp of the next photograph: as chosen, that of a spoiled one again, else the first that is missing."""
+        spoiled, missing = self.spoiled(run, panel), self.missing_lamps(run, panel)
+        return self.lamp_by_hand or (spoiled.lamp if spoiled is not None else missing[0] if missing else Lamp.DIFFUSE)
 
     def _plain_view(self, run: Run, panel: Panel) -> ShootView:
         """What is shown whatever photograph is wanted."""
@@ -285,8 +295,7 @@ class ShootPresenter:
         if self.again(run, panel):
             stands = again.stands(run, panel)
             return ShotAim(panel, Stage.DRY, self.lamp_by_hand or stands.lamp, stands.take)
-        missing = self.missing_lamps(run, panel)
-        return ShotAim(panel, self.stage(run, panel), self.lamp_by_hand or (missing[0] if missing else Lamp.DIFFUSE))
+        return ShotAim(panel, self.stage(run, panel), self.next_to_take(run, panel))
 
     def deal(self, paths: list[Path]) -> tuple[list[tuple[Path, ShotAim]], list[Path]]:
         """Which file goes where, and which are doubtful: those must be asked for.
