@@ -60,7 +60,7 @@ MEASURED_TO = {  # what a reading of the same panel scatters by, in the unit tha
     Response.VIVIDNESS: 1.0,
     Response.UNEVENNESS: 0.1,
     Response.FAULTS: 0.6,
-    Response.SHINE: 0.5,
+    Response.SHINE: 0.05,
 }
 
 

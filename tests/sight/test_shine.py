@@ -12,6 +12,8 @@ from scipy.special import ndtr
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.mirror import BASE_DEG, MIRRORED, mirrored
 from dribbet.demo.painter import Pour, draw_panel
+from dribbet.lab.plan.responses import doubt_of
+from dribbet.records import Response
 from dribbet.records.results import GLOSSES, check_result
 from dribbet.sight import measure as sight
 from dribbet.sight.shine import NONE_SEEN, Gloss, find_shine
@@ -104,6 +106,9 @@ def test_photographed_films_are_told_apart_and_told_in_the_reading(read):
     assert told["shine"]["grade"] == "gloss"
     assert told["shine"]["step"] == pytest.approx(found[0.25].shine.step, abs=1e-4)
     assert told["shine"]["step_sd"] < 0.05 * told["shine"]["step"]
+    shine = told["shine"] | {"step": 0.2, "step_sd": 0.008}
+    assert doubt_of(told | {"shine": shine}, Response.SHINE) == pytest.approx(100 * np.hypot(0.008, 0.006))  # 3 % of it beside its pieces' own
+    assert doubt_of({}, Response.SHINE) == 0.0
 
 
 def test_photograph_without_card_or_of_another_panel_gives_no_shine_and_says_so(read):

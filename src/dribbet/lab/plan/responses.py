@@ -34,6 +34,8 @@ class ResponseScale:
         return self.model is Model.COUNT
 
 
+SET_UP_SHARE: Final = 0.03
+"""Of a panel's shine, what setting board and phone up anew changes (standard deviation; docs/measuring.md)."""
 EVEN: Final = 0.5  # of the photographs say yes
 SCALES: Final = {
     Response.CRACK_LENGTH: ResponseScale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, model=Model.LENGTH, per_area=True),
@@ -47,7 +49,7 @@ SCALES: Final = {
     Response.VIVIDNESS: ResponseScale(unit="C*", digits=0, group="colour", key="mean_chroma", measuring_sd=1.0),
     Response.UNEVENNESS: ResponseScale(unit="%", digits=1, group="surface", key="slope", factor=100.0, measuring_sd=0.1),
     Response.FAULTS: ResponseScale(unit="faults", digits=0, group="surface", key="count", measuring_sd=0.6, model=Model.COUNT, per_area=True),
-    Response.SHINE: ResponseScale(unit="%", digits=1, group="shine", key="step", factor=100.0, measuring_sd=0.5),
+    Response.SHINE: ResponseScale(unit="%", digits=1, group="shine", key="step", factor=100.0, measuring_sd=0.05),
 }
 
 
@@ -60,7 +62,8 @@ def doubt_of(result: Mapping[str, Any], response: Response) -> float:
         open_mm = float(cracks.get("doubtful_mm", 0.0)) if cracks.get("doubtful") else 0.0  # lines that nobody has told yet: all of them, or none
         return math.hypot(float(cracks.get("length_sd", 0.0)), open_mm)
     if response is Response.SHINE:
-        return float((result.get("shine") or {}).get("step_sd", 0.0)) * SCALES[response].factor
+        shine = result.get("shine") or {}
+        return SCALES[response].factor * math.hypot(shine.get("step_sd", 0.0), SET_UP_SHARE * shine.get("step", 0.0))
     return 0.0
 
 
