@@ -86,6 +86,14 @@ def test_other_readings_of_a_pot_are_told_as_they_were_read(mixed):
     assert "1.50 mm a second" in said
 
 
+def test_speed_of_a_drip_is_that_of_its_last_two_readings(mixed):
+    _, group, mine = group_of(mixed)
+    for seconds, run in ((10.0, 0.030), (20.0, 0.045), (40.0, 0.055)):
+        mixed.check.keep(mine[0].id, CheckKind.DRIP, run, "typed", seconds=seconds)
+    (found,) = check.others(mixed.desk, mixed.desk.need_run(), group)
+    assert found.drip_m_s == pytest.approx(0.0005)  # 10 mm in the last 20 s
+
+
 def test_next_reading_is_for_the_pot_with_fewest_and_for_none_once_all_are_dripped(mixed):
     run, _, mine = group_of(mixed)
     assert check.due(run, mine, CheckKind.DRIP, None).id == mine[0].id
