@@ -4,8 +4,14 @@ from __future__ import annotations
 
 import json
 
+import cv2
+import numpy as np
+import pytest
+
 from dribbet import cli
-from dribbet.demo.build import PHOTOS
+from dribbet.demo.build import PHOTOS, jpeg
+from dribbet.demo.camera import Shot, photograph
+from dribbet.demo.painter import Pour, draw_panel
 from tests.test_cli import run
 
 
@@ -20,3 +26,19 @@ def test_what_is_left_to_a_person_is_said_to_scripts():
 def test_measure_says_lines_that_may_be_cracks(tmp_path):
     assert run("measure", PHOTOS / "K2-a2-dry-diffuse.jpg", "--size", "200x150", "--json", tmp_path / "r.json") == 0
     assert any("23 mm of lines may be cracks" in w for w in json.loads((tmp_path / "r.json").read_text())["light"]["warnings"])
+
+
+def test_measure_adds_the_shine_where_an_edge_is_mirrored(tmp_path, capsys):
+    pour = Pour(width_mm=120.0, height_mm=90.0, palette=("#16323a", "#0f6a7a", "#d8d2c0"), shares=(0.5, 0.3, 0.2), seed=3, rough_deg=0.5)
+    for lamp in ("diffuse", "edge"):
+        (tmp_path / f"{lamp}.jpg").write_bytes(jpeg(photograph(draw_panel(pour), Shot(seed=9, width_px=2000, height_px=1500), lamp)[0]))
+    main, edge = tmp_path / "diffuse.jpg", tmp_path / "edge.jpg"
+    assert run("measure", main, "--edge", edge, "--size", "120x90", "--json", tmp_path / "m.json") == 0
+    shine = json.loads((tmp_path / "m.json").read_text())["shine"]
+    assert set(shine) == {"step", "step_sd", "contrast", "width_mm", "grade"}
+    assert shine["width_mm"] == pytest.approx(500 * np.tan(np.radians(0.5)), rel=0.12)
+    assert run("measure", main, "--size", "120x90", "--json", tmp_path / "n.json") == 0
+    assert "shine" not in json.loads((tmp_path / "n.json").read_text())
+    cv2.imwrite(str(tmp_path / "small.jpg"), np.full((300, 400, 3), 120, np.uint8))
+    assert run("measure", main, "--edge", tmp_path / "small.jpg", "--size", "120x90") == 1
+    assert "mirrored edge is of unlike size" in capsys.readouterr().err

@@ -56,6 +56,18 @@ def test_money_and_days_fill_their_bars_at_what_is_dear_and_long(desk, plan):
     assert found[Takes.DAYS].share == pytest.approx(min(found[Takes.DAYS].amount / ask.LONG_DAYS, 1.0))
 
 
+def test_what_nobody_entered_has_no_bar(desk, plan):
+    for m in desk.shelf():
+        desk.notebook.replace(replace(m, price_per_kg=0.0, packs=(), stock_kg=0.0, full_kg=0.0))
+    for what in Has:
+        desk.notebook.put_setting(what.value, None)
+    desk.changed()
+    found = needs(desk)
+    assert {what for what, one in found.items() if one.share is None} == {Takes.PAINT, Takes.MONEY, Takes.PANELS, Takes.RACK}
+    assert found[Takes.PAINT].there is None
+    assert has(desk, Has.PANELS) is None
+
+
 def test_nobody_has_nought_or_ten_thousand_of_anything(desk):
     for wrong in (0.0, -3.0, 10_000.0):
         with pytest.raises(DribbetError, match="out of reach"):
