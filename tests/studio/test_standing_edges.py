@@ -252,4 +252,5 @@ def test_hours_to_the_first_crack_lie_between_two_looks_and_whoever_left_early_t
     assert (cracked, whole, followed) == (5.0, None, 10.0)
     assert math.isnan(early)
     assert math.isnan(never)
+    assert hours(seen(4.0, 6.0), seen(6.0)) == ((5.0, None), 6.0)  # followed for just as long as any cracked
     assert hours(seen(0.05), seen(9.0)) == ((None, None), 0.05)

@@ -12,6 +12,7 @@ from dribbet.lab.plan import next_pour as engine
 from dribbet.lab.plan.next_pour import Along, Place, Sought
 from dribbet.notebook.store import new_id
 from dribbet.records import (
+    BETWEEN,
     Aim,
     Design,
     DribbetError,
@@ -30,13 +31,14 @@ from dribbet.records import (
     Varied,
     Wanted,
 )
-from dribbet.studio.acts import deciding, following
+from dribbet.studio.acts import asking, deciding, following
 from dribbet.studio.acts.planning import Planning
 from dribbet.studio.standing import next_pour, panel_costs, verdict
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words import next_pour as words
 from dribbet.words.units import Units
 from tests.made_up import numbers, result
+from tests.studio.test_six_plans import Bench
 
 UNITS = Units()
 MORE_CELLS = ((Response.CELL_COUNT, Wanted.MORE),)
@@ -319,6 +321,19 @@ def test_what_an_effect_may_belong_to_counts_by_how_likely_pouring_would_change(
     equal = next(p for p in found.proposals if p.act is Act.EQUAL)
     assert equal.gain == pytest.approx(0.25 * out.spans[0])
     assert equal.panels == 4
+
+
+def test_panels_halfway_lie_in_the_middle_of_every_axis(desk):
+    bench = Bench(desk)
+    bench.ask(asking.vary, 0, Varied(factor=Factor.WATER_SHARE, levels=numbers(0.10, 0.20)), desk.shelf())
+    bench.ask(asking.centre, 2)
+    bench.plan.draw_lots()
+    run = desk.need_run()
+    rows, counted = next_pour._rows(run, run.panels)
+    ends = sorted({row for row, at in zip(rows, counted, strict=True) if run.panels[at].settings[0] >= 0})
+    halfway = {row for row, at in zip(rows, counted, strict=True) if run.panels[at].settings[0] == BETWEEN}
+    assert len(ends) == 2
+    assert halfway == {((ends[0][0] + ends[1][0]) / 2.0,)}
 
 
 def test_levels_that_were_not_poured_together_may_be_tried_together(desk):
