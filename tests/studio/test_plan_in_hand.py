@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
+from types import SimpleNamespace
 
 import pytest
 
@@ -54,6 +56,14 @@ def test_money_and_days_fill_their_bars_at_what_is_dear_and_long(desk, plan):
     assert found[Takes.MONEY].share == pytest.approx(min(found[Takes.MONEY].amount / ask.DEAR, 1.0))
     assert found[Takes.DAYS].amount == int(found[Takes.DAYS].amount) > 0
     assert found[Takes.DAYS].share == pytest.approx(min(found[Takes.DAYS].amount / ask.LONG_DAYS, 1.0))
+
+
+def test_a_day_that_has_begun_counts_and_more_than_two_weeks_fill_the_bar(desk, plan):
+    series, begins = desk.need_run().series, desk.now()
+    for long, days, share in ((6.2, 7, 0.5), (14.0, 14, 1.0), (30.5, 31, 1.0)):
+        laid = SimpleNamespace(begins=begins, ends=begins + timedelta(days=long))
+        found = {one.what: one for one in ask._needs(series, (), None, (None, 0), laid)}[Takes.DAYS]
+        assert (found.amount, found.share) == (days, pytest.approx(share))
 
 
 def test_what_nobody_entered_has_no_bar(desk, plan):
