@@ -8,7 +8,8 @@ from itertools import pairwise
 
 import pytest
 
-from dribbet.records import Constants, Sheen
+from dribbet.lab.cup import composition
+from dribbet.records import Constants, Sheen, Weighing
 from dribbet.studio.standing import sinking, turning
 from dribbet.studio.standing.sinking import Sinking
 from dribbet.words import check, held
@@ -39,6 +40,17 @@ def test_joints_patches_and_times_follow_from_the_heaviest_step(desk, sinks):
     quickest = min(steps, key=lambda i: takes(i, 1.0))
     assert quickest != max(steps, key=steps.get)  # the steepest joint lies under the thinner layer
     assert sinks.begins_s == pytest.approx([takes(quickest, gamma) for gamma in (0.1e-3, 1e-3)], rel=1e-4)
+
+
+def test_densities_are_those_of_what_was_really_weighed_in(desk, sinks):
+    run = desk.need_run()
+    name, density = sinks.layers[0]
+    mix = next(m for m in run.mixes if "a" in m.recipes and m.colour == name)
+    cup = {n: kg for n, kg in composition.weighed_in(mix, run.weighings).items() if kg > 0.0}
+    assert density == pytest.approx(composition.density_kg_m3(cup, run.shelf))
+    more = Weighing(id="more", mix_id=mix.id, ingredient="water", mass_kg=0.02, at=desk.now())
+    thinned = sinking.of_group(desk, replace(run, weighings=(*run.weighings, more)), "a").layers[0][1]
+    assert thinned < density - 5.0  # twenty grams of water more are in it, whatever the plan says
 
 
 def test_neighbours_of_unlike_sheen_are_named(desk, sinks):
