@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 from dribbet.lab.cup import house_mix
 from dribbet.records import Hazard, Kind
 from dribbet.words import shelf as words
+from dribbet.words.parts import CardLine
 from dribbet.words.tongue import name, t
 from dribbet.words.units import percent
 
@@ -18,17 +18,6 @@ if TYPE_CHECKING:
     from dribbet.words.units import Units
 
 NOT_SAID: Final = t("not said")
-
-
-@dataclass(frozen=True, slots=True)
-class CardLine:
-    """One line: what it is, what it says, and whether a press chooses the next value or asks for one."""
-
-    key: str
-    head: str
-    text: str
-    ask: str = ""
-    """What to type; empty where a press goes on to the next value."""
 
 
 def _or(text: str, otherwise: str = NOT_SAID) -> str:

@@ -21,6 +21,17 @@ class Part:
     """Why what was typed last could not be taken; `typed` then still holds it."""
 
 
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One line of a card or of the rules: what it is, what it says, and whether a press chooses the next value or asks for one."""
+
+    key: str
+    head: str
+    text: str
+    ask: str = ""
+    """What to type; empty where a press goes on to the next value."""
+
+
 class Weight(Enum):
     """How much a sentence weighs."""
 

@@ -12,6 +12,7 @@ from dribbet.records import HouseRules, Role, Weigh
 from dribbet.records.wording import first_up
 from dribbet.words import set_up as words
 from dribbet.words.cup import grades
+from dribbet.words.parts import CardLine
 from dribbet.words.tongue import name, t
 from dribbet.words.units import percent
 
@@ -39,13 +40,9 @@ GROUPS: Final = {
 
 
 @dataclass(frozen=True, slots=True)
-class RuleLine:
-    """One rule: what it is, how it stands, and what to type; empty where a press goes on to the next value."""
+class RuleLine(CardLine):
+    """One rule; the first of a group names it."""
 
-    key: str
-    head: str
-    text: str
-    ask: str = ""
     group: Group | None = None
 
 

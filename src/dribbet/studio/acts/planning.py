@@ -31,6 +31,7 @@ from dribbet.records import (
 )
 from dribbet.records.wording import first_up
 from dribbet.studio.history import History
+from dribbet.studio.standing.margin import first_separable
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -110,7 +111,7 @@ class Planning:
     def separate(self) -> None:
         """Add the fewest panels that separate what is mixed up."""
         s = self.open_plan()
-        found = next((c for c in confounding.confounds(s, design.arms(s)) if c.extras), None)
+        found = first_separable(confounding.confounds(s, design.arms(s)))
         if found is None:
             raise DribbetError("Nothing is mixed up that a few more panels would separate.")
         self.keep(s, replace(s, layout=replace(s.layout, extras=(*s.layout.extras, *found.extras))))

@@ -26,7 +26,6 @@ from dribbet.records.wording import first_up
 from dribbet.studio.acts import gauging
 from dribbet.words import shelf as shelf_words
 from dribbet.words import survey as survey_words
-from dribbet.words.card import CardLine
 from dribbet.words.card import lines as card_lines
 from dribbet.words.units import clock_text, units_of
 
@@ -36,6 +35,7 @@ if TYPE_CHECKING:
     from dribbet.bench.doors.shelf import guide
     from dribbet.bench.jobs import Jobs
     from dribbet.studio.desk import Desk
+    from dribbet.words.parts import CardLine
 
 TICK_MS = 45
 MEASURES = {"1": GaugingKind.DENSITY, "2": GaugingKind.BODY, "3": GaugingKind.DROP, "4": GaugingKind.TEASPOON, "5": GaugingKind.SQUIRT}

@@ -6,6 +6,7 @@ import re
 from datetime import timedelta
 from typing import TYPE_CHECKING, Final
 
+from dribbet.bench.hexes import hex_of
 from dribbet.bench.parts.drip_lanes import DripCardView, Lane
 from dribbet.bench.stations.check import side
 from dribbet.bench.stations.check.view import CheckTest, CheckView, WayView
@@ -104,7 +105,7 @@ class CheckPresenter:
             sinking=side.rows(sinks, shelf, units),
             sink_note=check_words.sinks(sinks),
             ways=tuple(WayView(name(w.technique), *w.wants_s, w.suits) for w in suit.ways),
-            way_pots=tuple((units.called(colour), side.hex_of(colour, shelf), s) for colour, s in suit.pots),
+            way_pots=tuple((units.called(colour), hex_of(colour, shelf), s) for colour, s in suit.pots),
             ways_note=check_words.ways(suit),
             read=tuple(check_words.others(one, units) for one in standing.others(self.desk, run, group)),
             cautions=self._cautions(cups, found, mends),
@@ -138,7 +139,7 @@ class CheckPresenter:
                 text = f"{value / 25.4:.2f}"
             lanes.append(
                 Lane(
-                    first_up(units.called(m.colour)), side.hex_of(m.colour, shelf), value, text, check_words.lane(v, found.kind),
+                    first_up(units.called(m.colour)), hex_of(m.colour, shelf), value, text, check_words.lane(v, found.kind),
                     check_words.lane_told(v, m, units), v.match is Match.GOOD or v.kept, i == self.hand,
                 )
             )  # fmt: skip

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from dribbet.bench.hexes import hex_of
 from dribbet.bench.stations.check.view import MoundView
-from dribbet.records import NO_HEX
 from dribbet.records.wording import first_up
 from dribbet.words import check as check_words
 from dribbet.words.units import NARROW
@@ -29,9 +29,3 @@ def rows(sinks: Sinking, shelf: dict[str, Material], units: Units) -> tuple[tupl
     """Rows of the cup from the top: name, density, colour, and whether it sinks into the one below."""
     made = [(first_up(units.called(key)), f"{d / 1000:.2f}", hex_of(key, shelf), i - 1 in sinks.joints) for i, (key, d) in enumerate(sinks.layers)]
     return tuple(reversed(made))
-
-
-def hex_of(name: str, shelf: dict[str, Material]) -> str:
-    """Colour of a pot; that of its paint where a base or an activator shares a colour's name."""
-    plain = name.rpartition(",")[0] or name  # a base or an activator that shares its name with a colour
-    return shelf[name].hex if name in shelf else shelf[plain].hex if plain in shelf else NO_HEX

@@ -6,9 +6,10 @@ import re
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from dribbet.bench.hexes import hex_of
 from dribbet.bench.stations.mix.view import BatchLine, MixChoice, MixView, Slice, TrayCup
 from dribbet.lab.paint import measures
-from dribbet.records import NO_HEX, WATER, DribbetError, Material, Mix, MixMark, Weigh, Weighing, order
+from dribbet.records import WATER, DribbetError, Material, Mix, MixMark, Weigh, Weighing, order
 from dribbet.records.wording import first_up
 from dribbet.studio.acts.mixing import Mixing
 from dribbet.studio.standing import contents, cups, mixing, pots
@@ -300,10 +301,7 @@ def _with_way_back(view: MixView, back: mixing.WayBack, units: Units) -> MixView
 
 
 def _hex(name: str, shelf: dict[str, Material]) -> str:
-    if name == WATER:
-        return "water"
-    material = shelf.get(name) or shelf.get(name.rpartition(",")[0])
-    return material.hex if material else NO_HEX
+    return "water" if name == WATER else hex_of(name, shelf)
 
 
 def still_text(units: Units, target_kg: float, reading_kg: float) -> str:
