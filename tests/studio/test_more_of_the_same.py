@@ -7,10 +7,11 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan.responses import SCALES
+from dribbet.lab.verdict.poured import level_name
 from dribbet.notebook.store import new_id
-from dribbet.records import Factor, Response
+from dribbet.records import Factor, Response, Wanted, Word
 from dribbet.studio.acts import following
-from dribbet.studio.standing import next_pour
+from dribbet.studio.standing import next_pour, verdict
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words import next_pour as words
 from tests.made_up import numbers
@@ -24,6 +25,27 @@ def test_so_many_more_as_the_difference_needs_beside_those_that_are_there(desk, 
     found = poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
     repeats = [p.repeats for p in found.proposals if p.act is Act.REPEAT]
     assert repeats == ([more] if needed <= next_pour.FEW_REPEATS else [])
+
+
+@pytest.mark.parametrize(
+    ("response", "word", "difference", "size", "wanted"),
+    [
+        (Response.SPREAD, Word.CHANCE, -0.1, 10.0, 0),  # shares are asked for in percent
+        (Response.CELL_COUNT, Word.CHANCE, 4.0, 12.0, 0),  # four in each dm2 are twelve on three
+        (Response.CELL_COUNT, Word.REAL, 4.0, None, 0),
+        (Response.CELL_COUNT, Word.TOO_FEW, 4.0, None, 1),
+        (Response.CELL_COUNT, Word.CHANCE, 0.0, None, 1),
+    ],
+)
+def test_repeats_are_reckoned_for_the_difference_that_there_seems_to_be(desk, monkeypatch, response, word, difference, size, wanted):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)}, asked=((response, Wanted.MORE),))
+    run, told, asked = desk.need_run(), verdict.shown(desk, desk.need_run()), []
+    answer = replace(told.answers[0], response=str(response), word=word, difference=difference, factors=("0",))
+    answer = replace(answer, first=level_name(0), second=level_name(1))
+    told = replace(told, answers=(answer,), test=replace(told.test, area_dm2=(3.0,) * len(told.panels)))
+    monkeypatch.setattr(next_pour.sizes, "repeats_for", lambda series, arms, known, size, power: asked.append(size))
+    assert next_pour._wanted_repeats(desk, run, told) == wanted
+    assert asked == ([] if size is None else [pytest.approx(size)])
 
 
 def test_what_has_no_price_costs_nothing(desk, monkeypatch):

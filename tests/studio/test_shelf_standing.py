@@ -35,6 +35,15 @@ def test_a_new_name_for_the_medium_changes_no_figure_and_is_the_name_that_is_sai
     assert " : 2.0 river conditioner: " in said._start(after.start, units_of(desk))
 
 
+def test_an_additive_of_which_nothing_is_left_lasts_for_no_pour(desk):
+    m = named(desk, "belt silicone")
+    money = shelf.container(desk, m).money
+    assert money.drops is not None
+    assert money.per_pour_kg > 0.0
+    spent = shelf._money(desk, replace(m, stock_kg=0.0))
+    assert (spent.drops, spent.pours, spent.per_pour_kg) == (None, None, 0.0)
+
+
 def test_mediums_that_were_tried_are_known_under_a_new_name_too(desk):
     before = shelf.container(desk, named(desk, "conditioner")).panels
     assert before.tried
