@@ -157,6 +157,15 @@ def test_a_word_needs_more_than_whole_points_leave_open(desk):
     assert words.result(told.of[0], str) == "Number of cells: could be chance."
 
 
+@pytest.mark.parametrize(("sittings", "sd"), [(1, 0.2887), (4, 0.1443)])
+def test_rounding_to_whole_points_scatters_less_over_more_sittings(monkeypatch, sittings, sd):
+    """A whole point is off by a twelfth's root, the scatter of an even spread; four sittings halve it."""
+    seen = []
+    monkeypatch.setattr(scoring, "answers", lambda test: seen.extend(r.measuring_sd for r in test.responses) or ())
+    scoring._judged({None: {"p1": 2.0, "p2": 3.0}}, {"p1": "a", "p2": "b"}, sittings)
+    assert seen == [pytest.approx(sd, abs=1e-4)]
+
+
 def test_difference_that_is_large_beside_rounding_is_real(desk):
     desk.choose_series("d1")
     letters = sorted({p.recipe for p in desk.need_run().panels})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import pytest
 
@@ -15,7 +16,7 @@ from dribbet.studio.standing import next_pour, verdict
 from dribbet.studio.standing.next_pour import Act
 from dribbet.words import next_pour as words
 from tests.made_up import numbers
-from tests.studio.test_what_to_pour_next import poured
+from tests.studio.test_what_to_pour_next import MORE_CELLS, poured
 
 
 @pytest.mark.parametrize(("needed", "more"), [(3, 1), (5, 3), (10, 8), (2, 1)])
@@ -46,6 +47,24 @@ def test_repeats_are_reckoned_for_the_difference_that_there_seems_to_be(desk, mo
     monkeypatch.setattr(next_pour.sizes, "repeats_for", lambda series, arms, known, size, power: asked.append(size))
     assert next_pour._wanted_repeats(desk, run, told) == wanted
     assert asked == ([] if size is None else [pytest.approx(size)])
+
+
+def test_without_sizes_of_panels_a_figure_counts_for_one_square_decimetre(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
+    told = verdict.shown(desk, desk.need_run())
+    assert next_pour._area(replace(told, test=replace(told.test, area_dm2=()))) == 1.0
+    assert next_pour._area(replace(told, test=replace(told.test, area_dm2=(2.0, 3.0, 2.0, 3.0)))) == pytest.approx(2.5)
+
+
+@pytest.mark.parametrize(("real", "asks"), [(Response.CELL_COUNT, False), (Response.SPREAD, True)])
+def test_photographs_are_asked_for_where_another_difference_is_real_and_not_where_this_one_is(desk, monkeypatch, real, asks):
+    monkeypatch.setitem(SCALES, Response.CELL_COUNT, replace(SCALES[Response.CELL_COUNT], measuring_sd=30.0))
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 42), "b": (44, 46)}, asked=(*MORE_CELLS, (Response.SPREAD, Wanted.MORE)))
+    run, told = desk.need_run(), verdict.shown(desk, desk.need_run())
+    assert {a.response for a in told.answers} == {str(Response.CELL_COUNT), str(Response.SPREAD)}
+    answers = tuple(replace(a, word=Word.REAL if a.response == str(real) else Word.CHANCE) for a in told.answers)
+    asked = next_pour._photographs(desk, run, replace(told, answers=answers), SimpleNamespace(repeat=SimpleNamespace(gain=0.1)))
+    assert [p.act for p in asked] == ([Act.PHOTOGRAPH] if asks else [])
 
 
 def test_what_has_no_price_costs_nothing(desk, monkeypatch):

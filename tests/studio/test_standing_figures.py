@@ -7,10 +7,12 @@ from datetime import timedelta
 
 import pytest
 
-from dribbet.lab.cup import house_rules
+from dribbet.lab.cup import composition, house_rules
 from dribbet.lab.paint import containers, flow_scale
 from dribbet.lab.paint.consistency import GRADE_VISCOSITY_PA_S
 from dribbet.records import (
+    Bottle,
+    BottleKind,
     CheckKind,
     Dosage,
     DropsBy,
@@ -169,6 +171,28 @@ def test_a_panel_costs_its_share_of_the_mix_and_of_what_stays_on_it(desk):
     desk.changed()
     poured = panel_costs.of_recipe(desk, desk.need_run(), "a")
     assert poured.on_panel == pytest.approx(whole.mixed * 0.050 / sum(held.values()), rel=0.01)
+
+
+def test_what_is_kept_of_a_mix_is_shared_by_its_panels(desk):
+    bench = Bench(desk)
+    bench.plan.draw_lots()
+    bench.mix_all()
+    run = desk.need_run()
+    mix = next(m for m in run.mixes if "a" in m.recipes)
+    panels = sum(p.recipe in mix.recipes and mix.block in (0, p.block) for p in run.panels)
+    assert panels > 1
+    before = panel_costs.of_recipe(desk, run, "a")
+    desk.notebook.add(
+        Bottle(
+            id="b", code="B9", name="rest", kind=BottleKind.LEFTOVER, contents=(("glue", 1.0),), mix_id=mix.id, empty_kg=0.020, stored_kg=0.032,
+            stored_at=desk.now(),
+        )
+    )  # fmt: skip
+    desk.changed()
+    after = panel_costs.of_recipe(desk, desk.need_run(), "a")
+    mixed_kg = sum(sum(composition.weighed_in(m, run.weighings).values()) / panels for m in run.mixes if "a" in m.recipes)
+    assert after.kept == pytest.approx(before.mixed * (0.012 / panels) / mixed_kg)
+    assert before.kept == 0.0
 
 
 def test_gel_is_no_paint_of_the_pots(desk):
