@@ -59,6 +59,7 @@ def test_what_cannot_be_made_equal_says_so_and_stays_as_it_was():
     assert "no room for its medium" in design.arms(s)[1].trouble
     thin = series(factor=Factor.ALCOHOL, levels=(Level(value=0.0), Level(value=0.4)), equal=Equal.FLOW)
     assert "thinner than that even without water" in design.arms(thin)[1].trouble
+    assert design.arms(thin)[1].water_share == 0.0  # it gets none, and stays as thick as it can be
     dear = mediums(equal=Equal.COST, prices=(("conditioner", 8.0), ("glue", 90.0), ("foam", 1.0), ("teal", 1.0), ("slate", 1.0)))
     assert "whatever its parts" not in design.arms(dear)[0].trouble
 

@@ -66,6 +66,10 @@ def test_panel_is_measured_in_millimetres_whatever_its_size():
     half = replace(mine, region=(0.0, 0.0, 0.5, 1.0))
     strip = s.layout.strip_m * 1e3
     assert pieces.measured_mm(s, first, half) == pytest.approx((99.0 - strip, 151.0))
+    lower = replace(mine, region=(0.0, 0.5, 1.0, 1.0))
+    assert pieces.measured_dm2(s, first, lower) == pytest.approx(1.98 * (0.755 - strip / 100.0))
+    right = replace(mine, region=(0.5, 0.0, 1.0, 1.0))
+    assert pieces.measured_dm2(s, first, right) == pytest.approx((0.99 - strip / 100.0) * 1.51)
     disc = replace(first, held=replace(first.held, outline=Outline.ROUND))
     assert pieces.measured_dm2(s, disc, mine) == pytest.approx(np.pi / 4 * 1.98 * 1.51)
 

@@ -13,7 +13,6 @@ from dribbet.sight import colour, instances, lines, looks, network
 from dribbet.sight.cracks import _apart
 from dribbet.sight.network import Maps, see
 from dribbet.sight.outlines import Outlines, shape_of
-from dribbet.sight.rims import at_half_step
 from tests.sight import drawn
 
 K = 6.0
@@ -233,13 +232,3 @@ def test_a_neighbour_is_looked_for_just_outside_the_rim(reach_px, share):
     found = Outlines(contours=[contour], shape=np.array([shape_of(contour)]), votes=np.zeros((1, 2)))
     row = by_network(maps_of(disc(shape, 50, 50, reach_px)), np.zeros(shape, np.int32), found)
     assert row[14 + 2 * len(looks.NEAR_RIM_MM)] == share
-
-
-def test_small_rim_is_moved_by_six_hundredths_of_its_width_at_most():
-    """A cell of 4 mm whose outline was drawn 0.4 mm too wide comes in by 0.06 × 4.8 mm, not all the way."""
-    lab = np.zeros((120, 120, 3), np.float32)
-    lab[disc((120, 120), 60, 60, 2.0 * 10)] = (80.0, 0.0, 0.0)
-    lab = cv2.GaussianBlur(lab, (0, 0), 0.8)
-    moved = at_half_step(lab, contour_of(disc((120, 120), 60, 60, 24.0)), 10.0)
-    radius = math.sqrt(cv2.contourArea(moved) / math.pi) / 10.0
-    assert radius == pytest.approx(2.36 - 0.06 * 4.72, abs=0.05)

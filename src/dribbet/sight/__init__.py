@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-10"
+READER: str = "sight-11"
 """Version of the reader; stored with every result."""

@@ -19,8 +19,8 @@ from dribbet.sight import looks, trees
 from dribbet.sight.company import LEAST_MM, ON_FILM, OVERLAP, company
 from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
 from dribbet.sight.network import MAPS_PX_PER_MM
-from dribbet.sight.outlines import Outlines, filled, find_outlines
-from dribbet.sight.rims import at_half_step
+from dribbet.sight.outlines import Outlines, filled, find_outlines, shape_of
+from dribbet.sight.rims import drawn_anew
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
     Floats = npt.NDArray[np.float64]
     Features = npt.NDArray[np.float32]
+    Outline = npt.NDArray[np.float32]
 
 CELL_PX_PER_MM: Final = 6.0
 FOREST: Final = "cells"
@@ -129,61 +130,111 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
     small = cv2.resize(lab, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA) if shrink < 1.0 else lab
     k = small.shape[1] / lab.shape[1] * px_per_mm
     cover = cv2.resize(film.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
-    there = None if face is None else cv2.resize(face.astype(np.uint8), (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST) > 0
-    bare = cover == 0 if there is None else (cover == 0) & there
-    base = bare if bare.any() else None
     found, features, colours = candidates(np.asarray(small, np.float32), centres, k, maps, report)
     odds = judged(found, features, colours, cover > 0, k)
-    fine = np.ascontiguousarray(small, dtype=np.float32)
-    labels = np.zeros(small.shape[:2], np.uint16)
-    items: list[Cell] = []
-    pinholes = 0
-    passed = np.zeros(small.shape[:2], bool)
+    placed = _Placed(film=film, face=face, px_per_mm=px_per_mm)
+    tried = odds < ACCEPT
+    while likely := _untried(found, odds, tried, placed.taken(cover.shape)):  # what a surer one hides that turns out to be none has its turn, too
+        tried[likely] = True
+        for i, outline in zip(likely, drawn_anew([found.contours[i] for i in likely], k, lab, px_per_mm, maps), strict=True):
+            placed.put(outline, float(odds[i]))
+    doubts = _passed_over(found, odds, placed.taken(cover.shape), k)
+    return Cells(
+        items=tuple(sorted(placed.items, key=lambda c: -c.area_mm2)),
+        labels=placed.labels,
+        pinholes=placed.pinholes,
+        touching_fraction=touching_share(placed.labels, len(placed.items), px_per_mm),
+        count_sd=count_sd([c.sureness for c in placed.items] + [1 / (1 + np.exp(-o)) for o in doubts]),
+    )
+
+
+class _Placed:
+    """Cells of a panel, put there one after the other, the surest first."""
+
+    def __init__(self, *, film: Mask, face: Mask | None, px_per_mm: float) -> None:
+        bare = ~film if face is None else ~film & face
+        self._film, self._face, self._k = film, face, px_per_mm
+        self._base = bare if bare.any() else None
+        self.labels: Labels = np.zeros(film.shape, np.uint16)
+        self.items: list[Cell] = []
+        self._small = np.zeros(film.shape, bool)
+        self.pinholes = 0
+
+    def taken(self, shape: tuple[int, ...]) -> Mask:
+        """Where cells and pinholes are, in a smaller picture."""
+        here = ((self.labels > 0) | self._small).astype(np.uint8)
+        return np.asarray(cv2.resize(here, (shape[1], shape[0]), interpolation=cv2.INTER_NEAREST) > 0)
+
+    def put(self, outline: Outline, odds: float) -> None:
+        """Put a cell where this outline in mm is, unless it is none there: bare, at the base, another's, off a round face or too small."""
+        window, inside = enclosed(outline, self._k, self.labels.shape)
+        if self._face is not None:
+            there = inside & self._face[window]
+            if np.count_nonzero(there) < HALF * np.count_nonzero(inside):  # the image, not the cell
+                return
+            if not np.array_equal(there, inside):
+                inside, outline = there, _traced(there, window, self._k)
+        pixels = int(np.count_nonzero(inside))
+        if not pixels or self._film[window][inside].mean() < ON_FILM:
+            return
+        if self._base is not None and _beside(self._base, window, inside, self._k) > BY_BASE:
+            return
+        others = np.bincount(self.labels[window][inside])
+        if others[1:].sum() > OVERLAP * pixels:
+            return
+        if any(n > OVERLAP * self.items[j].area_mm2 * self._k**2 for j, n in enumerate(others[1:]) if n):
+            return
+        free = inside & (self.labels[window] == 0)
+        cell = _cell(outline, np.count_nonzero(free) / pixels, odds)
+        if cell.diameter_mm < LEAST_MM:
+            self._small[window] |= inside
+            self.pinholes += 1
+        elif len(self.items) < MOST:
+            self.items.append(cell)
+            self.labels[window][free] = len(self.items)
+
+
+def _untried(found: Outlines, odds: Floats, tried: Mask, taken: Mask) -> list[int]:
+    """Candidates that do not lie mostly on what is taken or on surer ones, the surest first."""
+    taken = taken.copy()
+    likely: list[int] = []
+    for i in np.argsort(-odds, kind="stable"):
+        if tried[i]:
+            continue
+        window, inside = filled(found.contours[i])
+        if np.count_nonzero(taken[window] & inside) <= HOPELESS * np.count_nonzero(inside):
+            taken[window] |= inside
+            likely.append(int(i))
+    return likely
+
+
+def _passed_over(found: Outlines, odds: Floats, taken: Mask, k: float) -> list[float]:
+    """Log odds of candidates that are no cells and may be some, one a place, where none is."""
+    passed = np.zeros(taken.shape, bool)
     doubts: list[float] = []
     for i in np.argsort(-odds, kind="stable"):
+        if odds[i] >= ACCEPT or np.sqrt(found.shape[i, 2] * 4 / np.pi) / k < LEAST_MM:
+            continue
         if odds[i] < LEAST_LIKELY:
             break
         window, inside = filled(found.contours[i])
-        if np.count_nonzero(labels[window][inside]) > HOPELESS * np.count_nonzero(inside):
-            continue
-        if odds[i] < ACCEPT:  # no cell; how likely one is missed here
-            wide = np.sqrt(found.shape[i, 2] * 4 / np.pi) / k
-            if wide >= LEAST_MM and np.count_nonzero(passed[window] & inside) <= OVERLAP * np.count_nonzero(inside):
-                passed[window] |= inside
-                doubts.append(float(odds[i]))
-            continue
-        outline = at_half_step(fine, found.contours[i], k)
-        window, inside = filled(np.round(outline).astype(np.int32))
-        if there is not None:
-            whole, inside = inside, inside & there[window]
-            if np.count_nonzero(inside) < HALF * np.count_nonzero(whole):  # the image, not the cell
-                continue
-            if not np.array_equal(inside, whole):
-                outline = _traced(inside, window)
-        pixels = int(inside.sum())
-        if cover[window][inside].mean() < ON_FILM or (base is not None and _beside(base, window, inside, k) > BY_BASE):
-            continue
-        taken = labels[window][inside]
-        if np.count_nonzero(taken) > OVERLAP * pixels:
-            continue
-        other = np.bincount(taken)[1:]
-        if other.size and any(n > OVERLAP * items[j].area_mm2 * k * k for j, n in enumerate(other) if n):
-            continue
-        if np.sqrt(4 * pixels / np.pi) / k < LEAST_MM:
-            pinholes += 1
-            continue
-        free = inside & (labels[window] == 0)
-        if len(items) < MOST:
-            labels[window][free] = len(items) + 1
-            items.append(_cell(found, int(i), outline, float(free.sum()), k, float(odds[i])))
-    full = cv2.resize(labels, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_NEAREST)
-    return Cells(
-        items=tuple(sorted(items, key=lambda c: -c.area_mm2)),
-        labels=np.asarray(full, dtype=np.uint16),
-        pinholes=pinholes,
-        touching_fraction=touching_share(labels, len(items), k),
-        count_sd=count_sd([c.sureness for c in items] + [1 / (1 + np.exp(-o)) for o in doubts]),
-    )
+        pixels = np.count_nonzero(inside)
+        if np.count_nonzero(taken[window] & inside) <= HOPELESS * pixels and np.count_nonzero(passed[window] & inside) <= OVERLAP * pixels:
+            passed[window] |= inside
+            doubts.append(float(odds[i]))
+    return doubts
+
+
+def enclosed(outline: Outline, px_per_mm: float, shape: tuple[int, ...]) -> tuple[tuple[slice, slice], Mask]:
+    """Where an outline in mm lies in a picture of this shape, and which pixels' middles it encloses there."""
+    from skimage.draw import polygon2mask  # OpenCV's own fill takes every pixel that the line touches
+
+    px = outline.astype(np.float64) * px_per_mm - 0.5
+    low, high = np.floor(px.min(axis=0)).astype(int).clip(0), np.ceil(px.max(axis=0)).astype(int) + 1
+    right, bottom = min(int(high[0]), shape[1]), min(int(high[1]), shape[0])
+    window = np.s_[int(low[1]) : max(bottom, int(low[1])), int(low[0]) : max(right, int(low[0]))]
+    inside = polygon2mask((window[0].stop - window[0].start, window[1].stop - window[1].start), px[:, ::-1] - low[::-1])
+    return window, np.asarray(inside, bool)
 
 
 def count_sd(chances: list[float]) -> float:
@@ -206,29 +257,31 @@ def _beside(base: Mask, window: tuple[slice, slice], inside: Mask, k: float) -> 
     return float(near[ring].mean())
 
 
-def _traced(inside: Mask, window: tuple[slice, slice]) -> npt.NDArray[np.float32]:
-    """Outline of what is enclosed in a window, px of the whole picture."""
-    lines, _ = cv2.findContours(inside.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE, offset=(window[1].start, window[0].start))
-    return np.asarray(max(lines, key=len), np.float32)
+def _traced(inside: Mask, window: tuple[slice, slice], px_per_mm: float) -> Outline:
+    """Outline in mm of what is enclosed in a window."""
+    from skimage.measure import find_contours
+
+    lines = find_contours(np.pad(inside, 1).astype(np.float32), 0.5)
+    px = max(lines, key=len)[:-1, ::-1] - 1.0 + (window[1].start, window[0].start)
+    return np.asarray((px + 0.5) / px_per_mm, np.float32)
 
 
-def _cell(found: Outlines, i: int, contour: npt.NDArray[np.float32], pixels: float, k: float, odds: float) -> Cell:
-    m = cv2.moments(contour)
-    x, y = (m["m10"] / m["m00"], m["m01"] / m["m00"]) if m["m00"] > 0.0 else found.shape[i, :2]
-    elongation = found.shape[i, 6]
-    perimeter = cv2.arcLength(contour, True)
-    area = pixels / k**2
-    outer = perimeter / k + np.pi / k * 0.5
-    keep = max(1, len(contour) // OUTLINE_POINTS)
-    outline = tuple((round((p[0] + 0.5) / k, 2), round((p[1] + 0.5) / k, 2)) for p in contour[::keep, 0].tolist())
+def _cell(outline: Outline, free: float, odds: float) -> Cell:
+    """What an outline in mm encloses, of which a share is no other cell's."""
+    shape = shape_of(outline[:, None])
+    (x, y), whole, perimeter, elongation = outline.mean(axis=0), 0.0, 1.0, 1.0
+    if shape is not None:
+        x, y, whole, perimeter, _, _, elongation = shape
+    area = whole * free
+    keep = max(1, len(outline) // OUTLINE_POINTS)
     return Cell(
-        x_mm=float((x + 0.5) / k),
-        y_mm=float((y + 0.5) / k),
+        x_mm=float(x),
+        y_mm=float(y),
         area_mm2=float(area),
         diameter_mm=float(np.sqrt(4 * area / np.pi)),
-        circularity=float(min(1.0, 4 * np.pi * area / outer**2)),
+        circularity=float(min(1.0, 4 * np.pi * area / perimeter**2)),
         elongation=float(elongation),
-        outline_mm=outline,
+        outline_mm=tuple((round(float(p[0]), 2), round(float(p[1]), 2)) for p in outline[::keep]),
         sureness=float(1 / (1 + np.exp(-odds))),
     )
 
@@ -237,7 +290,7 @@ def touching_share(labels: Labels, count: int, k: float) -> float:
     """Share of cells with another one within `TOUCHING_MM` of their rim."""
     if count == 0:
         return 0.0
-    reach = max(1, round(TOUCHING_MM * k))
+    reach = int(TOUCHING_MM * k) + 1  # so many pixels from the last of one to the first of the next, where the gap is as wide
     pairs = [(labels[:, :-reach], labels[:, reach:]), (labels[:-reach], labels[reach:])]
     met: set[int] = set()
     for a, b in pairs:

@@ -125,7 +125,7 @@ def _grouped(rows: Floats, contours: list[npt.NDArray[np.int32]]) -> Outlines:
     return Outlines(contours=[contours[h] for h in heads], shape=rows[heads, :7], votes=votes)
 
 
-def shape_of(contour: npt.NDArray[np.int32]) -> tuple[float, ...] | None:
+def shape_of(contour: npt.NDArray[np.int32 | np.float32]) -> tuple[float, ...] | None:
     """Centre x, centre y, area, perimeter, solidity, ellipse fit and elongation of an outline, in px; None where it holds no area."""
     m = cv2.moments(contour)
     area = m["m00"]

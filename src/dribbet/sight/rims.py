@@ -1,80 +1,100 @@
-"""Moves an outline to where the colour step along it is half done: a threshold's contour lies at the foot or the top of it."""
+"""Where cells end: each outline's rim is drawn anew by a small network that sees it unrolled.
+
+A threshold's outline lies at the foot or the top of a colour step, and often on the wrong one: a cell is its fill and its ring, and the step between
+both is the steeper one. The network sees some fifths of the width to either side of an outline, in the panel's colours and in what the reader's
+eyes said there, and says of each place whether it lies in the cell. How it was grown stands in training/.
+"""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
 
+from dribbet.sight.network import MAPS_PX_PER_MM
+from dribbet.sight.unrolled import ACROSS, POINTS, STEPS, Unrolled, curved, pictures
+
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab
+    from dribbet.sight.network import Maps
 
-    Contour = npt.NDArray[np.int32]
-    Outline = npt.NDArray[np.float32]
+    Floats = npt.NDArray[np.float32]
 
-POINTS: Final = 48
-REACH_MM: Final = 0.75
-PLATEAU_MM: Final = (0.40, 0.75)  # the two colours are read this far to either side
-LEAST_STEP: Final = 8.0  # delta E below which a point of the rim tells nothing
-MOST_SHIFT_MM: Final = 0.5
-MOST_SHIFT: Final = 0.06  # of the width: what would move a rim further is a neighbour's step
-LEAST_TELLING: Final = 0.4  # share of the rim that must tell
+WEIGHTS: Final = Path(__file__).parent / "rims.onnx"
+WRAPPED: Final = 6  # points that are shown a second time at both ends, since a rim is closed
+AT_EITHER_END: Final = 8  # rows from whose median colours are told
+ALIKE: Final = 20.0  # delta E that counts as one
+BESIDE: Final = 0.5  # weight of what the points to either side say
+AT_ONCE: Final = 256
 
 
-def at_half_step(lab: Lab, contour: Contour, px_per_mm: float) -> Outline:
-    """Return the outline at half height of the colour step along its rim; unchanged where too little of it tells.
+def shown(seen: Floats, reach: Floats) -> Floats:
+    """What the network gets of unrolled rims, shape (n, 14, ACROSS, POINTS + 2 WRAPPED).
+
+    Colour as the difference from what is well within and from what is well beyond, lightness, the maps, how far out each row lies and how far the
+    picture reaches.
 
     Parameters
     ----------
-    lab : ndarray, shape (rows, columns, 3)
-        CIELAB, lightly smoothed or not.
-    contour : ndarray, shape (n, 1, 2)
-        Closed outline in px.
+    seen : ndarray, shape (n, CHANNELS, ACROSS, POINTS)
+        As `unrolled.pictures` gives it.
+    reach : ndarray, shape (n,)
+        In mm.
     """
-    plain: Outline = contour.astype(np.float32)
-    if len(contour) < 12:
-        return plain
-    rim = contour[(np.arange(POINTS) * len(contour) / POINTS).astype(int), 0].astype(np.float64)
-    along = np.roll(rim, -2, axis=0) - np.roll(rim, 2, axis=0)
-    outward = np.stack([along[:, 1], -along[:, 0]], axis=1)
-    outward /= np.maximum(np.linalg.norm(outward, axis=1, keepdims=True), 1e-6)
-    if np.sum(outward * (rim - rim.mean(axis=0))) < 0.0:
-        outward = -outward
-    steps = np.linspace(-REACH_MM, REACH_MM, 25)
-    places = rim[:, None] + outward[:, None] * (steps * px_per_mm)[None, :, None]
-    seen = cv2.remap(lab, places[..., 0].astype(np.float32), places[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    near, far = PLATEAU_MM
-    inside = np.median(seen[:, (steps <= -near) & (steps >= -far)], axis=1)
-    outside = np.median(seen[:, (steps >= near) & (steps <= far)], axis=1)
-    step = outside - inside
-    size = np.linalg.norm(step, axis=1)
-    share = ((seen - inside[:, None]) * step[:, None]).sum(axis=2) / np.maximum(size, 1e-6)[:, None] ** 2
-    shift = _crossing(share, steps)
-    telling = (size > LEAST_STEP) & np.isfinite(shift)
-    if telling.mean() < LEAST_TELLING:
-        return plain
-    index = np.arange(POINTS)
-    known = np.flatnonzero(telling)
-    wrapped = np.concatenate([known - POINTS, known, known + POINTS])
-    full = np.interp(index, wrapped, np.tile(shift[known], 3))
-    smooth = np.median(np.stack([np.roll(full, s) for s in (-2, -1, 0, 1, 2)]), axis=0)
-    most = min(MOST_SHIFT_MM, MOST_SHIFT * np.sqrt(cv2.contourArea(contour) * 4 / np.pi) / px_per_mm)
-    moved = rim + outward * (np.clip(smooth, -most, most) * px_per_mm)[:, None]
-    moved = moved.clip(0, [lab.shape[1] - 1, lab.shape[0] - 1])
-    outline: Outline = moved.astype(np.float32).reshape(-1, 1, 2)
-    return outline
+    lab = seen[:, :3]
+    within, beyond = (
+        np.median(part.reshape(len(seen), 3, -1), axis=2)[:, :, None, None] for part in (lab[:, :, :AT_EITHER_END], lab[:, :, -AT_EITHER_END:])
+    )
+    like = (len(seen), 1, ACROSS, POINTS)
+    out, far = np.broadcast_to(STEPS[None, None, :, None], like), np.broadcast_to(np.log(reach)[:, None, None, None], like)
+    told = [(lab - within) / ALIKE, (lab - beyond) / ALIKE, lab[:, :1] / 50.0 - 1.0, seen[:, 3:] * 2.0 - 1.0, out, far]
+    plain = np.concatenate(told, axis=1)
+    return np.concatenate([plain[..., -WRAPPED:], plain, plain[..., :WRAPPED]], axis=3).astype(np.float32)
 
 
-def _crossing(share: npt.NDArray[np.float64], steps: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """Place of the half step nearest to the outline, in mm outwards; NaN where there is none."""
-    below, above = share[:, :-1], share[:, 1:]
-    crosses = (below < 0.5) & (above >= 0.5)
-    place = steps[None, :-1] + (0.5 - below) / np.where(crosses, above - below, 1.0) * (steps[1] - steps[0])
-    distance = np.where(crosses, np.abs(place), np.inf)
-    best = distance.argmin(axis=1)
-    rows = np.arange(len(share))
-    found: npt.NDArray[np.float64] = np.where(np.isfinite(distance[rows, best]), place[rows, best], np.nan)
-    return found
+def ends(logits: Floats) -> Floats:
+    """Where each point's cell ends, as share of the reach outwards: shape (n, POINTS), from log odds of shape (n, ACROSS, POINTS) of being within.
+
+    Of all ends that a point may have, each is as likely as all rows before it are within and all behind it are not, with half of what the points to
+    either side say; their mean is taken.
+    """
+    within, beyond = -np.logaddexp(0.0, -logits), -np.logaddexp(0.0, logits)
+    none = np.zeros_like(logits[:, :1])
+    before = np.concatenate([none, np.cumsum(within, axis=1)], axis=1)
+    passed = np.concatenate([none, np.cumsum(beyond, axis=1)], axis=1)
+    likely = before + passed[:, -1:] - passed
+    likely = likely + BESIDE * (np.roll(likely, 1, axis=2) + np.roll(likely, -1, axis=2))
+    chance = np.exp(likely - likely.max(axis=1, keepdims=True))
+    at = np.arange(ACROSS + 1, dtype=np.float32) * np.float32(2.0 / ACROSS) - np.float32(1.0)
+    return np.asarray((chance * at[None, :, None]).sum(axis=1) / chance.sum(axis=1), np.float32)
+
+
+def drawn_anew(contours: Sequence[npt.NDArray[Any]], px_per_mm: float, lab: Lab, lab_px_per_mm: float, maps: Maps) -> list[Floats]:
+    """Outlines of candidates with their rims where the cells end: each of shape (m, 2), in mm of the panel, within its face.
+
+    Parameters
+    ----------
+    contours : sequence of ndarray, shape (m, 1, 2)
+        Closed outlines in px, at `px_per_mm`.
+    lab : ndarray, shape (rows, columns, 3)
+        CIELAB of the panel at `lab_px_per_mm`.
+    maps : Maps
+        What the reader's eyes said of it.
+    """
+    if not contours:
+        return []
+    net: Any = cv2.dnn.readNetFromONNX(np.frombuffer(WEIGHTS.read_bytes(), np.uint8))
+    face = np.array([lab.shape[1], lab.shape[0]], np.float32) / np.float32(lab_px_per_mm)
+    made: list[Floats] = []
+    for begin in range(0, len(contours), AT_ONCE):
+        rims = Unrolled.of(contours[begin : begin + AT_ONCE], px_per_mm)
+        net.setInput(shown(pictures(lab, lab_px_per_mm, maps, MAPS_PX_PER_MM, rims), rims.reach))
+        logits = net.forward()[:, 0, :, WRAPPED:-WRAPPED]
+        made.extend(np.clip(curved(rims.at(ends(logits))), 0.0, face))
+    return made
