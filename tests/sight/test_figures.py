@@ -17,6 +17,7 @@ from dribbet.sight import colour, geometry, trees
 from dribbet.sight import measure as sight
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import LUCK, count_sd, find_cells
 from dribbet.sight.cracks import turned
 from dribbet.sight.network import see
@@ -363,3 +364,10 @@ def test_pictures_pass_through_a_file_unchanged(tmp_path):
     Image.fromarray(picture).save(buffer, "PNG")
     (tmp_path / "p.png").write_bytes(buffer.getvalue())
     np.testing.assert_array_equal(load(tmp_path / "p.png").rgb, picture)
+
+
+def test_figures_of_cells_are_told_to_thousandths_of_a_millimetre():
+    told = cell_figures([1.23456, 2.34567, 4.45678], [0.98765, 0.5, 0.75], 15_000.0)
+    assert (told["count"], told["per_dm2"], told["median_diameter_mm"], told["mean_circularity"]) == (3, 2.0, 2.346, 0.746)
+    assert (told["d10_mm"], told["d90_mm"]) == (1.457, 4.035)
+    assert cell_figures([], [], 15_000.0)["d90_mm"] == 0.0
