@@ -10,10 +10,12 @@ from types import SimpleNamespace
 import pytest
 
 from dribbet.lab.cup.bottles import SPOILS_AFTER_D
+from dribbet.lab.plan import amounts, planning
 from dribbet.lab.plan.axes import axis_of
 from dribbet.lab.verdict.laws import Kind
-from dribbet.records import Factor, Grade, Layer, Level, Response, Stage, Varied
-from dribbet.studio.standing import cups, fate, next_pour, pots, rehearsal, shelf, since
+from dribbet.records import After, BasePlan, Factor, Grade, Layer, Level, Response, Stage, Treated, Varied
+from dribbet.records import Kind as MaterialKind
+from dribbet.studio.standing import cups, differs, fate, next_pour, panels, pots, rehearsal, shelf, since
 from tests.made_up import numbers
 from tests.studio.test_fate import read_as
 
@@ -117,3 +119,35 @@ def test_scatter_of_counts_on_the_root_scale_stops_growing_below_half_a_count(de
     poured = [next_pour._scatter(desk, run, Response.CELL_COUNT, [], mean) for mean in (0.1, 0.5, 2.0)]
     assert poured == pytest.approx([poured[1], poured[1], poured[1] / 4])
     assert poured[1] == pytest.approx(desk.learned.scatter(Response.CELL_COUNT).sd / next_pour._area(told))
+
+
+def test_base_under_a_panel_weighs_what_its_container_does(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    panel = run.panels[0]
+    heavy = next(m for m in desk.shelf() if m.kind is MaterialKind.PAINT)
+    desk.notebook.replace(replace(heavy, density_kg_m3=1500.0))
+    desk.changed()
+    run = desk.need_run()
+    mine = replace(run)
+    for base, density in ((heavy.key, 1500.0), ("of nobody's shelf", planning.BASE_KG_M3)):
+        held = replace(run.held(panel), base=base, base_plan=BasePlan.FULL, base_m=1e-3)
+        mine.__dict__["held"] = lambda _panel, held=held: held
+        assert panels.base_kg(desk, mine, panel) == pytest.approx(amounts.base_m3(held) * density)
+        assert amounts.base_m3(held) == pytest.approx(0.2 * 0.15 * 1e-3)
+
+
+def test_coats_are_those_of_the_photograph_that_was_read(desk):
+    """Two panels: of one the photograph that was read is from before its varnish, though another was taken after it."""
+    desk.choose_series("k2")
+    run = desk.need_run()
+    read = [p for p in run.panels if run.reading(p) is not None][:2]
+    both = "".join(sorted({p.recipe for p in read}))
+    photo = next(f for f in run.photos if f.id == run.reading(read[0]).photo_id)
+    coated = Treated(id="t", panel_id=read[0].id, kind=After.VARNISH, at=photo.added_at + timedelta(hours=1))
+    desk.notebook.add(coated, replace(photo, id="later", sha256="f" * 64, take=1, added_at=photo.added_at + timedelta(hours=2)))
+    desk.changed()
+    now = desk.need_run()
+    assert panels.coat_at(now, read[0], photo.added_at) is None
+    assert panels.coat_at(now, read[0], photo.added_at + timedelta(hours=2)) is After.VARNISH
+    assert differs._coats(now, both) == []
