@@ -138,13 +138,14 @@ def test_base_under_a_panel_weighs_what_its_container_does(desk):
 
 
 def test_coats_are_those_of_the_photograph_that_was_read(desk):
-    """Two panels: of one the photograph that was read is from before its varnish, though another was taken after it."""
+    """The photograph of the first that was read is from before its varnish, all others are later."""
     desk.choose_series("k2")
     run = desk.need_run()
-    read = [p for p in run.panels if run.reading(p) is not None][:2]
+    photos = {f.id: f for f in run.photos}
+    read = sorted((p for p in run.panels if run.reading(p) is not None), key=lambda p: photos[run.reading(p).photo_id].added_at)
     both = "".join(sorted({p.recipe for p in read}))
     photo = next(f for f in run.photos if f.id == run.reading(read[0]).photo_id)
-    coated = Treated(id="t", panel_id=read[0].id, kind=After.VARNISH, at=photo.added_at + timedelta(hours=1))
+    coated = Treated(id="t", panel_id=read[0].id, kind=After.VARNISH, at=photo.added_at + timedelta(seconds=1))
     desk.notebook.add(coated, replace(photo, id="later", sha256="f" * 64, take=1, added_at=photo.added_at + timedelta(hours=2)))
     desk.changed()
     now = desk.need_run()
