@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from dribbet.sight.arrangement import arrangement, named_direction
+from dribbet.sight.arrangement import _direction, arrangement, named_direction
 
 
 def ellipse(x: float, y: float, a: float, b: float | None = None, degrees: float = 0.0) -> list[list[float]]:
@@ -106,3 +106,9 @@ def test_what_is_taken_out_later_says_nothing_of_how_the_rest_lies():
     assert "arrangement" not in without_cell(result, 0)
     assert "arrangement" not in without(result, [Zone(x_mm=30.0, y_mm=10.0, radius_mm=5.0)])
     assert "arrangement" in result
+
+
+def test_where_no_cell_is_drawn_out_any_direction_is_chance():
+    square = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
+    _, strength, p = _direction([square, square + 5.0])
+    assert (strength, p) == (0.0, 1.0)

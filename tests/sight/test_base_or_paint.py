@@ -119,3 +119,9 @@ def test_paint_that_was_told_changes_nothing_but_the_question():
     assert told["patches"] == result()["patches"]
     with pytest.raises(SightError, match="Nothing is left open"):
         with_base_told(told, True)
+
+
+def test_base_that_leaves_no_paint_leaves_nought():
+    read = result()
+    told = with_base_told(read | {"spread": read["spread"] | {"fraction": 0.2, "doubtful": 0.25}}, True)
+    assert told["spread"]["fraction"] == 0.0

@@ -317,6 +317,15 @@ def test_measuring_reports_its_steps_and_can_be_stopped(seen):
     assert steps == [0, 1, 2, 3]
 
 
+def test_each_step_of_measuring_is_told_in_its_turn(seen):
+    told = []
+    sight.measure(sight.Lamps(main=seen[0]), 120.0, 90.0, corners_px=seen[1], report=lambda done, total: told.append((done, total)))
+    steps = [done for done, _ in told]
+    assert steps == sorted(steps)
+    assert sorted(set(steps)) == list(range(sight.STEPS + 1))
+    assert {total for _, total in told} == {sight.STEPS}
+
+
 @pytest.mark.parametrize("size", [(0.0, 100.0), (5.0, 5.0), (1e5, 100.0), (float("nan"), 100.0)])
 def test_size_that_no_panel_has_is_refused(seen, size):
     with pytest.raises(SightError, match="size in millimetres"):
