@@ -284,13 +284,18 @@ def test_scatter_is_that_of_this_test_steadied_by_the_notebooks(desk):
     assert (asked.weight, asked.low, asked.high) == (1.0, None, None)
 
 
-def test_ranges_of_a_goal_stand_as_they_are_for_what_does_not_go_with_the_face(desk):
-    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
-    goal = Goal(id=new_id(), name="some", aims=(Aim(response=Response.VIVIDNESS, weight=1.0, low=20.0, high=30.0),))
+def aimed(desk, aim):
+    """The test in hand, for a goal with this aim."""
+    goal = Goal(id=new_id(), name="some", aims=(aim,))
     desk.notebook.add(goal)
     desk.notebook.replace(replace(desk.need_run().series, goal_id=goal.id))
     desk.changed()
-    run = desk.need_run()
+    return desk.need_run()
+
+
+def test_ranges_of_a_goal_stand_as_they_are_for_what_does_not_go_with_the_face(desk):
+    poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (40, 62), "b": (72, 94)})
+    run = aimed(desk, Aim(response=Response.VIVIDNESS, weight=1.0, low=20.0, high=30.0))
     told = verdict.shown(desk, run)
     figures = tuple(zip(told.panels, (20.0, 22.0, 31.0, 33.0), strict=True))
     with pytest.MonkeyPatch.context() as other:
@@ -302,11 +307,7 @@ def test_ranges_of_a_goal_stand_as_they_are_for_what_does_not_go_with_the_face(d
 
 def test_ranges_of_a_goal_are_brought_to_the_scale_of_the_panels(desk):
     poured(desk, Factor.DWELL, numbers(10.0, 120.0), {"a": (30, 48), "b": (75, 108)})
-    goal = Goal(id=new_id(), name="some", aims=(Aim(response=Response.CELL_COUNT, weight=2.0, low=48.0, high=75.0),))
-    desk.notebook.add(goal)
-    desk.notebook.replace(replace(desk.need_run().series, goal_id=goal.id))
-    desk.changed()
-    run = desk.need_run()
+    run = aimed(desk, Aim(response=Response.CELL_COUNT, weight=2.0, low=48.0, high=75.0))
     asked = next_pour._sought(desk, run, verdict.shown(desk, run), Response.CELL_COUNT, Wanted.MORE, range(4))
     assert (asked.low, asked.high, asked.weight) == (pytest.approx(4.0), pytest.approx(5.0), 2.0)  # roots of 16 and 25 per dm2
 
