@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 import pytest
 
+from dribbet.records.cards import PHOTO_CARD
 from dribbet.sight import corners
 from dribbet.sight.arrays import SightError
 from tests.sight import drawn
@@ -105,6 +106,23 @@ def test_side_that_lies_a_little_off_is_moved_to_the_step():
     moved, support = corners._move_sides(photo, true + np.array([[-6.0, 5.0], [5.0, -4.0], [6.0, 3.0], [-3.0, 6.0]]), 4.0)
     assert np.abs(moved - (true + 0.5 * np.sign(true - true.mean(axis=0)))).max() < 0.6  # pixels count from their middles
     assert support > 0.9
+
+
+def test_a_card_is_left_out_with_two_and_a_half_millimetres_round_it():
+    photo = drawn.flat(800, 600, (120, 120, 120))
+    wide, high = 4.0 * PHOTO_CARD.width_mm, 4.0 * PHOTO_CARD.height_mm
+    left, top = 100, 80
+    around = 24  # 6 mm of another colour round the card: shadow and table beyond 2.5 mm are no card's
+    cv2.rectangle(photo, (left - around, top - around), (int(left + wide) + around, int(top + high) + around), (200, 40, 30), -1)
+    card = SimpleNamespace(matrix=np.array([[4.0, 0.0, left], [0.0, 4.0, top], [0.0, 0.0, 1.0]]))
+    mask, shrink = corners.foreign(photo, card)
+    rows, columns = (int((top + high / 2) * shrink), int((left + wide / 2) * shrink))
+    beside, above = np.flatnonzero(mask[rows, :columns]), np.flatnonzero(mask[:rows, columns])
+    assert beside[-1] / shrink == pytest.approx(left - 10.0, abs=1.6)
+    assert above[-1] / shrink == pytest.approx(top - 10.0, abs=1.6)
+    after, below = columns + np.flatnonzero(mask[rows, columns:]), rows + np.flatnonzero(mask[rows:, columns])
+    assert after[0] / shrink == pytest.approx(left + wide + 10.0, abs=1.6)
+    assert below[0] / shrink == pytest.approx(top + high + 10.0, abs=1.6)
 
 
 def test_pieces_of_one_panel_are_taken_together_where_that_fits_its_shape():

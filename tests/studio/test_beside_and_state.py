@@ -55,7 +55,7 @@ def test_an_aim_that_prefers_another_recipe_than_the_goal_is_named(desk):
     desk.choose_series("d1")
     aims = (
         Aim(response=Response.CELL_COUNT, weight=3.0, low=0.0, high=30.0),
-        Aim(response=Response.CELL_WIDTH, weight=1.0, low=4.5, high=6.0),
+        Aim(response=Response.CELL_WIDTH, weight=0.05, low=4.5, high=6.0),
         Aim(response=Response.CRACK_LENGTH, weight=0.0, low=500.0, high=600.0),
     )
     goal = Goal(id=new_id(), name="calm", aims=aims)

@@ -9,11 +9,12 @@ from types import SimpleNamespace
 import pytest
 
 from dribbet.lab.plan import design
-from dribbet.records import DribbetError, Factor
+from dribbet.lab.plan.day_plan import Work
+from dribbet.records import DribbetError, Factor, Response, Wanted
 from dribbet.studio.acts import having
 from dribbet.studio.acts.planning import Planning
 from dribbet.studio.standing import ask
-from dribbet.studio.standing.ask import More, Takes
+from dribbet.studio.standing.ask import More, PlanInHand, ShownBy, Takes
 from dribbet.studio.standing.has import Has, has
 
 
@@ -104,6 +105,27 @@ def test_what_is_tested_or_done_without_is_nothing_to_hold(desk, plan):
     assert {"silicone", "silicone_in", "drops_by", "strength", "activator_kg", "strip"} <= ask.not_held(dry)
     wet = replace(s, constants=replace(s.constants, silicone_drops_per_100g=2.0, alcohol_share=0.1, activator="activator A"))
     assert not {"silicone", "silicone_in", "drops_by", "strength", "activator_kg"} & ask.not_held(wet)
+
+
+def test_panels_of_a_day_are_those_that_its_hours_hold(desk, plan):
+    having.enter(desk, Has.HOURS, 2.5)
+    run = desk.need_run()
+    found = ask._day_plan(desk, run, design.arms(run.series), (None, 0))
+    each = {p.work: p.seconds for p in found.paces}
+    mixed_before = found.sittings[0].pours == 0
+    mixing = 0.0 if mixed_before else found.sittings[0].mixes * (each[Work.MIX] + each[Work.CHECK])
+    assert found.pours_fit == (2.5 * 3600.0 - each[Work.CLEAN] - mixing) // each[Work.POUR]
+
+
+def test_an_offer_without_a_figure_is_not_known_where_nobody_has_that_scatter_or_it_is_a_time_of_cracks():
+    def shown_by(known, *asked):
+        plan = SimpleNamespace(known=known, series=SimpleNamespace(responses=tuple((one, Wanted.LESS) for one in asked)))
+        return PlanInHand.shown_by(plan, SimpleNamespace(shows=None))
+
+    assert shown_by(None, Response.CELL_COUNT) is ShownBy.NOT_KNOWN
+    assert shown_by(0.1, Response.FIRST_CRACK, Response.CELL_COUNT) is ShownBy.NOT_KNOWN
+    assert shown_by(0.1, Response.CELL_COUNT, Response.FIRST_CRACK) is ShownBy.TOO_FEW
+    assert PlanInHand.shown_by(SimpleNamespace(), SimpleNamespace(shows=0.3)) is None
 
 
 def test_offers_name_the_plan_that_stands_and_the_ones_that_are_the_same(desk, plan):

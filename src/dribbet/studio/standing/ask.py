@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from enum import Enum, StrEnum, auto
@@ -188,7 +189,7 @@ def _day_plan(desk: Desk, run: Run, recipes: Sequence[Arm], rack: tuple[float | 
     sitting_s = (has(desk, Has.HOURS) or USUAL_SITTING_H) * 3600.0
 
     def laid_out() -> DayPlan:
-        numbers = iter(range(100_000))
+        numbers = itertools.count()
         cups = len(planning.mixes(run.series, lambda: str(next(numbers))))
         return day_plan.plan(
             run.series, tuple(recipes), cups, pace=pace, sitting_s=sitting_s, rack_slots=slots, rack_taken=taken, begins=morning,

@@ -68,7 +68,7 @@ def way_back(desk: Desk, mix: Mix, now: Filling) -> WayBack | None:
         return WayBack(adds_kg=adds, total_kg=mended.total_kg)
     worst = max(now.over, key=lambda key: now.over[key] / max(plan[key], 1e-9))
     overshoot = Overshoot(
-        key=worst, over_kg=now.over[worst], planned=plan[worst] / sum(plan.values()), stands=now.held.get(worst, 0.0) / now.total
+        key=worst, over_kg=now.over[worst], planned=plan[worst] / sum(plan.values()), stands=now.held[worst] / now.total
     )  # fmt: skip
     out = now.thrift.take_out_kg if now.thrift is not None else None
     too_full = out is not None and mended.total_kg > cups.capacity_kg(desk, mix)

@@ -211,7 +211,7 @@ def per_pour_kg(desk: Desk, m: Material) -> float:
     for series in reversed(desk.all_series()):
         held = series.constants
         if m.key == held.silicone and held.silicone_colours:
-            most = max((v.value or 0.0 for varied in series.varied for v in varied.levels if varied.factor is Factor.SILICONE), default=0.0)
+            most = max((v.value for varied in series.varied for v in varied.levels if varied.factor is Factor.SILICONE and v.value), default=0.0)
             dosed = sum(layer.share for layer in series.layers if layer.material in held.silicone_colours)
             poured = held.poured_kg * planning.piece_share(series)
             return (most or held.silicone_drops_per_100g) * 10.0 * poured * dosed * (m.drop_kg or USUAL_DROP_KG)
