@@ -35,7 +35,7 @@ def test_measure_adds_the_shine_where_an_edge_is_mirrored(tmp_path, capsys):
     main, edge = tmp_path / "diffuse.jpg", tmp_path / "edge.jpg"
     assert run("measure", main, "--edge", edge, "--size", "120x90", "--json", tmp_path / "m.json") == 0
     shine = json.loads((tmp_path / "m.json").read_text())["shine"]
-    assert set(shine) == {"step", "step_sd", "contrast", "width_mm", "grade"}
+    assert set(shine) == {"step", "step_sd", "contrast", "width_mm", "grade", "pieces"}
     assert shine["width_mm"] == pytest.approx(500 * np.tan(np.radians(0.5)), rel=0.12)
     assert run("measure", main, "--size", "120x90", "--json", tmp_path / "n.json") == 0
     assert "shine" not in json.loads((tmp_path / "n.json").read_text())

@@ -64,6 +64,15 @@ def test_what_cannot_be_made_equal_says_so_and_stays_as_it_was():
     assert "whatever its parts" not in design.arms(dear)[0].trouble
 
 
+def test_water_that_makes_room_for_alcohol_counts_with_it_as_thinner():
+    """At the paint of the first recipe the second has 0.05 of paint and 0.05 of medium: 0.9 are left for thinner, and no more than 0.9 may be."""
+    s = series(constants=Constants(medium_parts=1.0, water_share=0.3))
+    arm = design.arms(s)[0]
+    for alcohol, paint, fits in ((0.3, 0.06, True), (0.3, 0.04, False), (0.0, 0.06, True), (0.0, 0.04, False)):
+        one = basis._at_paint(replace(arm, alcohol_share=alcohol), paint)
+        assert ("more water than paint can take" not in one.trouble) == fits
+
+
 @given(st.sampled_from(Equal), st.floats(0.5, 4.0), st.floats(0.0, 0.4))
 def test_shares_sum_to_one_whatever_is_made_equal(equal, ratio, water):
     s = mediums(equal=equal, prices=PRICES, constants=Constants(medium_parts=ratio, water_share=water))

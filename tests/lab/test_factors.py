@@ -96,6 +96,7 @@ def test_a_level_at_the_limit_is_held_and_one_beyond_is_refused(factor):
         (Factor.HEAT_AFTER, -5.0, "of -5 s is below zero. Choose 0 s to 3600 s."),
         (Factor.REST, 15 * 86_400.0, "of 360 h is out of reach. Choose 0 h to 336 h."),
         (Factor.LAYERS, 40.0, "of 40 is out of reach. Choose 1 to 12."),
+        (Factor.LAYERS, 0.0, "of 0 is out of reach. Choose 1 to 12."),
     ],
 )
 def test_a_refusal_names_its_figures_in_units_of_the_bench(factor, value, words):

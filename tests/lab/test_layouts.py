@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dribbet.lab.plan import aliases, design, layouts
+from dribbet.lab.plan import aliases, design, further, layouts
 from dribbet.records import BETWEEN, Design, DribbetError, Factor, Layout, Level
 from tests.conftest import reference
 from tests.made_up import ids, numbers, series
@@ -140,3 +140,10 @@ def test_more_recipes_than_letters_are_refused_with_what_to_do():
     s = series(levels=numbers(0.1, 0.12, 0.14, 0.16, 0.18), crossed=Factor.SILICONE, crossed_levels=numbers(0, 1, 2, 3, 4, 5))
     with pytest.raises(DribbetError, match="Pour a chosen part"):
         design.arms(s)
+
+
+@pytest.mark.parametrize(("centre", "added", "in_all"), [(0, 0, 0), (2, 3, 5), (5, 1, 6), (6, 0, 6)])
+def test_a_further_block_adds_as_many_centre_points_as_six_allow(centre, added, in_all):
+    whole, small = further.with_block(series(layout=Layout(centre_points=centre)), [], repeats=3, seed=1)
+    assert (small.layout.centre_points, whole.layout.centre_points) == (added, in_all)
+    assert (small.repeats, whole.repeats, whole.layout.blocks) == (3, 5, 2)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -16,7 +17,7 @@ from dribbet.lab.verdict import exact, laws
 from dribbet.lab.verdict.columns import MIDDLE, columns_of
 from dribbet.lab.verdict.judge import Word
 from dribbet.lab.verdict.laws import Kind, Method
-from dribbet.lab.verdict.model import Asked, Test, answers, odd, unlike, without
+from dribbet.lab.verdict.model import Asked, Test, _two_by_two, answers, odd, unlike, without
 
 
 def two(first, second, kind=Kind.AMOUNT, **more) -> Test:
@@ -40,6 +41,15 @@ def test_two_recipes_that_scatter_alike_are_compared_by_students_t():
     assert (found.difference, found.p) == (pytest.approx(t.statistic * math.sqrt((4 + 4.0833333) / 2 * 2 / 3)), pytest.approx(t.pvalue))
     interval = t.confidence_interval(0.95)
     assert (found.low, found.high, found.level, found.way) == (pytest.approx(interval.low), pytest.approx(interval.high), 0.95, Method.ALIKE)
+
+
+@pytest.mark.parametrize(
+    ("factors", "both"),
+    [(CROSSED, True), ({**CROSSED, "A": tuple("00112233")}, False), ({**CROSSED, "C": tuple("01010101")}, False), ({"A": CROSSED["A"]}, False)],
+)
+def test_two_by_two_are_two_things_at_two_levels_each(factors, both):
+    contrast = SimpleNamespace(factors=("A", "B") if "B" in factors else ("A",))
+    assert _two_by_two(SimpleNamespace(factors=factors), contrast) == both
 
 
 def test_two_recipes_that_scatter_unlike_are_compared_by_welch():

@@ -67,6 +67,16 @@ def test_the_made_up_panels_scatter_as_those_poured_alike():
         assert drawn.std() == pytest.approx(played.sd, rel=0.06)
 
 
+def test_counts_without_excess_scatter_as_chance_alone():
+    import numpy as np
+
+    from dribbet.lab.verdict.rehearse import _values
+
+    played = Played(name="c", kind=Kind.COUNT, mean=40.0, sd=6.3, dispersion=1.0)
+    drawn = np.array(_values(np.random.default_rng(5), played, np.zeros(40_000)))
+    assert drawn.var() / drawn.mean() == pytest.approx(1.0, abs=0.03)
+
+
 def test_it_can_be_ended():
     def enough(done: int, total: int) -> None:
         if done > 3:

@@ -22,6 +22,11 @@ def test_worked_example_of_the_science_page():
     assert found.exact
 
 
+def test_a_mass_that_cannot_be_is_told_in_grams():
+    with pytest.raises(DribbetError, match="The cup holds -12 g of paint"):
+        repair({"paint": -0.012, "water": 0.1}, WATERY)
+
+
 @given(strategies.cups())
 def test_repair_reaches_the_target_and_takes_nothing_out(pair):
     target, held = pair

@@ -90,8 +90,19 @@ def test_a_point_of_which_nothing_is_known_ends_where_its_neighbours_do():
     logits[:, :, 7] = 0.0
     ends = rims.ends(logits)
     assert ends[0, 7] == pytest.approx(20 / 16.0 - 1.0, abs=0.02)
-    logits[:, :, [6, 8]] = 0.0
+    logits[:, :, 5:10] = 0.0
     assert abs(rims.ends(logits)[0, 7]) < 0.01  # in the middle of all that it may be
+
+
+@pytest.mark.parametrize("at", [0, 9, POINTS - 1])
+def test_one_point_that_ends_far_from_both_its_neighbours_makes_no_spike(at):
+    within = np.full(POINTS, 16)
+    within[at] = 30
+    logits = np.where(np.arange(ACROSS)[None, :, None] < within, 20.0, -20.0) * np.ones((1, 1, POINTS))
+    np.testing.assert_allclose(rims.ends(logits), 0.0, atol=1e-4)
+    within[[at, (at + 1) % POINTS]] = 30  # two are no spike
+    logits = np.where(np.arange(ACROSS)[None, :, None] < within, 20.0, -20.0) * np.ones((1, 1, POINTS))
+    assert rims.ends(logits)[0, at] > 0.5
 
 
 def painted(*discs: tuple[float, float, float, tuple[int, int, int]]) -> tuple[np.ndarray, Maps]:

@@ -12,11 +12,13 @@ from scipy.special import ndtr
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.mirror import BASE_DEG, MIRRORED, mirrored
 from dribbet.demo.painter import Pour, draw_panel
-from dribbet.lab.plan.responses import doubt_of
-from dribbet.records import Response
+from dribbet.lab.plan.responses import doubt_of, value_of
+from dribbet.records import RecordError, Response, Where
 from dribbet.records.results import GLOSSES, check_result
 from dribbet.sight import measure as sight
-from dribbet.sight.shine import NONE_SEEN, Gloss, find_shine
+from dribbet.sight.shine import STRIP_MM, find_shine
+from dribbet.sight.shine_figures import NONE_SEEN, EdgePiece, Gloss, as_told, shine_of
+from dribbet.sight.zones import Zone, part_of, without
 
 PANEL = Pour(width_mm=120.0, height_mm=90.0, palette=("#16323a", "#0f6a7a", "#d8d2c0"), shares=(0.5, 0.3, 0.2), seed=3, cells_per_dm2=10.0)
 K = 4.0
@@ -50,6 +52,67 @@ def test_grade_goes_by_the_width(wide, grade):
     edge, main = edged(wide)
     assert find_shine(edge, main, np.ones(edge.shape, bool), K).grade is grade
     assert [str(g) for g in Gloss] == list(GLOSSES)
+
+
+def piece(x: float, y: float, contrast: float, width: float) -> EdgePiece:
+    return EdgePiece(x_mm=x, y_mm=y, contrast=contrast, width_mm=width)
+
+
+def test_pieces_lie_on_the_edge_where_it_was_drawn():
+    edge, main = edged(2.0, turn_deg=30.0)
+    pieces = find_shine(edge, main, np.ones(edge.shape, bool), K).pieces
+    assert len(pieces) > 10
+    turn = np.radians(30.0)
+    middle = np.array([480 * 0.55, 180.0]) / K
+    for one in pieces:
+        off = (one.x_mm - middle[0]) * np.cos(turn) + (one.y_mm - middle[1]) * np.sin(turn)
+        assert off == pytest.approx(0.0, abs=0.3)
+        assert 0.0 < one.y_mm < 90.0
+    along = np.sort([-(p.x_mm - middle[0]) * np.sin(turn) + (p.y_mm - middle[1]) * np.cos(turn) for p in pieces])
+    assert np.diff(along) == pytest.approx(STRIP_MM, abs=0.3)
+
+
+def test_figures_are_medians_of_the_pieces():
+    found = shine_of([piece(50.0, 3.0 + 6 * i, 0.2 + 0.02 * i, 2.0) for i in range(5)])
+    share = 0.682689  # of a Gaussian within one standard deviation
+    assert (found.contrast, found.width_mm) == (pytest.approx(0.24), 2.0)
+    assert found.step == pytest.approx(0.24 * share, rel=1e-5)
+    assert found.sd == pytest.approx(1.2533 * 1.4826 * 0.02 * share / np.sqrt(5), rel=1e-4)
+    assert shine_of([piece(50.0, 6.0 * i, 0.2, 2.0) for i in range(3)]) is None
+    assert shine_of([piece(50.0, 6.0 * i, 0.0099, 2.0) for i in range(6)]) is None
+
+
+def test_a_zone_takes_its_pieces_of_the_edge_out_and_too_few_are_no_shine():
+    """Ten pieces down the middle of 100 mm; the lower five mirror less, and over more."""
+    shine = shine_of([piece(50.0, 5.0 + 10 * i, 0.3 if i < 5 else 0.1, 1.5 if i < 5 else 10.0) for i in range(10)])
+    told = {"panel": {"width_mm": 100.0, "height_mm": 100.0}, "shine": as_told(shine)}
+    assert without(told, [Zone(5.0, 50.0, 4.0)])["shine"] == told["shine"]
+    upper = without(told, [Zone(50.0, 75.0, 27.0)])["shine"]
+    assert (upper["contrast"], upper["width_mm"], upper["grade"], upper["step_sd"]) == (0.3, 1.5, "gloss", 0.0)
+    assert upper["step"] == pytest.approx(0.3 * 0.81759, abs=1e-4)
+    assert len(upper["pieces"]) == 5
+    lower = without(told, [Zone(50.0, 25.0, 27.0)])["shine"]
+    assert (lower["contrast"], lower["grade"]) == (0.1, "satin")
+    rim = part_of(told, Where.RIM)
+    assert "shine" not in rim  # 15 mm at either end hold two pieces, and what lies on the line is the middle's
+    middle = part_of(told, Where.MIDDLE)["shine"]
+    assert [p[1] for p in middle["pieces"]] == [15.0, 25.0, 35.0, 45.0, 55.0, 65.0, 75.0, 85.0]
+    assert value_of(part_of(told, Where.RIM), Response.SHINE) is None
+    assert value_of(told, Response.SHINE) == pytest.approx(100 * told["shine"]["step"])
+
+
+def test_a_matte_film_and_a_reading_without_places_stay_as_they_are():
+    for held in (as_told(NONE_SEEN), {k: v for k, v in as_told(NONE_SEEN).items() if k != "pieces"} | {"step": 0.2}):
+        told = {"panel": {"width_mm": 100.0, "height_mm": 100.0}, "shine": held}
+        assert without(told, [Zone(50.0, 50.0, 60.0)])["shine"] == held
+
+
+def test_pieces_that_cannot_be_are_refused(read):
+    told = sight.as_json(read(0.25))
+    for wrong in ([[1.0, 2.0, 0.3]], [[1.0, 2.0, 0.3, 0.0]], [[1.0, float("nan"), 0.3, 1.0]], 3):
+        with pytest.raises(RecordError, match="pieces of a mirrored edge"):
+            check_result(told | {"shine": told["shine"] | {"pieces": wrong}})
+    check_result(told | {"shine": {k: v for k, v in told["shine"].items() if k != "pieces"}})
 
 
 def test_no_edge_is_none_however_the_light_falls():

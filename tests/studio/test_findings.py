@@ -11,7 +11,7 @@ from dribbet.lab.verdict.pooled import Strength
 from dribbet.lab.verdict.poured import level_name
 from dribbet.records import Aim, BasePlan, Factor, Goal, Level, Response, SeriesState, Wanted, Word
 from dribbet.studio.acts import following
-from dribbet.studio.standing import differs, findings, how_made, verdict
+from dribbet.studio.standing import differs, findings, how_made, scoring, verdict
 from dribbet.words import findings as words
 from dribbet.words.units import Units
 from tests.made_up import numbers
@@ -162,6 +162,20 @@ def test_what_hands_do_nearly_alike_moves_nothing(desk):
     told = verdict.shown(desk, desk.load("k2"))
     assert set(told.test.covariates) <= {"film"}
     assert not any(u.covariate == "drying air" for u in told.moved)
+
+
+def test_what_goes_with_points_is_told_for_a_square_decimetre_where_it_grows_with_the_face(desk):
+    desk.choose_series("k2")
+    run = desk.need_run()
+    measured = scoring._measured(run, Response.CELL_COUNT)
+    assert measured
+    for panel in run.panels:
+        if panel.id in measured:
+            face = run.held(panel).panel_width_m * run.held(panel).panel_height_m * 100.0
+            assert face != pytest.approx(1.0)
+            assert measured[panel.id] * face == pytest.approx(run.reading(panel).result["cells"]["count"])
+    widths = scoring._measured(run, Response.CELL_WIDTH)
+    assert all(run.reading(p).result["cells"]["median_diameter_mm"] == pytest.approx(widths[p.id]) for p in run.panels if p.id in widths)
 
 
 def test_a_goal_says_which_recipe_would_be_first_by_one_response_alone(desk):

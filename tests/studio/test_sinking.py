@@ -42,6 +42,20 @@ def test_joints_patches_and_times_follow_from_the_heaviest_step(desk, sinks):
     assert sinks.begins_s == pytest.approx([takes(quickest, gamma) for gamma in (0.1e-3, 1e-3)], rel=1e-4)
 
 
+def test_a_joint_is_as_thick_as_the_layer_above_it(desk, sinks):
+    """Twice the share of what lies above the joint: eight times as quick."""
+    run = desk.need_run()
+    joint = sinks.joints[0]
+
+    def begins(share):
+        layers = tuple(replace(layer, share=share if i == joint + 1 else 0.1) for i, layer in enumerate(run.series.layers))
+        other = replace(run, series=replace(run.series, layers=layers))
+        arm = next(a for a in other.arms if a.letter == "a")
+        return sinking.of_group(desk, other, "a").begins_s[0] * arm.film_m**3
+
+    assert begins(0.2) / begins(0.4) == pytest.approx(8.0, rel=1e-6)
+
+
 def test_densities_are_those_of_what_was_really_weighed_in(desk, sinks):
     run = desk.need_run()
     name, density = sinks.layers[0]

@@ -74,6 +74,9 @@ GLOSSES: Final = ("gloss", "semi-gloss", "satin", "matte")
 SHINE: Final[dict[str, Test]] = {
     "step": _figure(0.0, 10.0), "contrast": _figure(0.0, 10.0), "width_mm": lambda v: v is None or _mm(v), "grade": lambda v: v in GLOSSES,
 }  # fmt: skip
+_piece = _list_of(_figure(-1e4, 1e5), 4, 4)
+SHINE_PIECES: Final = _list_of(lambda v: _piece(v) and v[3] > 0.0)  # type: ignore[index]
+"""Where each lies, contrast and width: they may be missing."""
 OUTLINES: Final[dict[str, Test]] = {"cells": _lines, "cracks": _lines, "edge": _lines, "unsure": _lines, "lines": _lines}
 
 
@@ -107,6 +110,8 @@ def check_result(result: Any) -> None:
                 raise RecordError(f"A reading says nothing that can be of {group} {key}. Read its panel again.")
     if result["cells"]["count"] != len(result["cells"]["items"]):
         raise RecordError("A reading counts other cells than it lists. Read its panel again.")
+    if not SHINE_PIECES((result.get("shine") or {}).get("pieces", [])):
+        raise RecordError("The pieces of a mirrored edge in a reading cannot be. Read its panel again.")
     surface = result.get("surface")
     if surface is not None and surface["count"] != len(surface["faults"]):
         raise RecordError("A reading counts other faults than it lists. Read its panel again.")

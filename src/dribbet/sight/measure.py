@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from dribbet.records import Report, silent
-from dribbet.sight import colour, geometry, quality, registration
+from dribbet.sight import colour, geometry, quality, registration, shine_figures
 from dribbet.sight.arrangement import arrangement
 from dribbet.sight.arrays import SightError
 from dribbet.sight.card import Card, find_card
@@ -20,7 +20,7 @@ from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
 from dribbet.sight.network import see
 from dribbet.sight.round_corners import find_round
 from dribbet.sight.shimmer import Shimmer, find_shimmer
-from dribbet.sight.shine import BURNT, Shine, find_shine, luminance
+from dribbet.sight.shine import BURNT, find_shine, luminance
 from dribbet.sight.spread import Spread, find_spread
 from dribbet.sight.whole_picture import as_cropped, as_scanned
 
@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Labels, Mask, Plane, Points, Rgb
     from dribbet.sight.relief import Relief
     from dribbet.sight.round_face import Disc
+    from dribbet.sight.shine_figures import Shine
 
 SCHEMA = "dribbet-measure/1"
 STEPS = 9
@@ -305,7 +306,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
         },
         "shimmer": None if m.shimmer is None else {"index": round(m.shimmer.index, 4), "glints_per_cm2": round(m.shimmer.glints_per_cm2, 3)},
         "surface": None if m.shimmer is None else _surface(m.shimmer.relief),
-        **({"shine": _told_shine(m.shine)} if m.shine is not None else {}),
+        **({"shine": shine_figures.as_told(m.shine)} if m.shine is not None else {}),
         "colour": {
             "mean_chroma": round(m.mean_chroma, 2),
             "muddy_fraction": round(m.muddy_fraction, 4),
@@ -352,16 +353,6 @@ def _surface(relief: Relief) -> dict[str, Any]:
         for f in relief.faults
     ]
     return {"slope": round(relief.slope, 5), "count": len(faults), "faults": faults}
-
-
-def _told_shine(shine: Shine) -> dict[str, Any]:
-    return {
-        "step": round(shine.step, 4),
-        "step_sd": round(shine.sd, 4),
-        "contrast": round(shine.contrast, 4),
-        "width_mm": None if shine.width_mm is None else round(shine.width_mm, 2),
-        "grade": str(shine.grade),
-    }
 
 
 def _cell(c: Cell) -> dict[str, float]:

@@ -16,6 +16,8 @@ import numpy as np
 from dribbet.records.results import FaultKind
 
 if TYPE_CHECKING:
+    import numpy.typing as npt
+
     from dribbet.sight.arrays import Mask, Plane
 
 SCALE_PX_PER_MM: Final = 4.0
@@ -25,8 +27,11 @@ SOFT_MM: Final = 0.2
 BROAD_MM: Final = 6.0  # broader waves are the lamps' own, or a sheen
 MOST_RATIO: Final = 1.5  # of the natural log: more is a lamp's own mirror image
 WAVES_MM: Final = (1.2, 8.0)
-"""Lengths of the waves that make a film uneven to the finger and the eye."""
+"""Lengths of the waves that make a film uneven to the finger and the eye,"""
+MADE_MM: Final = (1.2, 24.0)
+"""and of those that look like shimmer, if nobody takes them out."""
 BINS: Final = 9
+ROUNDS: Final = 5
 SIZES_MM: Final = (1.6, 2.2, 3.0, 4.0, 5.5, 7.5)
 """Widths of faults that are sought, four standard deviations of a Gaussian section."""
 LEAST_LIKE: Final = 0.8  # correlation with the pair of flanks that a round pit or bump shows
@@ -63,10 +68,10 @@ class Relief:
     faults: tuple[SurfaceFault, ...]
     """Widest first."""
     energy: float
-    """Mean square of the log ratio that these waves make."""
+    """Mean square of the log ratio that waves of `MADE_MM` make once it is softened."""
 
 
-def find_relief(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Relief:
+def find_relief(ratio: Plane, light: Plane, film: Mask, px_per_mm: float, soft_mm: float = 0.0) -> Relief:
     """Relief of a film.
 
     Parameters
@@ -79,6 +84,8 @@ def find_relief(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Rel
         Where it tells something: paint that is not burnt out.
     px_per_mm : float
         Scale of both.
+    soft_mm : float
+        Standard deviation of the Gaussian that softens what `energy` is to be taken from.
 
     Notes
     -----
@@ -96,8 +103,8 @@ def find_relief(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Rel
     edges = np.hypot(cv2.Sobel(lightness, cv2.CV_32F, 1, 0, scale=k / 8.0), cv2.Sobel(lightness, cv2.CV_32F, 0, 1, scale=k / 8.0))
     steep = np.asarray(np.sign(steep) * np.maximum(np.abs(steep) - EDGES_MM * edges, 0.0), np.float32)
     inside = np.asarray(cv2.erode((there > 0.5).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=max(1, round(EDGE_MM * k / 1.5))), bool)
-    energy = _waves(steep, inside, k)
-    return Relief(slope=math.tan(math.radians(LAMP_DEG)) / 2.0 * math.sqrt(energy), faults=_faults(steep, inside, k), energy=energy)
+    energy, softened = _waves(steep, inside, k, soft_mm)
+    return Relief(slope=math.tan(math.radians(LAMP_DEG)) / 2.0 * math.sqrt(energy), faults=_faults(steep, inside, k), energy=softened)
 
 
 def _high_passed(ratio: Plane, there: Plane, k: float) -> Plane:
@@ -107,30 +114,41 @@ def _high_passed(ratio: Plane, there: Plane, k: float) -> Plane:
     return np.asarray(cv2.GaussianBlur((ratio - broad) * there, (0, 0), SOFT_MM * k), np.float32)
 
 
-def _waves(steep: Plane, inside: Mask, k: float) -> float:
-    """Mean square of the log ratio that is slope, of waves of `WAVES_MM`."""
+def _waves(steep: Plane, inside: Mask, k: float, soft_mm: float) -> tuple[float, float]:
+    """Mean square of the log ratio that is slope: of waves of `WAVES_MM`, and of waves of `MADE_MM` softened by a Gaussian."""
     share = float(inside.mean())
     if share < 0.02:
-        return 0.0
+        return 0.0, 0.0
     taper = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), 1.5 * k) * inside
     power = np.abs(np.fft.rfft2(steep * taper)) ** 2
     rows, columns = steep.shape
     fy, fx = np.fft.fftfreq(rows, 1.0 / k)[:, None], np.fft.rfftfreq(columns, 1.0 / k)[None, :]
     waves = np.hypot(fx, fy)
-    band = (waves >= 1.0 / WAVES_MM[1]) & (waves <= 1.0 / WAVES_MM[0])
-    passed = np.exp(-2.0 * (np.pi * SOFT_MM * waves[band]) ** 2) * (1.0 - np.exp(-2.0 * (np.pi * BROAD_MM * waves[band]) ** 2))  # of `_high_passed`
+    band = (waves >= 1.0 / MADE_MM[1]) & (waves <= 1.0 / MADE_MM[0])
+    waves = waves[band]
+    passed = np.exp(-2.0 * (np.pi * SOFT_MM * waves) ** 2) * (1.0 - np.exp(-2.0 * (np.pi * BROAD_MM * waves) ** 2))  # of `_high_passed`
     power = power[band] / passed**2
     turn = np.arctan2(np.abs(fy), np.abs(fx))[band]
+    scale = 2.0 / (rows * columns) / float((taper**2).sum())  # the half plane of a real transform, twice
+    felt = (waves >= 1.0 / WAVES_MM[1]) & (waves <= 1.0 / WAVES_MM[0])
+    left = np.exp(-2.0 * (np.pi * soft_mm * waves) ** 2)  # of a wave's height
+    return _of_slope(power[felt], turn[felt]) * scale, _of_slope(power * left**2, turn) * scale
+
+
+def _of_slope(power: npt.NDArray[np.float64], turn: npt.NDArray[np.float64]) -> float:
+    """What of the waves' power goes with the square of the cosine of the angle between wave and lamps, in all."""
     which = np.minimum((turn / (np.pi / 2) * BINS).astype(int), BINS - 1)
     count = np.bincount(which, minlength=BINS)
     if count.min() == 0:
         return 0.0
     mean = np.bincount(which, power, minlength=BINS) / count
     middle = (np.arange(BINS) + 0.5) / BINS * np.pi / 2
-    design = np.stack([np.cos(middle) ** 2, np.ones(BINS)], axis=1) / mean[:, None]  # each bin counts by its share: power scatters with its size
-    (slope, _), *_ = np.linalg.lstsq(design, np.ones(BINS), rcond=None)
-    total: float = 2.0 * float((max(slope, 0.0) * np.cos(turn) ** 2).sum())  # the half plane of a real transform, twice
-    return float(total / (rows * columns) / float((taper**2).sum()))
+    design = np.stack([np.cos(middle) ** 2, np.ones(BINS)], axis=1)
+    expected = np.full(BINS, mean.mean())
+    for _ in range(ROUNDS):  # power scatters with its size: each bin counts by what is expected there (by what was met, too little would come out)
+        (slope, rest), *_ = np.linalg.lstsq(design / expected[:, None], mean / expected, rcond=None)
+        expected = np.maximum(design @ (slope, rest), 1e-3 * mean.mean())
+    return float((max(slope, 0.0) * np.cos(turn) ** 2).sum())
 
 
 def _faults(steep: Plane, inside: Mask, k: float) -> tuple[SurfaceFault, ...]:

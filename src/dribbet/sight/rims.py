@@ -62,7 +62,7 @@ def ends(logits: Floats) -> Floats:
     """Where each point's cell ends, as share of the reach outwards: shape (n, POINTS), from log odds of shape (n, ACROSS, POINTS) of being within.
 
     Of all ends that a point may have, each is as likely as all rows before it are within and all behind it are not, with half of what the points to
-    either side say; their mean is taken.
+    either side say; their mean is taken, and of that the median of three points beside each other.
     """
     within, beyond = -np.logaddexp(0.0, -logits), -np.logaddexp(0.0, logits)
     none = np.zeros_like(logits[:, :1])
@@ -72,7 +72,8 @@ def ends(logits: Floats) -> Floats:
     likely = likely + BESIDE * (np.roll(likely, 1, axis=2) + np.roll(likely, -1, axis=2))
     chance = np.exp(likely - likely.max(axis=1, keepdims=True))
     at = np.arange(ACROSS + 1, dtype=np.float32) * np.float32(2.0 / ACROSS) - np.float32(1.0)
-    return np.asarray((chance * at[None, :, None]).sum(axis=1) / chance.sum(axis=1), np.float32)
+    each = np.asarray((chance * at[None, :, None]).sum(axis=1) / chance.sum(axis=1), np.float32)
+    return np.median(np.stack([np.roll(each, 1, axis=1), each, np.roll(each, -1, axis=1)]), axis=0)  # one that ends far from both is a spike
 
 
 def drawn_anew(contours: Sequence[npt.NDArray[Any]], px_per_mm: float, lab: Lab, lab_px_per_mm: float, maps: Maps) -> list[Floats]:

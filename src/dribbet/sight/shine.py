@@ -6,8 +6,6 @@ as the film mirrors. How much more (contrast), and over how many millimetres it 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
 import cv2
@@ -16,6 +14,7 @@ from scipy.optimize import least_squares
 from scipy.special import ndtr
 
 from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.shine_figures import NONE_SEEN, EdgePiece, Shine, shine_of
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -32,50 +31,11 @@ WIDTHS_MM: Final = (2.0, 8.0, 30.0, 90.0)
 """Standard deviations of the smeared edge that are tried first."""
 STRIP_MM: Final = 6.0
 """The edge is looked at piece by piece: waves of the surface bend its image, and would make a long piece look blurred."""
-LEAST_STRIPS: Final = 4
 MOST_PLACES: Final = 600  # of a piece that are fitted: more tell nothing more
-NEAR_MM: Final = 2.0
-"""To each side of the edge's middle: what comes within it is its step."""
-LEAST_CONTRAST: Final = 0.01
-"""Of a white card: less is no edge."""
 LEAST_WON: Final = 0.25
 """Of what one light over the whole panel leaves unexplained, the edge must explain so much."""
 LEAST_FILM: Final = 0.3
 BURNT: Final = 250
-OF_DEVIATIONS: Final = 1.4826  # standard deviation of a Gaussian over its median deviation
-OF_MEDIAN: Final = 1.2533  # standard error of a median over that of a mean
-
-
-class Gloss(StrEnum):
-    """How glossy a film is, by the width of a mirrored edge; its value is the word of the trade."""
-
-    GLOSS = "gloss"
-    SEMI = "semi-gloss"
-    SATIN = "satin"
-    MATTE = "matte"
-
-
-GRADES_MM: Final = ((3.0, Gloss.GLOSS), (8.0, Gloss.SEMI), (30.0, Gloss.SATIN))
-"""Widths up to which a film is of a grade, board and camera half a metre away: facets that turn by 0.34, 0.9 and 3.4 degrees."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shine:
-    """What the mirrored edge tells."""
-
-    step: float
-    """Of the light that is mirrored, what comes within `NEAR_MM` of the edge's middle, as a share of what a perfect white sends. The more, the
-    glossier."""
-    contrast: float
-    """All of the light that is mirrored, as such a share."""
-    width_mm: float | None
-    """Standard deviation of the smeared edge; None where no edge is seen."""
-    sd: float
-    """Of the step, by how its pieces differ."""
-    grade: Gloss
-
-
-NONE_SEEN: Final = Shine(step=0.0, contrast=0.0, width_mm=None, sd=0.0, grade=Gloss.MATTE)
 
 
 def find_shine(edge: Plane, main: Plane, film: Mask, px_per_mm: float) -> Shine:
@@ -155,7 +115,7 @@ class _Fit:
 
 
 def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Floats, turn: float, offset: float, wide: float) -> Shine:
-    """Medians over the pieces of the edge."""
+    """The edge piece by piece."""
     k = min(FINE_PX_PER_MM, px_per_mm)
     over, under, there = (_shrunk(p, k / px_per_mm) for p in (edge, main, film.astype(np.float32)))
     rows, columns = over.shape
@@ -166,7 +126,7 @@ def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Float
     mirrored = over - under * (light[0] + light[1] * x_mm + light[2] * y_mm)
     near = (there > 0.95) & (np.abs(across) < max(4.0 * wide, 10.0))
     which = np.floor(along / STRIP_MM).astype(int)
-    told = []
+    told: list[EdgePiece] = []
     for i in np.unique(which[near]):
         mine = near & (which == i)
         s, v = across[mine], mirrored[mine].astype(float)
@@ -176,22 +136,15 @@ def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Float
             continue
         fit = _edge_in(s, v, wide)
         if fit is not None:
-            told.append(fit)
-    if len(told) < LEAST_STRIPS:
-        return NONE_SEEN
-    each = np.array(told)
-    contrast, width = (float(v) for v in np.median(each, axis=0))
-    if contrast < LEAST_CONTRAST:
-        return NONE_SEEN
-    steps = each[:, 0] * (2.0 * ndtr(NEAR_MM / each[:, 1]) - 1.0)
-    step = float(np.median(steps))
-    spread = OF_MEDIAN * OF_DEVIATIONS * float(np.median(np.abs(steps - step))) / float(np.sqrt(len(steps)))
-    grade = next((g for most, g in GRADES_MM if width <= most), Gloss.MATTE)
-    return Shine(step=step, contrast=contrast, width_mm=width, sd=spread, grade=grade)
+            contrast, width, at = fit
+            far, down = at + offset, (i + 0.5) * STRIP_MM
+            x_there, y_there = far * np.cos(turn) - down * np.sin(turn), far * np.sin(turn) + down * np.cos(turn)
+            told.append(EdgePiece(x_mm=x_there + columns / k / 2, y_mm=y_there + rows / k / 2, contrast=contrast, width_mm=width))
+    return shine_of(told) or NONE_SEEN
 
 
-def _edge_in(s: Floats, v: Floats, wide: float) -> tuple[float, float] | None:
-    """Contrast and width of the edge in one piece; None where nothing fits."""
+def _edge_in(s: Floats, v: Floats, wide: float) -> tuple[float, float, float] | None:
+    """Contrast and width of the edge in one piece, and how far its middle lies off the line; None where nothing fits."""
 
     def left(p: Floats) -> Floats:
         return np.asarray(p[0] + p[1] * ndtr((s - p[2]) / np.exp(np.clip(p[3], -3.0, 5.5))) - v, np.float64)
@@ -207,7 +160,7 @@ def _edge_in(s: Floats, v: Floats, wide: float) -> tuple[float, float] | None:
     _, contrast, at, log_wide = found.x
     if contrast <= 0.0 or not s.min() < at < s.max():
         return None
-    return float(contrast), float(np.exp(np.clip(log_wide, -3.0, 5.5)))
+    return float(contrast), float(np.exp(np.clip(log_wide, -3.0, 5.5))), float(at)
 
 
 def _shrunk(plane: Plane, by: float) -> Plane:

@@ -1,7 +1,7 @@
 """Zones of a panel that count for nothing, or its rim and its middle apart: what was read there is taken out of every figure that can be taken apart.
 
-Cells go by their middle, cracks by each piece of their lines, areas by what is left of the panel; spread, lacing, chroma and shimmer by the patches
-that a reading keeps (`patches`). Readings of before have none: those four stay as they are in them.
+Cells go by their middle, cracks and a mirrored edge by their pieces, areas by what is left of the panel; spread, lacing, chroma and shimmer by the
+patches that a reading keeps (`patches`). Readings of before have none: those four stay as they are in them.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, Final, Protocol
 import numpy as np
 
 from dribbet.records import Where
-from dribbet.sight import patches
+from dribbet.sight import patches, shine_figures
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.corrected import touching_cells
 from dribbet.sight.round_face import Disc
@@ -149,7 +149,10 @@ def without(result: Mapping[str, Any], zones: Sequence[PanelPart]) -> dict[str, 
 
     made = dict(result)
     made["panel"] = {**panel, "left_out": round(max(1.0 - left / float(panel.get("face_share", 1.0)), 0.0), 5)}
-    made.pop("arrangement", None)  # of the whole, as the shine is, which a zone leaves as it was read
+    made.pop("arrangement", None)  # of the whole
+    shine = made.pop("shine", None)
+    if isinstance(shine, dict) and (told := shine_figures.without(shine, out)) is not None:
+        made["shine"] = told
     cells = result.get("cells")
     if isinstance(cells, dict):
         kept = [i for i, c in enumerate(cells["items"]) if not out(c["x_mm"], c["y_mm"])]

@@ -74,18 +74,18 @@ def next_due(table: Sequence[SurveyRow]) -> tuple[Material, GaugingKind] | None:
 
 def by_density(table: Sequence[SurveyRow]) -> TableSpread | None:
     """Heaviest and lightest; None before two were weighed."""
-    weighed = sorted((r for r in table if r.density is not None), key=lambda r: r.density.value if r.density else 0.0)
-    if len(weighed) < 2 or weighed[-1].density is None or weighed[0].density is None:
+    weighed = sorted(((r.density.value, r.material) for r in table if r.density is not None), key=lambda r: r[0])
+    if len(weighed) < 2:
         return None
-    return TableSpread(most=weighed[-1].material, least=weighed[0].material, times=weighed[-1].density.value / weighed[0].density.value)
+    return TableSpread(most=weighed[-1][1], least=weighed[0][1], times=weighed[-1][0] / weighed[0][0])
 
 
 def by_drip(table: Sequence[SurveyRow]) -> TableSpread | None:
     """Thickest and thinnest as they leave the container; None before two ran. A run goes with the cube root of fluidity: (long / short)^3."""
-    ran = sorted((r for r in table if r.drip is not None), key=lambda r: r.drip.value if r.drip else 0.0)
-    if len(ran) < 2 or ran[-1].drip is None or ran[0].drip is None:
+    ran = sorted(((r.drip.value, r.material) for r in table if r.drip is not None), key=lambda r: r[0])
+    if len(ran) < 2:
         return None
-    return TableSpread(most=ran[0].material, least=ran[-1].material, times=(ran[-1].drip.value / ran[0].drip.value) ** 3)
+    return TableSpread(most=ran[0][1], least=ran[-1][1], times=(ran[-1][0] / ran[0][0]) ** 3)
 
 
 def sinking(table: Sequence[SurveyRow]) -> tuple[tuple[Material, tuple[Material, ...]], ...]:
