@@ -41,7 +41,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from dribbet.sight.relief import Relief
-    from dribbet.sight.shine import Shine
+    from dribbet.sight.shine_figures import Shine
 
 DRIBBET = str(Path(sys.executable).with_name("dribbet"))
 STRENGTHS = np.geomspace(0.02, 0.6, 12)

@@ -65,7 +65,7 @@ def test_what_cannot_be_made_equal_says_so_and_stays_as_it_was():
 
 
 def test_water_that_makes_room_for_alcohol_counts_with_it_as_thinner():
-    """At the paint of the first recipe the second has 0.05 of paint and 0.05 of medium: 0.9 are left for thinner, and no more than 0.9 may be."""
+    """As much medium as paint: 0.06 of paint leave 0.88 for thinner, 0.04 leave 0.92, and no more than 0.9 may be, alcohol included."""
     s = series(constants=Constants(medium_parts=1.0, water_share=0.3))
     arm = design.arms(s)[0]
     for alcohol, paint, fits in ((0.3, 0.06, True), (0.3, 0.04, False), (0.0, 0.06, True), (0.0, 0.04, False)):

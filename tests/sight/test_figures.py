@@ -192,7 +192,7 @@ def _lit(linear: np.ndarray) -> np.ndarray:
 
 
 def test_broad_sheen_counts_as_its_unlikeness_and_the_lamps_own_gradient_does_not():
-    """Half of the panel, in stripes of 7.5 and 15 mm, is twice as bright from the left: log 2 on half, so sqrt(1/4) of it about the mean, 1.6 times."""
+    """Half of the panel, in stripes of 7.5 and 15 mm, is twice as bright from the left: log 2 on half, so half of it about the mean, 1.6 times."""
     rows, columns = np.mgrid[0:480, 0:480].astype(np.float64)
     stripes = np.isin(rows // 60, (0, 3, 4, 7))  # alike on both halves, so that no slope is in them
     film = np.ones((480, 480), bool)

@@ -112,6 +112,15 @@ def test_waves_are_read_as_steep_as_they_are_flakes_or_not(slope, flakes):
     assert found(height, flakes).slope == pytest.approx(in_band(height), rel=0.15 if flakes else 0.08)
 
 
+@pytest.mark.parametrize(("wave_mm", "soft_mm"), [(2.0, 0.3), (5.0, 0.0), (5.0, 0.3), (12.0, 0.0), (12.0, 0.3)])
+def test_what_waves_of_up_to_24_mm_make_of_the_ratio_is_told_as_it_is_once_softened(wave_mm, soft_mm):
+    """Short ones lose two thirds by softening over 0.3 mm, long ones next to nothing; those over 8 mm are no unevenness, but make the ratio."""
+    ratio = ratio_of(surface(SHAPE, K, np.random.default_rng(4), slope=0.03, wave_mm=wave_mm))
+    there = cv2.GaussianBlur(ratio, (0, 0), soft_mm * K) if soft_mm else ratio
+    told = relief.find_relief(ratio, np.zeros(SHAPE, np.float32), np.ones(SHAPE, bool), K, soft_mm)
+    assert told.energy == pytest.approx(there.var(), rel=0.07)
+
+
 def test_flakes_alone_are_no_slope_and_no_faults():
     told = found(np.zeros(SHAPE, np.float32), 0.3)
     assert told.slope < 0.0045
