@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from dribbet.lab.plan import basis, design
-from dribbet.lab.plan.factors import NATURES, Measure, applied
+from dribbet.lab.plan.factors import NATURES, Measure, applied, blend
 from dribbet.lab.plan.responses import SCALES
 from dribbet.records import WAYS, Constants, DribbetError, Factor, Level, Response, Technique, Varied
 from dribbet.words import levels
@@ -85,6 +85,11 @@ def test_a_level_at_the_limit_is_held_and_one_beyond_is_refused(factor):
     for beyond in (most * 1.001, least * 0.999 or -1e-3):
         with pytest.raises(DribbetError, match=r"out of reach|below zero"):
             put(factor, beyond)
+
+
+def test_parts_of_a_blend_that_are_named_twice_add_up():
+    assert blend("conditioner 60 + glue 20 + glue 20") == {"conditioner": pytest.approx(0.6), "glue": pytest.approx(0.4)}
+    assert blend("glue + water") == {"glue": 0.5, "water": 0.5}
 
 
 @pytest.mark.parametrize(

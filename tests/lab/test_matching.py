@@ -94,6 +94,13 @@ def test_band_is_the_same_band_whatever_was_read():
         assert (by_drip.pots["m-c"].match is Match.GOOD) == (by_mound.pots["m-c"].match is Match.GOOD) == good
 
 
+def test_a_run_that_was_read_late_stands_for_the_one_at_the_usual_moment():
+    """Eight times as late: twice as far, as runs grow with the cube root of time."""
+    late = replace(check(mix("a"), "drip", 0.08, 40.0), seconds=8 * RULES.drip_seconds)
+    assert matching.reading(pot("a", late), CheckKind.DRIP, RULES) == pytest.approx((0.08, 0.04))
+    assert matching.reading(pot("a", replace(late, seconds=0.0)), CheckKind.DRIP, RULES) == pytest.approx((0.08, 0.08))
+
+
 def test_flow_cups_are_compared_within_their_range_only():
     ok = [check(mix(n), "flow cup", s, tool="ISO 2431, 4 mm") for n, s in (("a", 60.0), ("b", 62.0))]
     assert matching.judge([pot("a", ok[0]), pot("b", ok[1])], RULES).matched

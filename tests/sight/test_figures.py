@@ -155,6 +155,9 @@ def test_modes_are_the_colours_that_were_poured():
     poured = lab_of(np.array([[TEAL, PAPER, SLATE]], np.uint8))[0]
     assert np.linalg.norm(poured[:, None] - centres[None], axis=2).min(axis=1).max() < 1.0
     assert colour.hex_of(poured[0]) == "#0F6A7A"
+    assert colour.hex_of((100.0, 60.0, 90.0))[:3] == "#FF"  # brighter than a screen is
+    assert colour.hex_of((0.0, -60.0, 0.0))[:3] == "#00"
+    assert {len(colour.hex_of(c)) for c in ((100.0, 60.0, 90.0), (0.0, -60.0, 0.0))} == {7}
 
 
 def test_balancing_undoes_what_the_light_did():
@@ -326,7 +329,7 @@ def test_each_step_of_measuring_is_told_in_its_turn(seen):
     assert {total for _, total in told} == {sight.STEPS}
 
 
-@pytest.mark.parametrize("size", [(0.0, 100.0), (5.0, 5.0), (1e5, 100.0), (float("nan"), 100.0)])
+@pytest.mark.parametrize("size", [(0.0, 100.0), (5.0, 5.0), (3001.0, 100.0), (float("nan"), 100.0)])
 def test_size_that_no_panel_has_is_refused(seen, size):
     with pytest.raises(SightError, match="size in millimetres"):
         sight.measure(sight.Lamps(main=seen[0]), *size, corners_px=seen[1])

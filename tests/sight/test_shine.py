@@ -66,7 +66,7 @@ def test_pieces_lie_on_the_edge_where_it_was_drawn():
     middle = np.array([480 * 0.55, 180.0]) / K
     for one in pieces:
         off = (one.x_mm - middle[0]) * np.cos(turn) + (one.y_mm - middle[1]) * np.sin(turn)
-        assert off == pytest.approx(0.0, abs=0.3)
+        assert off == pytest.approx(0.0, abs=0.2)
         assert 0.0 < one.y_mm < 90.0
     along = np.sort([-(p.x_mm - middle[0]) * np.sin(turn) + (p.y_mm - middle[1]) * np.cos(turn) for p in pieces])
     assert np.diff(along) == pytest.approx(STRIP_MM, abs=0.3)
