@@ -110,3 +110,21 @@ def test_two_colours_that_were_weighed_have_a_spread():
     found = survey.by_density([row(1350.0), SimpleNamespace(material="none", density=None), row(1080.0)])
     assert (found.most, found.least, found.times) == ("1350", "1080", pytest.approx(1.25))
     assert survey.by_density([row(1350.0)]) is None
+
+
+def test_a_colour_sinks_into_what_is_lighter_by_more_than_a_fiftieth():
+    def row(name, density):
+        return SimpleNamespace(material=name, density=None if density is None else SimpleNamespace(value=density), drip=None)
+
+    table = [row("light", 1000.0), row("none", None), row("just", 1019.0), row("heavy", 1050.0)]
+    assert survey.sinking(table) == (("heavy", ("just", "light")),)  # 1019 is 1.9 % more than 1000
+    assert survey.sinking([row("light", 1000.0), row("more", 1021.0)]) == (("more", ("light",)),)
+
+
+def test_a_run_half_as_long_is_eight_times_as_thick():
+    def row(name, run):
+        return SimpleNamespace(material=name, drip=None if run is None else SimpleNamespace(value=run))
+
+    found = survey.by_drip([row("thin", 0.060), row("none", None), row("thick", 0.030), row("middling", 0.045)])
+    assert (found.most, found.least, found.times) == ("thick", "thin", pytest.approx(8.0))
+    assert survey.by_drip([row("thin", 0.060), row("none", None)]) is None

@@ -90,14 +90,10 @@ def by_drip(table: Sequence[SurveyRow]) -> TableSpread | None:
 
 def sinking(table: Sequence[SurveyRow]) -> tuple[tuple[Material, tuple[Material, ...]], ...]:
     """For each colour, heaviest first, the measured ones that it sinks into when it is poured onto them."""
-    weighed = sorted((r for r in table if r.density is not None), key=lambda r: -(r.density.value if r.density else 0.0))
+    weighed = sorted(((r.density.value, r.material) for r in table if r.density is not None), key=lambda r: -r[0])
     found = []
-    for row in weighed:
-        under = tuple(
-            other.material
-            for other in weighed
-            if row.density is not None and other.density is not None and row.density.value > other.density.value * (1.0 + SINKS_FROM)
-        )
+    for heavy, above in weighed:
+        under = tuple(below for light, below in weighed if heavy > light * (1.0 + SINKS_FROM))
         if under:
-            found.append((row.material, under))
+            found.append((above, under))
     return tuple(found)
