@@ -41,6 +41,21 @@ def test_faults_stand_among_the_figures_and_on_the_photo(desk, reading):
     assert "pits" in page.key_line.accessibleName()
 
 
+@pytest.mark.parametrize(
+    ("slope", "off", "said"),
+    [
+        (0.010, 0.002, "1.0 % uneven. "),
+        (0.001, 0.004, "Uneven by less than 0.5 %. "),
+        (0.0, 0.0009, "0.0 % uneven. "),
+        (0.004, 0.005, "Uneven by less than 0.9 %. "),
+    ],
+)
+def test_where_flakes_hide_slopes_the_most_that_there_may_be_is_said(reading, slope, off, said):
+    _, page = reading
+    result = {"shimmer": {"index": 0.25}, "surface": {"slope": slope, "slope_sd": off, "faults": []}}
+    assert page.presenter._raked(result, ()).words.replace("\u202f", " ").startswith(said)
+
+
 def test_a_fault_that_is_touched_can_be_taken_out(desk, reading):
     window, page = reading
     before = surface_of(desk)["faults"]

@@ -12,7 +12,8 @@ import pytest
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.relief import DrawnFault, scattered, shading, surface
-from dribbet.records import RecordError
+from dribbet.lab.plan.responses import doubt_of
+from dribbet.records import RecordError, Response
 from dribbet.records.results import FaultKind, check_result
 from dribbet.sight import geometry, registration, relief, shimmer, zones
 from dribbet.sight import measure as sight
@@ -124,7 +125,24 @@ def test_what_waves_of_up_to_24_mm_make_of_the_ratio_is_told_as_it_is_once_softe
 def test_flakes_alone_are_no_slope_and_no_faults():
     told = found(np.zeros(SHAPE, np.float32), 0.3)
     assert told.slope < 0.0045
+    assert 0.001 < told.slope_sd < 0.006
     assert told.faults == ()
+
+
+@pytest.mark.parametrize("flakes", [0.1, 0.3, 0.6])
+def test_what_flakes_hide_is_told_as_large_as_it_comes_out(flakes):
+    """Twelve films that are smooth: what is read of their slopes by chance is about what each says that it may be off by."""
+    read = []
+    for seed in range(12):
+        ratio = ratio_of(np.zeros((360, 480), np.float32), flakes, seed)
+        read.append(relief.find_relief(ratio, np.zeros(ratio.shape, np.float32), np.ones(ratio.shape, bool), K))
+    off, said = (math.sqrt(np.mean([v**2 for v in part])) for part in ([r.slope for r in read], [r.slope_sd for r in read]))
+    assert 0.4 < off / said < 1.3
+
+
+def test_a_reading_says_how_far_unevenness_may_be_off():
+    assert doubt_of({"surface": {"slope": 0.01, "slope_sd": 0.002}}, Response.UNEVENNESS) == pytest.approx(0.2)
+    assert doubt_of({"surface": {"slope": 0.01}}, Response.UNEVENNESS) == doubt_of({"surface": None}, Response.UNEVENNESS) == 0.0
 
 
 def test_shimmer_does_not_grow_with_an_uneven_surface():
@@ -198,6 +216,9 @@ def test_a_reading_lists_the_faults_though_the_phone_was_nudged(photographed):
     assert told["surface"]["count"] == len(told["surface"]["faults"]) == 3
     assert {f["kind"] for f in told["surface"]["faults"]} == {"pit", "bump"}
     assert told["shimmer"]["index"] < 0.03
+    assert 0.0 < told["surface"]["slope_sd"] < 0.01
+    with pytest.raises(RecordError, match="surface slope_sd"):
+        check_result(told | {"surface": told["surface"] | {"slope_sd": -0.1}})
     with pytest.raises(RecordError, match="other faults than it lists"):
         check_result(told | {"surface": told["surface"] | {"count": 4}})
     with pytest.raises(RecordError, match="surface faults"):

@@ -113,6 +113,8 @@ def check_result(result: Any) -> None:
     if not SHINE_PIECES((result.get("shine") or {}).get("pieces", [])):
         raise RecordError("The pieces of a mirrored edge in a reading cannot be. Read its panel again.")
     surface = result.get("surface")
+    if surface is not None and not _figure(0.0, 10.0)(surface.get("slope_sd", 0.0)):
+        raise RecordError("A reading says nothing that can be of surface slope_sd. Read its panel again.")
     if surface is not None and surface["count"] != len(surface["faults"]):
         raise RecordError("A reading counts other faults than it lists. Read its panel again.")
     outlines = result.get("outlines", {})

@@ -352,7 +352,7 @@ def _surface(relief: Relief) -> dict[str, Any]:
         {"kind": str(f.kind), "x_mm": round(f.x_mm, 2), "y_mm": round(f.y_mm, 2), "width_mm": round(f.width_mm, 2), "slope": round(f.slope, 4)}
         for f in relief.faults
     ]
-    return {"slope": round(relief.slope, 5), "count": len(faults), "faults": faults}
+    return {"slope": round(relief.slope, 5), "slope_sd": round(relief.slope_sd, 5), "count": len(faults), "faults": faults}
 
 
 def _cell(c: Cell) -> dict[str, float]:

@@ -65,6 +65,8 @@ class Relief:
 
     slope: float
     """Root mean square slope along the lamps of waves of `WAVES_MM`, flakes and camera noise taken out."""
+    slope_sd: float
+    """How far it may be too low, by how the power scatters between directions (standard deviation): strong flakes hide slopes."""
     faults: tuple[SurfaceFault, ...]
     """Widest first."""
     energy: float
@@ -103,8 +105,9 @@ def find_relief(ratio: Plane, light: Plane, film: Mask, px_per_mm: float, soft_m
     edges = np.hypot(cv2.Sobel(lightness, cv2.CV_32F, 1, 0, scale=k / 8.0), cv2.Sobel(lightness, cv2.CV_32F, 0, 1, scale=k / 8.0))
     steep = np.asarray(np.sign(steep) * np.maximum(np.abs(steep) - EDGES_MM * edges, 0.0), np.float32)
     inside = np.asarray(cv2.erode((there > 0.5).astype(np.uint8), np.ones((3, 3), np.uint8), iterations=max(1, round(EDGE_MM * k / 1.5))), bool)
-    energy, softened = _waves(steep, inside, k, soft_mm)
-    return Relief(slope=math.tan(math.radians(LAMP_DEG)) / 2.0 * math.sqrt(energy), faults=_faults(steep, inside, k), energy=softened)
+    energy, sd, softened = _waves(steep, inside, k, soft_mm)
+    low, high = (math.tan(math.radians(LAMP_DEG)) / 2.0 * math.sqrt(e) for e in (energy, energy + sd))
+    return Relief(slope=low, slope_sd=high - low, faults=_faults(steep, inside, k), energy=softened)
 
 
 def _high_passed(ratio: Plane, there: Plane, k: float) -> Plane:
@@ -114,11 +117,11 @@ def _high_passed(ratio: Plane, there: Plane, k: float) -> Plane:
     return np.asarray(cv2.GaussianBlur((ratio - broad) * there, (0, 0), SOFT_MM * k), np.float32)
 
 
-def _waves(steep: Plane, inside: Mask, k: float, soft_mm: float) -> tuple[float, float]:
-    """Mean square of the log ratio that is slope: of waves of `WAVES_MM`, and of waves of `MADE_MM` softened by a Gaussian."""
+def _waves(steep: Plane, inside: Mask, k: float, soft_mm: float) -> tuple[float, float, float]:
+    """Mean square of the log ratio that is slope, of waves of `WAVES_MM`; its standard deviation; and of waves of `MADE_MM`, softened."""
     share = float(inside.mean())
     if share < 0.02:
-        return 0.0, 0.0
+        return 0.0, 0.0, 0.0
     taper = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), 1.5 * k) * inside
     power = np.abs(np.fft.rfft2(steep * taper)) ** 2
     rows, columns = steep.shape
@@ -132,15 +135,19 @@ def _waves(steep: Plane, inside: Mask, k: float, soft_mm: float) -> tuple[float,
     scale = 2.0 / (rows * columns) / float((taper**2).sum())  # the half plane of a real transform, twice
     felt = (waves >= 1.0 / WAVES_MM[1]) & (waves <= 1.0 / WAVES_MM[0])
     left = np.exp(-2.0 * (np.pi * soft_mm * waves) ** 2)  # of a wave's height
-    return _of_slope(power[felt], turn[felt]) * scale, _of_slope(power * left**2, turn) * scale
+    (energy, sd), (softened, _) = _of_slope(power[felt], turn[felt]), _of_slope(power * left**2, turn)
+    return energy * scale, sd * scale, softened * scale
 
 
-def _of_slope(power: npt.NDArray[np.float64], turn: npt.NDArray[np.float64]) -> float:
-    """What of the waves' power goes with the square of the cosine of the angle between wave and lamps, in all."""
+def _of_slope(power: npt.NDArray[np.float64], turn: npt.NDArray[np.float64]) -> tuple[float, float]:
+    """What of the waves' power goes with the square of the cosine of the angle between wave and lamps, in all, and its standard deviation.
+
+    The latter is that of least squares: (W'W)^-1 times the mean square of what is left, W the design over what is expected.
+    """
     which = np.minimum((turn / (np.pi / 2) * BINS).astype(int), BINS - 1)
     count = np.bincount(which, minlength=BINS)
     if count.min() == 0:
-        return 0.0
+        return 0.0, 0.0
     mean = np.bincount(which, power, minlength=BINS) / count
     middle = (np.arange(BINS) + 0.5) / BINS * np.pi / 2
     design = np.stack([np.cos(middle) ** 2, np.ones(BINS)], axis=1)
@@ -148,7 +155,11 @@ def _of_slope(power: npt.NDArray[np.float64], turn: npt.NDArray[np.float64]) -> 
     for _ in range(ROUNDS):  # power scatters with its size: each bin counts by what is expected there (by what was met, too little would come out)
         (slope, rest), *_ = np.linalg.lstsq(design / expected[:, None], mean / expected, rcond=None)
         expected = np.maximum(design @ (slope, rest), 1e-3 * mean.mean())
-    return float((max(slope, 0.0) * np.cos(turn) ** 2).sum())
+    weighed = design / expected[:, None]
+    left = mean / expected - weighed @ (slope, rest)
+    of_one = math.sqrt(float(np.linalg.inv(weighed.T @ weighed)[0, 0] * (left @ left)) / (BINS - 2))
+    every = float((np.cos(turn) ** 2).sum())
+    return max(float(slope), 0.0) * every, of_one * every
 
 
 def _faults(steep: Plane, inside: Mask, k: float) -> tuple[SurfaceFault, ...]:

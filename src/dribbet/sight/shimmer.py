@@ -72,7 +72,7 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
     the film does.
     """
     if np.count_nonzero(film) < LEAST_PX:
-        return Shimmer(index=0.0, glints_per_cm2=0.0, relief=Relief(slope=0.0, faults=(), energy=0.0))
+        return Shimmer(index=0.0, glints_per_cm2=0.0, relief=Relief(slope=0.0, slope_sd=0.0, faults=(), energy=0.0))
     fine, soft = FINE_MM * px_per_mm, SOFT_MM * px_per_mm
     told = _told(left, right, film, fine)
     light = (_luminance(left), _luminance(right))

@@ -46,6 +46,8 @@ STOPS_SHORT: Final = Counted("Paint stops short at {bare} corner.", "Paint stops
 THIS_FAULT: Final = Sentence("This {kind} is {length} wide.")
 THIS_CELL: Final = Sentence("This cell is {length} wide and {shape}.")
 UNEVEN_IS: Final = Sentence("{percent} uneven.")
+UNEVEN_WITHIN: Final = Sentence("Uneven by less than {percent}.")
+FLAKES_HIDE: Final = Sentence("Flakes hide what is less than {percent}.")
 TOUCH_A_CELL_FIRST: Final = t("Touch a cell first.")
 
 

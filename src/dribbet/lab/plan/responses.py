@@ -61,6 +61,8 @@ def doubt_of(result: Mapping[str, Any], response: Response) -> float:
         cracks = result.get("cracks", {})
         open_mm = float(cracks.get("doubtful_mm", 0.0)) if cracks.get("doubtful") else 0.0  # lines that nobody has told yet: all of them, or none
         return math.hypot(float(cracks.get("length_sd", 0.0)), open_mm)
+    if response is Response.UNEVENNESS:
+        return SCALES[response].factor * float((result.get("surface") or {}).get("slope_sd", 0.0))
     if response is Response.SHINE:
         shine = result.get("shine") or {}
         return SCALES[response].factor * math.hypot(shine.get("step_sd", 0.0), SET_UP_SHARE * shine.get("step", 0.0))

@@ -40,9 +40,11 @@ if TYPE_CHECKING:
 
 
 PERHAPS: Final = 0.6
+"""Sureness below which a cell is drawn as one that may be none."""
 RING_SHARE: Final = 0.2  # of the shorter side: how wide a ring begins, from its middle
 LEAST_RING_MM: Final = 2.0
-"""Sureness below which a cell is drawn as one that may be none."""
+SMOOTH: Final = 0.001
+"""Of a slope that is told to a tenth of a per cent: nobody asks what may hide below."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -375,10 +377,15 @@ class ReadPresenter:
         kinds = [f["kind"] for f in surface["faults"]]
         faults = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
         asked = {r for r, _ in self.desk.need_run().series.responses}
+        off = surface.get("slope_sd", 0.0)
+        most = percent(surface["slope"] + off, 1)
+        hidden = read_words.FLAKES_HIDE(percent=most) if off > max(surface["slope"], SMOOTH) else ""
         if asked & {Response.UNEVENNESS, Response.FAULTS} and Response.SHIMMER not in asked:
-            words = faults + " " + read_words.SHIMMER_IS(shimmer=shimmer["index"]) + self._ranged(photographed, Response.UNEVENNESS)
+            words = f"{hidden} {faults}" if hidden else faults + " " + read_words.SHIMMER_IS(shimmer=shimmer["index"])
+            words += self._ranged(photographed, Response.UNEVENNESS)
             return FigureView(f"{surface['slope'] * 100:.1f}", "% uneven", words)
-        return FigureView(f"{shimmer['index']:.2f}", "shimmer", read_words.UNEVEN_IS(percent=percent(surface["slope"], 1)) + " " + faults)
+        uneven = read_words.UNEVEN_WITHIN(percent=most) if hidden else read_words.UNEVEN_IS(percent=percent(surface["slope"], 1))
+        return FigureView(f"{shimmer['index']:.2f}", "shimmer", uneven + " " + faults)
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]
