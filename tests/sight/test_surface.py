@@ -245,6 +245,18 @@ def test_lamps_that_show_something_else_are_not_read_and_said(photographed):
     assert sight.as_json(told)["surface"] is None
 
 
+def test_one_photograph_for_both_lamps_is_not_read_and_said(photographed):
+    main, left, _, corners = photographed
+    told = sight.measure(sight.Lamps(main=main, left=left, right=left.copy()), WIDE, HIGH, corners_px=corners)
+    assert told.shimmer is None
+    assert any("one and the same" in words for words in told.warnings)
+
+
+def test_a_film_on_which_nothing_is_unlike_has_no_slope():
+    told = found(np.zeros(SHAPE, np.float32))
+    assert (told.slope, told.slope_sd, told.energy, told.faults) == (0.0, 0.0, 0.0, ())
+
+
 RESULT = {
     "panel": {"width_mm": 100.0, "height_mm": 80.0},
     "cells": {"items": []},

@@ -156,8 +156,10 @@ def measure(
     report(6, STEPS)
     cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face)
     report(7, STEPS)
-    shimmer, lost = None, False
-    if photos.left is not None and photos.right is not None:
+    shimmer, lost, same = None, False, False
+    if photos.left is not None and photos.right is not None and np.array_equal(photos.left, photos.right):
+        same = True
+    elif photos.left is not None and photos.right is not None:
         left, right = (_laid(photo, plain, corners, (width_mm, height_mm), k, is_round=disc is not None) for photo in (photos.left, photos.right))
         if left is None or right is None:
             lost = True
@@ -181,6 +183,10 @@ def measure(
     if lost:
         warnings.append(
             "The photographs with the lamps left and right do not fit the first: shimmer and surface are not read. Take all three of one panel."
+        )
+    if same:
+        warnings.append(
+            "The photographs with the lamps left and right are one and the same: shimmer and surface are not read. Take one with each lamp."
         )
     if unlit:
         warnings.append(unlit)

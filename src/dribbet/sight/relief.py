@@ -146,7 +146,7 @@ def _of_slope(power: npt.NDArray[np.float64], turn: npt.NDArray[np.float64]) -> 
     """
     which = np.minimum((turn / (np.pi / 2) * BINS).astype(int), BINS - 1)
     count = np.bincount(which, minlength=BINS)
-    if count.min() == 0:
+    if count.min() == 0 or not power.any():
         return 0.0, 0.0
     mean = np.bincount(which, power, minlength=BINS) / count
     middle = (np.arange(BINS) + 0.5) / BINS * np.pi / 2
