@@ -84,3 +84,13 @@ def test_what_is_asked_of_the_whole_panel_comes_before_its_zones(open_window, de
     desk.take("read", codes["K2-b1"])
     desk.changed()
     assert page.view.part == "Middle"
+
+
+def test_no_figure_is_cut_on_a_large_window(reading):
+    """Type grows with the window, and so does the column that it stands in."""
+    window, page = reading
+    window.resize(1920, 1080)
+    press(window, "Z")
+    for out in page.figures:
+        if out.isVisible():
+            assert out.figure.sizeHint().width() <= out.width(), out.figure.said()

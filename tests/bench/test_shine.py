@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dribbet.records import Lamp, Response, Word
+import pytest
+
+from dribbet.records import Lamp, Mishap, MishapKind, Response, Where, Word
+from dribbet.sight.zones import part_of
 from dribbet.studio.acts import planning
 from dribbet.studio.standing import verdict
 from tests.bench.conftest import press, trouble
@@ -65,6 +68,31 @@ def test_reading_of_shine_no_longer_holds_where_its_photograph_is_left_out(open_
     press(window, "Space")
     qtbot.waitUntil(lambda: studio.run.reading(panel) is not None, timeout=120_000)
     assert studio.run.reading(panel).result["shine"]["contrast"] > 0.1
+    page, told = window.page("read"), {}
+    qtbot.waitUntil(lambda: any(f.unit == "% shine" for f in page.view.figures), timeout=20_000)
+    for _ in range(3):
+        (figure,) = [f for f in page.view.figures if f.unit == "% shine"]
+        told[page.presenter.part] = (figure.figure, figure.words)
+        press(window, "Z")
+    whole, middle = (float(told[part][0]) for part in (Where.WHOLE, Where.MIDDLE))
+    assert middle == pytest.approx(whole, rel=0.1)  # of one film, from fewer pieces
+    run = studio.run
+    inner = part_of(run.reading(panel).result, Where.MIDDLE)["shine"]
+    assert f"{inner['step'] * 100:.1f}" == told[Where.MIDDLE][0]
+    assert 4 <= len(inner["pieces"]) < len(run.reading(panel).result["shine"]["pieces"])
+    outer = part_of(run.reading(panel).result, Where.RIM)["shine"]
+    assert (
+        told[Where.RIM] == ("–", "Too little of the mirrored edge lies here.")
+        if outer is None
+        else told[Where.RIM][0] == f"{outer['step'] * 100:.1f}"
+    )
+    desk.notebook.add(
+        Mishap(id="spill", panel_id=panel.id, kind=MishapKind.SPILL, at=desk.now(), x_share=0.6, y_share=0.5, reach_share=0.45, zone_out=True)
+    )
+    desk.changed()
+    page.refresh()
+    (figure,) = [f for f in page.view.figures if f.unit == "% shine"]
+    assert (figure.figure, figure.words) == ("–", "Too little of the mirrored edge lies here.")
     edge = studio.run.photo(panel, Lamp.EDGE)
     desk.notebook.replace(replace(edge, left_out=True))
     desk.changed()

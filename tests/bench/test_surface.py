@@ -45,9 +45,9 @@ def test_faults_stand_among_the_figures_and_on_the_photo(desk, reading):
     ("slope", "off", "said"),
     [
         (0.010, 0.002, "1.0 % uneven. "),
-        (0.001, 0.004, "Uneven by less than 0.5 %. "),
-        (0.0, 0.0009, "0.0 % uneven. "),
-        (0.004, 0.005, "Uneven by less than 0.9 %. "),
+        (0.001, 0.004, "Uneven by less than 0.9 %. "),
+        (0.0, 0.0005, "0.0 % uneven. "),
+        (0.0056, 0.0023, "Uneven by less than 1.1 %. "),
     ],
 )
 def test_where_flakes_hide_slopes_the_most_that_there_may_be_is_said(reading, slope, off, said):

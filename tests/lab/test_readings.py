@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import pytest
+
+from dribbet.lab.plan.responses import hidden_slope
 from dribbet.lab.verdict.readings import that_hold
 from dribbet.records import Lamp, Photo, Reading, Stage
 from tests.made_up import NOON, result
@@ -42,3 +45,19 @@ def test_lamp_that_was_replaced_after_the_reading_was_not_read():
 def test_lamp_of_another_panel_or_stage_does_not_stand_in():
     assert that_hold([SHINY], [MAIN, LEFT, replace(RIGHT, panel_id="q")]) == ()
     assert that_hold([SHINY], [MAIN, LEFT, replace(RIGHT, stage=Stage.WET)]) == ()
+
+
+@pytest.mark.parametrize(
+    ("slope", "sd", "most"),
+    [
+        (0.02, 0.002, None),  # 0.0004 read, 0.000084 its scatter
+        (0.0, 0.004, 0.004 * 3**0.5),
+        (0.0056, 0.0023, 0.011158),  # 0.00003136 + 3 x 0.00003105
+        (0.0056, 0.0020, 0.010515),  # 0.00003136 + 3 x 0.0000264
+        (0.0056, 0.0012, None),  # 0.00003136 is just more than twice 0.00001488
+        (0.0, 0.00057, None),
+    ],
+)
+def test_what_may_hide_among_flakes_goes_by_power(slope, sd, most):
+    assert hidden_slope({"slope": slope, "slope_sd": sd}) == (None if most is None else pytest.approx(most, rel=1e-4))
+    assert hidden_slope({"slope": slope}) is None

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
-from dribbet.sight import cells, colour, rims, unrolled
+from dribbet.sight import cells, colour, polygons, rims, unrolled
 from dribbet.sight.network import Maps, see
 from dribbet.sight.outlines import find_outlines, rim_points
 from dribbet.sight.unrolled import ACROSS, POINTS, STEPS, Unrolled
@@ -161,13 +161,13 @@ def test_what_a_network_gets_of_a_rim():
 
 def test_a_square_encloses_the_pixels_whose_middles_it_holds():
     square = np.array([[1.0, 1.0], [2.0, 1.0], [2.0, 2.0], [1.0, 2.0]], np.float32)
-    window, inside = cells.enclosed(square, FINE, (100, 100))
+    window, inside = polygons.enclosed(square, FINE, (100, 100))
     whole = np.zeros((100, 100), bool)
     whole[window] = inside
     np.testing.assert_array_equal(np.argwhere(whole).min(axis=0), [8, 8])
     np.testing.assert_array_equal(np.argwhere(whole).max(axis=0), [15, 15])
     assert whole.sum() == 64
-    window, inside = cells.enclosed(square - 1.5, FINE, (100, 100))
+    window, inside = polygons.enclosed(square - 1.5, FINE, (100, 100))
     assert inside.sum() == 16  # a quarter of it lies on the panel
 
 
@@ -188,7 +188,7 @@ def test_a_cell_has_the_size_of_its_outline_less_what_others_have_of_it():
 def test_a_cell_cut_by_the_rim_of_a_round_panel_ends_there():
     inside = np.zeros((20, 20), bool)
     inside[4:12, 6:16] = True
-    outline = cells._traced(inside, np.s_[100:120, 40:60], FINE)
+    outline = polygons.traced(inside, np.s_[100:120, 40:60], FINE)
     assert area(outline) == pytest.approx(80 / FINE**2, rel=0.02)
     np.testing.assert_allclose([outline.min(axis=0), outline.max(axis=0)], [[46 / 8, 104 / 8], [56 / 8, 112 / 8]], atol=1e-5)
 

@@ -94,7 +94,7 @@ def test_a_zone_takes_its_pieces_of_the_edge_out_and_too_few_are_no_shine():
     lower = without(told, [Zone(50.0, 25.0, 27.0)])["shine"]
     assert (lower["contrast"], lower["grade"]) == (0.1, "satin")
     rim = part_of(told, Where.RIM)
-    assert "shine" not in rim  # 15 mm at either end hold two pieces, and what lies on the line is the middle's
+    assert rim["shine"] is None  # 15 mm at either end hold two pieces, and what lies on the line is the middle's
     middle = part_of(told, Where.MIDDLE)["shine"]
     assert [p[1] for p in middle["pieces"]] == [15.0, 25.0, 35.0, 45.0, 55.0, 65.0, 75.0, 85.0]
     assert value_of(part_of(told, Where.RIM), Response.SHINE) is None

@@ -20,6 +20,7 @@ from dribbet.sight.company import LEAST_MM, ON_FILM, OVERLAP, company
 from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
 from dribbet.sight.network import MAPS_PX_PER_MM
 from dribbet.sight.outlines import Outlines, filled, find_outlines, shape_of
+from dribbet.sight.polygons import enclosed, traced
 from dribbet.sight.rims import drawn_anew
 
 if TYPE_CHECKING:
@@ -173,7 +174,7 @@ class _Placed:
             if np.count_nonzero(there) < HALF * np.count_nonzero(inside):  # the image, not the cell
                 return
             if not np.array_equal(there, inside):
-                inside, outline = there, _traced(there, window, self._k)
+                inside, outline = there, traced(there, window, self._k)
         pixels = int(np.count_nonzero(inside))
         if not pixels or self._film[window][inside].mean() < ON_FILM:
             return
@@ -225,18 +226,6 @@ def _passed_over(found: Outlines, odds: Floats, taken: Mask, k: float) -> list[f
     return doubts
 
 
-def enclosed(outline: Outline, px_per_mm: float, shape: tuple[int, ...]) -> tuple[tuple[slice, slice], Mask]:
-    """Where an outline in mm lies in a picture of this shape, and which pixels' middles it encloses there."""
-    from skimage.draw import polygon2mask  # OpenCV's own fill takes every pixel that the line touches
-
-    px = outline.astype(np.float64) * px_per_mm - 0.5
-    low, high = np.floor(px.min(axis=0)).astype(int).clip(0), np.ceil(px.max(axis=0)).astype(int) + 1
-    right, bottom = min(int(high[0]), shape[1]), min(int(high[1]), shape[0])
-    window = np.s_[int(low[1]) : max(bottom, int(low[1])), int(low[0]) : max(right, int(low[0]))]
-    inside = polygon2mask((window[0].stop - window[0].start, window[1].stop - window[1].start), px[:, ::-1] - low[::-1])
-    return window, np.asarray(inside, bool)
-
-
 def count_sd(chances: list[float]) -> float:
     """Standard deviation of how many of some candidates are cells: the law of independent chances, sum p (1 - p), times `LUCK`."""
     p = np.asarray(chances, np.float64)
@@ -255,15 +244,6 @@ def _beside(base: Mask, window: tuple[slice, slice], inside: Mask, k: float) -> 
     body[top : top + inside.shape[0], left : left + inside.shape[1]] = inside
     ring = cv2.dilate(body, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))) > body
     return float(near[ring].mean())
-
-
-def _traced(inside: Mask, window: tuple[slice, slice], px_per_mm: float) -> Outline:
-    """Outline in mm of what is enclosed in a window."""
-    from skimage.measure import find_contours
-
-    lines = find_contours(np.pad(inside, 1).astype(np.float32), 0.5)
-    px = max(lines, key=len)[:-1, ::-1] - 1.0 + (window[1].start, window[0].start)
-    return np.asarray((px + 0.5) / px_per_mm, np.float32)
 
 
 def _cell(outline: Outline, free: float, odds: float) -> Cell:

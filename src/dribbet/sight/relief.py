@@ -66,7 +66,7 @@ class Relief:
     slope: float
     """Root mean square slope along the lamps of waves of `WAVES_MM`, flakes and camera noise taken out."""
     slope_sd: float
-    """How far it may be too low, by how the power scatters between directions (standard deviation): strong flakes hide slopes."""
+    """How far it may be off, by how the power scatters between directions (standard deviation): strong flakes hide slopes, and look like some."""
     faults: tuple[SurfaceFault, ...]
     """Widest first."""
     energy: float

@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight.network import MAPS_PX_PER_MM
+from dribbet.sight.polygons import folded, without_thin_parts
 from dribbet.sight.unrolled import ACROSS, POINTS, STEPS, Unrolled, curved, pictures
 
 if TYPE_CHECKING:
@@ -79,6 +80,9 @@ def ends(logits: Floats) -> Floats:
 def drawn_anew(contours: Sequence[npt.NDArray[Any]], px_per_mm: float, lab: Lab, lab_px_per_mm: float, maps: Maps) -> list[Floats]:
     """Outlines of candidates with their rims where the cells end: each of shape (m, 2), in mm of the panel, within its face.
 
+    Where a candidate bends inwards, the ways outwards from its points cross, and what is drawn may fold over itself. Such a one loses its folds and
+    spikes, and is drawn once more from what is left; what folds even then only loses them.
+
     Parameters
     ----------
     contours : sequence of ndarray, shape (m, 1, 2)
@@ -88,6 +92,17 @@ def drawn_anew(contours: Sequence[npt.NDArray[Any]], px_per_mm: float, lab: Lab,
     maps : Maps
         What the reader's eyes said of it.
     """
+    made = _drawn(contours, px_per_mm, lab, lab_px_per_mm, maps)
+    bent = [i for i, outline in enumerate(made) if folded(outline)]
+    smooth = [without_thin_parts(made[i], lab_px_per_mm, lab.shape[:2]) for i in bent]
+    begun = [(outline * lab_px_per_mm - 0.5).astype(np.float32)[:, None] for outline in smooth]
+    for i, outline in zip(bent, _drawn(begun, lab_px_per_mm, lab, lab_px_per_mm, maps), strict=True):
+        made[i] = without_thin_parts(outline, lab_px_per_mm, lab.shape[:2]) if folded(outline) else outline
+    return made
+
+
+def _drawn(contours: Sequence[npt.NDArray[Any]], px_per_mm: float, lab: Lab, lab_px_per_mm: float, maps: Maps) -> list[Floats]:
+    """What the network draws of each, folds and all."""
     if not contours:
         return []
     net: Any = cv2.dnn.readNetFromONNX(np.frombuffer(WEIGHTS.read_bytes(), np.uint8))

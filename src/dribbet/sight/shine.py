@@ -139,7 +139,7 @@ def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Float
             contrast, width, at = fit
             far, down = at + offset, (i + 0.5) * STRIP_MM
             x_there, y_there = far * np.cos(turn) - down * np.sin(turn), far * np.sin(turn) + down * np.cos(turn)
-            told.append(EdgePiece(x_mm=x_there + columns / k / 2, y_mm=y_there + rows / k / 2, contrast=contrast, width_mm=width))
+            told.append(EdgePiece(x_mm=float(x_there + columns / k / 2), y_mm=float(y_there + rows / k / 2), contrast=contrast, width_mm=width))
     return shine_of(told) or NONE_SEEN
 
 

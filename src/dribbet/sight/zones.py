@@ -150,9 +150,8 @@ def without(result: Mapping[str, Any], zones: Sequence[PanelPart]) -> dict[str, 
     made = dict(result)
     made["panel"] = {**panel, "left_out": round(max(1.0 - left / float(panel.get("face_share", 1.0)), 0.0), 5)}
     made.pop("arrangement", None)  # of the whole
-    shine = made.pop("shine", None)
-    if isinstance(shine, dict) and (told := shine_figures.without(shine, out)) is not None:
-        made["shine"] = told
+    if isinstance(result.get("shine"), dict):
+        made["shine"] = shine_figures.without(result["shine"], out)
     cells = result.get("cells")
     if isinstance(cells, dict):
         kept = [i for i, c in enumerate(cells["items"]) if not out(c["x_mm"], c["y_mm"])]

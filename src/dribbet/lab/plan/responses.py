@@ -37,6 +37,10 @@ class ResponseScale:
 SET_UP_SHARE: Final = 0.03
 """Of a panel's shine, what setting board and phone up anew changes (standard deviation; docs/measuring.md)."""
 EVEN: Final = 0.5  # of the photographs say yes
+STANDS_OUT: Final = 2.0  # standard deviations of the power
+HIDDEN_WITHIN: Final = 3.0
+SMOOTH: Final = 0.001
+"""Of a slope that is told to a tenth of a per cent: nobody asks what may hide below."""
 SCALES: Final = {
     Response.CRACK_LENGTH: ResponseScale(unit="mm", digits=0, group="cracks", key="length_mm", measuring_sd=8.0, model=Model.LENGTH, per_area=True),
     Response.CRACKED: ResponseScale(unit="", digits=0, group="cracks", key="count", model=Model.YES_NO),
@@ -67,6 +71,18 @@ def doubt_of(result: Mapping[str, Any], response: Response) -> float:
         shine = result.get("shine") or {}
         return SCALES[response].factor * math.hypot(shine.get("step_sd", 0.0), SET_UP_SHARE * shine.get("step", 0.0))
     return 0.0
+
+
+def hidden_slope(surface: Mapping[str, Any]) -> float | None:
+    """The steepest slope that may hide among flakes, of the `surface` of a reading; None where what was read stands out from them.
+
+    Power adds up, slopes do not: in squares, what was read must be two standard deviations above nought, and no more than three above it may be
+    there. On 384 drawn films with flakes, waves and both, the true slope was above that once in a hundred (docs/measuring.md).
+    """
+    read = surface["slope"] ** 2
+    off = (surface["slope"] + surface.get("slope_sd", 0.0)) ** 2 - read
+    most = math.sqrt(read + HIDDEN_WITHIN * off)
+    return most if read < STANDS_OUT * off and most > SMOOTH else None
 
 
 def mean_of(results: Sequence[Mapping[str, Any]], response: Response) -> float | None:

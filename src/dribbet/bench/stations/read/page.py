@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
@@ -18,7 +18,7 @@ from dribbet.bench.stations.read.presenter import FigureView, ReadPresenter, Rea
 from dribbet.bench.stations.read.several import Several
 from dribbet.bench.theme.inks import WALL, WHITE, Inks
 from dribbet.bench.theme.patterns import dashed, solid
-from dribbet.bench.theme.type import width
+from dribbet.bench.theme.type import grown, width
 from dribbet.lab.panel import landing
 from dribbet.records import DribbetError, Reading, Where
 from dribbet.studio.standing import turning
@@ -54,6 +54,19 @@ class ReadOut(QWidget):
         self.setAccessibleName(f"{figure.figure} {figure.unit}. {figure.words}")
 
 
+class FigureColumn(QWidget):
+    """The column of figures beside the photo: as wide as its type is large."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.regrow()
+
+    def regrow(self) -> None:
+        """Take the size that type has in this window now."""
+        self.setFixedWidth(grown(FIGURES_PX))
+
+
+FIGURES_PX: Final = 300
 SHORT_PX = 620.0
 
 
@@ -163,7 +176,7 @@ class ReadPage(Page):
         self.key_line = LineKey()
         left.addWidget(self.key_line)
         row.addLayout(left, 72)
-        self.side = QWidget()
+        self.side = FigureColumn()
         side = QVBoxLayout(self.side)
         side.setContentsMargins(0, 0, 0, 0)
         side.setSpacing(10)
@@ -182,7 +195,6 @@ class ReadPage(Page):
         side.addWidget(self.pebbles, 1)
         self.warnings = QVBoxLayout()
         side.addLayout(self.warnings)
-        self.side.setFixedWidth(300)
         row.addWidget(self.side)
         self.body.addLayout(row, 1)
 
@@ -203,8 +215,8 @@ class ReadPage(Page):
             out.show()
         self.shade_head.setVisible(v.is_read and not v.poured)  # two bars with their words need no head
         self.shades.setVisible(v.is_read)
-        for part in (self.heap_head, self.pebbles):
-            part.setVisible(v.is_read and not self.low and not ((v.base_open and v.warnings) or v.lines_open))  # what is asked needs the room
+        for heap in (self.heap_head, self.pebbles):
+            heap.setVisible(v.is_read and not self.low and not ((v.base_open and v.warnings) or v.lines_open))  # what is asked needs the room
         self.pebbles.show_cells(v.diameters_mm)
         self.shades.show_shades(v.shades, v.poured)
         self.fate.say(v.fate)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 from dribbet.bench.apart import apart_told
 from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
-from dribbet.lab.plan.responses import value_of
+from dribbet.lab.plan.responses import hidden_slope, value_of
 from dribbet.notebook.store import new_id
 from dribbet.records import MENDED, RAKED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
 from dribbet.records.results import FaultKind, faults_of
@@ -43,8 +43,6 @@ PERHAPS: Final = 0.6
 """Sureness below which a cell is drawn as one that may be none."""
 RING_SHARE: Final = 0.2  # of the shorter side: how wide a ring begins, from its middle
 LEAST_RING_MM: Final = 2.0
-SMOOTH: Final = 0.001
-"""Of a slope that is told to a tenth of a per cent: nobody asks what may hide below."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -293,7 +291,9 @@ class ReadPresenter:
             FigureView(crack.partition("\u202f")[0], f"{units.length} of crack", ""),
         ]
         made.append(FigureView(f"{result['spread']['fraction'] * 100:.0f}", "% covered", ""))
-        if result.get("shimmer"):
+        if self._of_the_edge(result):
+            made.append(_shine(result["shine"], ""))
+        elif result.get("shimmer"):
             made.append(FigureView(f"{result['shimmer']['index']:.2f}", "shimmer", ""))
         made.append(FigureView(f"{result['colour']['mean_chroma']:.0f}", "C* vivid", ""))
         return tuple(made)
@@ -356,18 +356,19 @@ class ReadPresenter:
             words += self._ranged(photographed, Response.SPREAD)
         least = f"{max(most - open_, 0.0) * 100:.0f}–" if open_ else ""
         made.append(FigureView(f"{least}{most * 100:.0f}", "% covered", words))
-        asked = [r for r, _ in self.desk.need_run().series.responses if r is Response.SHINE or r in RAKED]
-        if result.get("shine") and (not result.get("shimmer") or asked[:1] == [Response.SHINE]):
-            shine = result["shine"]
-            width = units.length_text(shine["width_mm"], 1) if shine["width_mm"] is not None else ""
-            words = read_words.shine(shine["grade"], width, shine["contrast"]) + self._ranged(photographed, Response.SHINE)
-            made.append(FigureView(f"{shine['step'] * 100:.1f}", "% shine", words))
+        if self._of_the_edge(result):
+            made.append(_shine(result["shine"], _grade(result["shine"], units) + self._ranged(photographed, Response.SHINE)))
         elif result.get("shimmer"):
             made.append(self._raked(result, photographed))
         lacing = result["lacing"]["area_fraction"]
         if lacing > 0.004:
             made.append(FigureView(f"{lacing * 100:.1f}", "% lacing", ""))
         return tuple(made)
+
+    def _of_the_edge(self, result: dict[str, Any]) -> bool:
+        """Whether shine is told: there is room for it or for what the lamps left and right tell, and what the test asks first comes first."""
+        asked = [r for r, _ in self.desk.need_run().series.responses if r is Response.SHINE or r in RAKED]
+        return "shine" in result and (not result.get("shimmer") or asked[:1] == [Response.SHINE])
 
     def _raked(self, result: dict[str, Any], photographed: tuple[Mapping[str, Any], ...]) -> FigureView:
         """What the lamps left and right tell, in one figure: there is room for four. What the test asks comes first."""
@@ -377,15 +378,13 @@ class ReadPresenter:
         kinds = [f["kind"] for f in surface["faults"]]
         faults = read_words.faults(kinds.count(FaultKind.PIT), kinds.count(FaultKind.BUMP))
         asked = {r for r, _ in self.desk.need_run().series.responses}
-        off = surface.get("slope_sd", 0.0)
-        most = percent(surface["slope"] + off, 1)
-        hidden = read_words.FLAKES_HIDE(percent=most) if off > max(surface["slope"], SMOOTH) else ""
+        most = hidden_slope(surface)
         if asked & {Response.UNEVENNESS, Response.FAULTS} and Response.SHIMMER not in asked:
-            words = f"{hidden} {faults}" if hidden else faults + " " + read_words.SHIMMER_IS(shimmer=shimmer["index"])
-            words += self._ranged(photographed, Response.UNEVENNESS)
+            more = read_words.SHIMMER_IS(shimmer=shimmer["index"]) if most is None else read_words.FLAKES_HIDE(percent=percent(most, 1))
+            words = f"{faults} {more}" + self._ranged(photographed, Response.UNEVENNESS)
             return FigureView(f"{surface['slope'] * 100:.1f}", "% uneven", words)
-        uneven = read_words.UNEVEN_WITHIN(percent=most) if hidden else read_words.UNEVEN_IS(percent=percent(surface["slope"], 1))
-        return FigureView(f"{shimmer['index']:.2f}", "shimmer", uneven + " " + faults)
+        uneven = read_words.UNEVEN_IS(percent=percent(surface["slope"], 1)) if most is None else read_words.UNEVEN_WITHIN(percent=percent(most, 1))
+        return FigureView(f"{shimmer['index']:.2f}", "shimmer", f"{uneven} {faults}")
 
     def _cell_words(self, result: dict[str, Any], i: int | None) -> str:
         items = result["cells"]["items"]
@@ -566,3 +565,17 @@ def _lie(result: dict[str, Any], units: Units) -> str:
     if not told or result.get("shimmer") is not None or result["cracks"].get("doubtful") or result["spread"].get("doubtful"):
         return ""  # four figures, or a question, need the room
     return " " + arranged.lie(told, named_direction(told), units.length_text(told.get("gap_mm") or 0.0, 1))
+
+
+def _grade(shine: Mapping[str, Any] | None, units: Units) -> str:
+    """How glossy, in words."""
+    if shine is None:
+        return ""
+    return read_words.shine(shine["grade"], units.length_text(shine["width_mm"], 1) if shine["width_mm"] is not None else "", shine["contrast"])
+
+
+def _shine(shine: Mapping[str, Any] | None, words: str) -> FigureView:
+    """Shine of a panel, or of a part of it; too little of the edge may lie there, or outside its zones."""
+    if shine is None:
+        return FigureView("–", "% shine", read_words.NO_EDGE_HERE)
+    return FigureView(f"{shine['step'] * 100:.1f}", "% shine", words)
