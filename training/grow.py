@@ -23,10 +23,11 @@ import numpy as np
 
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import seen
-from dribbet.sight import cells, colour, lines, looks, network
+from dribbet.sight import breaks, cells, colour, lines, looks, network
 from dribbet.sight.company import COLUMNS as COMPANY
 from dribbet.sight.company import company
 from dribbet.sight.outlines import Outlines, filled
+from dribbet.sight.skeletons import skeleton_length_px
 from dribbet.sight.spread import find_spread
 from training.draw import HELD_FROM, HIGH_MM, PAINTED, WIDE_MM, K
 from training.painted import painted
@@ -40,22 +41,28 @@ CRACKED: Final = "cracked"
 BROKEN: Final = "broken"  # cracked ones of the painter
 MORE_CRACKED: Final = 80
 MORE_BROKEN: Final = 120
+LACED: Final = "laced"  # nets of strands of the painter: what is most like a crack
+MORE_LACED: Final = 96
 MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
 MORE_WORLDS: Final = 280
 MORE_PAINTED: Final = 80
 DEPTH: Final = 7
 CELL_TREES: Final = 150
-LINE_TREES: Final = 120
+LINE_TREES: Final = 100
+PIECE_TREES: Final = 60
 IS_CELL: Final = (0.45, 0.60)  # overlap with a true cell below and above which a candidate is none, or one
 MOST_OF_A_PANEL: Final = 3000  # candidates, so that a crowded panel does not outweigh all others
 CRACK_WEIGHT: Final = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
+WORLD_WEIGHT: Final = 0.25  # of lines: worlds taught the eyes for cracks, and would have them trusted more than another hand deserves
 TRUE_SHARE: Final = 0.5
+NEAR_MM: Final = 0.3
 
 
 def names(worlds: int, painted_ones: int) -> list[str]:
     """All panels: those held out first."""
     held = [f"{kind}-{HELD_FROM + 70_000 + 10_000 * n + i}" for n, kind in enumerate(HELD_OUT) for i in range(HELD_EACH)]
     more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
+    more += [f"{LACED}-{FIRST + i}" for i in range(MORE_LACED)]
     return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
 
 
@@ -72,8 +79,8 @@ def photograph(folder: Path, name: str) -> None:
         return
     kind, seed = name.split("-")
     sheet = (
-        painted(int(seed), WIDE_MM, HIGH_MM, K, CRACKED if kind == BROKEN else "")
-        if kind in (PAINTED, BROKEN)
+        painted(int(seed), WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
+        if kind in (PAINTED, BROKEN, LACED)
         else draw(int(seed), width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
     )
     photo = seen(sheet.linear, K, np.random.default_rng([int(seed), 3]))
@@ -145,7 +152,7 @@ def overlaps(contours: list[Any], truth: Any) -> Any:
 def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
     """Segments of each kind of ridge as the reader will meet them, beside cells that it found itself, and what each truly is."""
     cv2.setNumThreads(1)
-    kept = folder / f"{name}.{_made_with(network.WEIGHTS, OUT / 'cells.npz', OUT / 'cells_again.npz')}.lines"
+    kept = folder / f"{name}.{_made_with(network.WEIGHTS, network.BREAKS, OUT / 'cells.npz', OUT / 'cells_again.npz')}.lines"
     if not kept.exists():
         panel, lab, film, centres, maps = looked_at(folder, name)
         labels = cells.find_cells(lab, centres, K, film, maps).labels
@@ -165,6 +172,42 @@ def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
         kept.write_bytes(pickle.dumps(looks))
     told: list[dict[str, Any]] = pickle.loads(kept.read_bytes())
     return told
+
+
+@dataclass(frozen=True)
+class Broken:
+    """Pieces that lines were joined into: what each is like, how long, which share of it is truly cracked; and how long the panel's cracks are."""
+
+    features: Any
+    length_mm: Any
+    right: Any
+    true_mm: float
+
+
+def describe_pieces(folder: Path, name: str, odds: list[tuple[Any, Any]]) -> Broken:
+    """Pieces of a panel whose lines have these scores: both looks of each kind of ridge that `describe_lines` told."""
+    from scipy.ndimage import distance_transform_edt
+    from skimage.morphology import skeletonize
+
+    cv2.setNumThreads(1)
+    looks = describe_lines(folder, name)
+    true = np.asarray(skeletonize(np.load(folder / f"{name}.npz")["cracks"] > 127), bool)
+    ridges = [
+        breaks.Ridge(
+            polarity=int(look["segments"].features[0, 18]), segments=look["segments"], first=first, odds=second,
+            inside=~breaks.along_the_edge(look["segments"], K),
+        )
+        for look, (first, second) in zip(looks, odds, strict=True)
+    ]  # fmt: skip
+    true_mm = skeleton_length_px(true) / K
+    if not ridges:
+        return Broken(np.zeros((0, breaks.COLUMNS), np.float32), np.zeros(0), np.zeros(0), true_mm)
+    pieces = breaks.joined(ridges, K)
+    there = pieces.numbers[pieces.spine] - 1
+    close = distance_transform_edt(~true)[pieces.spine] <= NEAR_MM * K if true.any() else np.zeros(len(there), bool)
+    n = len(pieces.length_mm)
+    right = np.bincount(there, close, minlength=n) / np.maximum(np.bincount(there, minlength=n), 1)
+    return Broken(breaks.described(pieces, ridges, K), pieces.length_mm, right, true_mm)
 
 
 def plain_arrays(model: Any) -> dict[str, Any]:
@@ -264,26 +307,62 @@ def grow_cells(told: list[Told], held: Any) -> None:
     keep("cells_again", second)
 
 
-def grow_lines(told: list[list[dict[str, Any]]], held: Any) -> None:
-    """First look, then the second one on scores that each panel got from a forest that had not seen it."""
+def trusted(panels: list[str]) -> Any:
+    """How much the lines of each panel count."""
+    return np.array([1.0 if p.split("-")[0] in (PAINTED, BROKEN, LACED) else WORLD_WEIGHT for p in panels])
+
+
+def grow_lines(told: list[list[dict[str, Any]]], held: Any, weight: Any) -> list[list[tuple[Any, Any]]]:
+    """First look, then the second one on scores that each panel got from a forest that had not seen it; scores of both, got like that."""
     looks = [(look, i) for i, one in enumerate(told) for look in one]
     x = np.concatenate([look["segments"].features for look, _ in looks])
     y = np.concatenate([look["y"] for look, _ in looks])
     w = np.concatenate([look["w"] for look, _ in looks])
-    w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0)
     panel = np.concatenate([np.full(len(look["y"]), i) for look, i in looks])
+    w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0) * weight[panel]
     t = held[panel]
+    fold = fold_of(held)[panel]
     first = fitted(x[~t], y[~t], w[~t], LINE_TREES)
     marks("lines", first.predict(x[t]), y[t], w[t])
     keep("lines", first)
-    others = [fitted(x[~t & (panel % FOLDS != f)], y[~t & (panel % FOLDS != f)], w[~t & (panel % FOLDS != f)], LINE_TREES) for f in range(FOLDS)]
-    again = np.concatenate(
-        [lines.company(look["segments"], np.asarray(others[i % FOLDS]._raw_predict(look["segments"].features))) for look, i in looks]
-    )
+    scores = np.zeros((len(x), 3))
+    for f in range(FOLDS):
+        scores[fold == f] = fitted(x[~t & (fold != f)], y[~t & (fold != f)], w[~t & (fold != f)], LINE_TREES)._raw_predict(x[fold == f])
+    scores[t] = first._raw_predict(x[t])
+    at = np.concatenate([[0], np.cumsum([len(look["y"]) for look, _ in looks])])
+    again = np.concatenate([lines.company(look["segments"], scores[a:b]) for (look, _), a, b in zip(looks, at[:-1], at[1:], strict=True)])
     cracked = (y == lines.CRACK).astype(int)
     second = fitted(again[~t], cracked[~t], w[~t], LINE_TREES)
     marks("lines_again", second.predict(again[t]), cracked[t], w[t])
     keep("lines_again", second)
+    odds = np.zeros(len(x))
+    for f in range(FOLDS):
+        some = ~t & (fold != f)
+        odds[fold == f] = fitted(again[some], cracked[some], w[some], LINE_TREES).decision_function(again[fold == f])
+    odds[t] = second.decision_function(again[t])
+    by_panel: list[list[tuple[Any, Any]]] = [[] for _ in told]
+    for (_, i), a, b in zip(looks, at[:-1], at[1:], strict=True):
+        by_panel[i].append((scores[a:b], odds[a:b]))
+    return by_panel
+
+
+def fold_of(held: Any) -> Any:
+    """Fold of each panel that teaches, -1 of those held out."""
+    fold = np.full(len(held), -1)
+    fold[~held] = np.arange(int((~held).sum())) % FOLDS
+    return fold
+
+
+def grow_pieces(told: list[Broken], held: Any, weight: Any) -> None:
+    """Third look: pieces as wholes."""
+    x = np.concatenate([one.features for one in told])
+    y = np.concatenate([one.right > TRUE_SHARE for one in told]).astype(int)
+    panel = np.concatenate([np.full(len(one.right), i) for i, one in enumerate(told)])
+    w = np.sqrt(np.concatenate([one.length_mm for one in told])) * weight[panel]
+    t = held[panel]
+    third = fitted(x[~t], y[~t], w[~t], PIECE_TREES)
+    marks("pieces", third.predict(x[t]), y[t], w[t])
+    keep("pieces", third)
 
 
 def asker(told: str | None) -> argparse.ArgumentParser:
@@ -308,7 +387,7 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN  # those with more cracks are for lines
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED  # those are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         more = more_names()
         list(pool.map(partial(photograph, asked.folder), panels + more))
@@ -316,7 +395,10 @@ def main() -> None:
     grow_cells(told, np.concatenate([held[:base], np.zeros(len(more), bool)]))
     with ProcessPoolExecutor(asked.workers) as pool:  # anew: those that live know the forest of before
         seen_lines = list(pool.map(partial(describe_lines, asked.folder), panels))
-    grow_lines(seen_lines, held)
+    odds = grow_lines(seen_lines, held, trusted(panels))
+    with ProcessPoolExecutor(asked.workers) as pool:
+        pieces = list(pool.map(partial(describe_pieces, asked.folder), panels, odds))
+    grow_pieces(pieces, held, trusted(panels))
 
 
 if __name__ == "__main__":

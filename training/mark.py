@@ -20,12 +20,11 @@ from scipy.ndimage import distance_transform_edt
 from dribbet.sight import cells, cracks
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
-from training.grow import asker, held_out, looked_at, names
+from training.grow import NEAR_MM, asker, held_out, looked_at, names
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-NEAR_MM: Final = 0.3
 SAME: Final = 0.5
 FEWEST: Final = 3
 SIZES_MM: Final = ((1, 2), (2, 4), (4, 8), (8, 99))

@@ -1,4 +1,4 @@
-"""The reader's network: one small U-shaped stack of 3 × 3 convolutions over the whole panel at 8 px/mm.
+"""The reader's networks: small U-shaped stacks of 3 × 3 convolutions over the whole panel at 8 px/mm.
 
 The first step folds 2 × 2 pixels into channels, so all work is done at 4 px/mm and coarser; cracks are unfolded to 8 px/mm again.
 """
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from pathlib import Path
 
 WIDTHS: Final = (28, 40, 56, 80, 112)
-PLANES: Final = 6
 FOLD: Final = 2
 COLOURS: Final = 3
 USUAL: Final = (-2.0, -2.5, -3.0, -2.2, -3.0, -2.0)
@@ -37,23 +36,23 @@ def _single(width: int) -> nn.Sequential:
 
 
 class Reader(nn.Module):
-    """Logits (batch, 6 + 4, rows / 2, columns / 2) of folded colour (batch, 12, rows / 2, columns / 2).
+    """Logits (batch, planes, rows / 2, columns / 2) of folded colour (batch, 12, rows / 2, columns / 2).
 
-    First the six planes, then the crack at 2 × 2 pixels.
+    By default six planes and then the crack at 2 × 2 pixels; `usual`: log odds at which each plane begins.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, widths: tuple[int, ...] = WIDTHS, usual: tuple[float, ...] = (*USUAL, *[USUAL_CRACK] * FOLD**2)) -> None:
         super().__init__()
         before = COLOURS * FOLD**2
         self.down = nn.ModuleList()
-        for width in WIDTHS:
+        for width in widths:
             self.down.append(_pair(before, width))
             before = width
-        self.across = nn.ModuleList(nn.Conv2d(low, high, 1) for high, low in itertools.pairwise(WIDTHS))
-        self.up = nn.ModuleList(_single(width) for width in WIDTHS[:-1])
-        self.heads = nn.Conv2d(WIDTHS[0], PLANES + FOLD**2, 1)
+        self.across = nn.ModuleList(nn.Conv2d(low, high, 1) for high, low in itertools.pairwise(widths))
+        self.up = nn.ModuleList(_single(width) for width in widths[:-1])
+        self.heads = nn.Conv2d(widths[0], len(usual), 1)
         with torch.no_grad():  # begin at how often each is so, rather than at a half
-            self.heads.bias.copy_(torch.tensor([*USUAL, *[USUAL_CRACK] * FOLD**2]))
+            self.heads.bias.copy_(torch.tensor(usual))
 
     def forward(self, folded: Tensor) -> Tensor:
         """Logits at 4 px/mm."""
@@ -62,7 +61,7 @@ class Reader(nn.Module):
         for i, block in enumerate(self.down):
             x = block(x if i == 0 else nn.functional.max_pool2d(x, 2))
             kept.append(x)
-        for i in reversed(range(len(WIDTHS) - 1)):
+        for i in reversed(range(len(self.up))):
             x = kept[i] + nn.functional.interpolate(self.across[i](x), scale_factor=2.0, mode="nearest")
             x = self.up[i](x)
         return torch.as_tensor(self.heads(x))
@@ -108,7 +107,7 @@ def _in_order(reader: Reader) -> Iterator[tuple[Any, nn.BatchNorm2d | None]]:
     for block in reader.down:
         yield block[0], block[1]
         yield block[3], block[4]
-    for i in reversed(range(len(WIDTHS) - 1)):
+    for i in reversed(range(len(reader.up))):
         yield reader.across[i], None
         yield reader.up[i][0], reader.up[i][1]
     yield reader.heads, None

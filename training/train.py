@@ -106,16 +106,16 @@ def loss_of(logits: Tensor, cracks: Tensor, planes: Tensor) -> tuple[Tensor, dic
         if name in ("rim", "centre"):  # shares of their own: an absolute difference would draw them to nought, which most pixels are
             losses[name] = nn.functional.binary_cross_entropy_with_logits(said, true)
         else:
-            losses[name] = nn.functional.binary_cross_entropy_with_logits(said, true) + 0.3 * _missed(said, true)
+            losses[name] = nn.functional.binary_cross_entropy_with_logits(said, true) + 0.3 * missed(said, true)
     line = nn.functional.pixel_shuffle(logits[:, len(PLANES) :], FOLD)[:, 0]
     true = cracks.float() / 255.0
     weight = 1.0 + (CRACK_ODDS - 1.0) * (true > 0.3)
-    losses["cracks"] = 4.0 * nn.functional.binary_cross_entropy_with_logits(line, true, weight=weight) + 0.3 * _missed(line, true)
+    losses["cracks"] = 4.0 * nn.functional.binary_cross_entropy_with_logits(line, true, weight=weight) + 0.3 * missed(line, true)
     total = torch.stack([WEIGHT[n] * v for n, v in losses.items()]).sum()
     return total, {n: float(v.detach()) for n, v in losses.items()}
 
 
-def _missed(said: Tensor, true: Tensor) -> Tensor:
+def missed(said: Tensor, true: Tensor) -> Tensor:
     """One minus the overlap (Dice) over the batch; nought where there is nothing to be found."""
     share = torch.sigmoid(said)
     return 1.0 - (2 * (share * true).sum() + 50.0) / (share.sum() + true.sum() + 50.0)

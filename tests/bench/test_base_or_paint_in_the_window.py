@@ -91,6 +91,29 @@ def test_decide_says_whose_spread_it_waits_for_and_which_lines_count_as_none(ope
 LINES = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max_width_mm": 0.6, "count": 5}
 
 
+def test_dotted_lines_beside_cracks_that_are_counted_are_asked_about_by_themselves(open_window, desk):
+    """K2-b1 of the demo as it was read: cracks, and lines that may be some."""
+    desk.choose_series("k2")
+    panel = next(p for p in desk.need_run().panels if p.code == "K2-b1")
+    before = desk.need_run().reading(panel).result["cracks"]
+    assert before["count"] >= 5
+    assert before["doubtful_mm"] > 10.0
+    desk.take("read", panel.id)
+    window = open_window(desk)
+    window.walk("read")
+    page = window.page("read")
+    assert (keys(window)["D"], keys(window)["P"]) == ("Cracks, too", "Not these")
+    assert page.view.overlay.cracks
+    assert page.view.overlay.lines
+    said = page.view.figures[1].words
+    assert f"{before['doubtful_mm']:.0f} mm of dotted lines may be cracks, too (D), or none (P)." in said.replace("\u202f", " ")
+    press(window, "D")
+    after = desk.need_run().reading(panel).result["cracks"]
+    assert after["length_mm"] == pytest.approx(before["length_mm"] + before["doubtful_mm"], abs=0.15)
+    assert after["doubtful_mm"] == 0.0
+    assert page.view.overlay.lines == ()
+
+
 @pytest.mark.parametrize(("cap", "length", "count"), [("D", 47.0, 5), ("P", 0.0, 0)])
 def test_dotted_lines_are_asked_and_one_key_counts_them_or_not(open_window, desk, cap, length, count):
     desk.choose_series("d1")

@@ -56,7 +56,7 @@ def test_a_cell_in_hand_brings_the_key_that_removes_it(reading):
 
 def test_a_crack_length_says_how_far_it_may_be_off(open_window, desk):
     desk.choose_series("k2")
-    panel = next(p for p in desk.need_run().panels if p.code == "K2-b1")
+    panel = next(p for p in desk.need_run().panels if p.code == "K2-b2")
     desk.take("read", panel.id)
     window = open_window(desk)
     window.walk("read")
@@ -69,7 +69,7 @@ def test_what_is_asked_of_the_whole_panel_comes_before_its_zones(open_window, de
     """K2-a2 leaves lines open: whoever looked at rims is shown the whole of it, with the question and its figures."""
     desk.choose_series("k2")
     codes = {p.code: p.id for p in desk.need_run().panels}
-    desk.take("read", codes["K2-b1"])
+    desk.take("read", codes["K2-b2"])
     window = open_window(desk)
     window.walk("read")
     page = window.page("read")
@@ -80,8 +80,8 @@ def test_what_is_asked_of_the_whole_panel_comes_before_its_zones(open_window, de
     assert page.view.lines_open
     assert page.view.part == "Zone"
     assert page.view.overlay.inner is None
-    assert "may be cracks (D) or none (P)" in page.view.figures[1].words
-    desk.take("read", codes["K2-b1"])
+    assert "may be cracks, too (D), or none (P)" in page.view.figures[1].words
+    desk.take("read", codes["K2-b2"])
     desk.changed()
     assert page.view.part == "Middle"
 

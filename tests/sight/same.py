@@ -15,7 +15,7 @@ import numpy as np
 
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel, linear_of
-from dribbet.sight import READER, cells, colour, lines, trees
+from dribbet.sight import READER, breaks, cells, colour, lines, trees
 from dribbet.sight import measure as sight
 from dribbet.sight.card import find_card
 from dribbet.sight.corners import find_corners
@@ -94,6 +94,14 @@ def lines_asked() -> Any:
     return told
 
 
+def pieces_asked() -> Any:
+    """What the forest for pieces is asked, piece by piece."""
+    m, maps, centres, _ = _scene()
+    scene = lines.Scene.of(m.lab, centres, m.cells.labels, m.spread.covered, maps, m.px_per_mm)
+    ridges = [breaks.Ridge.of(scene, polarity) for polarity in lines.RIDGES]
+    return breaks.described(breaks.joined(ridges, m.px_per_mm), ridges, m.px_per_mm).astype(float).round(3).tolist()
+
+
 def cells_asked() -> Any:
     """What the forest for cells is asked, on the mean and between panels' tenths."""
     m, maps, centres, _ = _scene()
@@ -124,6 +132,7 @@ RECORDED: dict[str, Callable[[], Any]] = {
     "more drips": more_drips,
     "lines asked": lines_asked,
     "cells asked": cells_asked,
+    "pieces asked": pieces_asked,
     "bare": panel_of("bare"),
     "cracked": panel_of("cracked"),
     "lacing": panel_of("lacing"),

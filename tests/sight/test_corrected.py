@@ -71,6 +71,17 @@ def test_lines_that_are_told_to_be_cracks_are_counted_and_drawn_and_others_are_n
         with_lines_told(clean, True)
 
 
+def test_cracks_that_are_counted_stay_what_they_are_where_lines_beside_them_are_none():
+    sure = {"length_mm": 80.0, "area_fraction": 0.0008, "mean_width_mm": 0.2, "max_width_mm": 0.5, "count": 3}
+    both = {"length_mm": 127.0, "area_fraction": 0.0012, "mean_width_mm": 0.19, "max_width_mm": 0.6, "count": 8}
+    line, crack = [[1.0, 1.0], [20.0, 3.0], [20.0, 3.2]], [[5.0, 5.0], [9.0, 30.0], [9.2, 30.0]]
+    result = {"cracks": {**sure, "length_sd": 12.0, "doubtful_mm": 47.0, "doubtful": both}, "outlines": {"cracks": [crack], "lines": [line]}}
+    assert with_lines_told(result, False)["cracks"] == {**sure, "length_sd": 12.0, "doubtful_mm": 0.0}
+    more = with_lines_told(result, True)
+    assert more["cracks"] == {**both, "length_sd": 12.0, "doubtful_mm": 0.0}
+    assert more["outlines"]["cracks"] == [crack, line]
+
+
 def test_cover_that_is_left_after_base_was_told_is_kept_to_a_hundred_thousandth():
     lines = {"cells": [], "cracks": [], "edge": [], "unsure": [[[0.0, 0.0], [30.0, 0.0], [30.0, 20.0], [0.0, 20.0]]]}
     found = result(1, outlines=lines)

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from dribbet.sight import colour, lines
-from dribbet.sight.cracks import _along_the_edge, find_cracks_and_lacing
+from dribbet.sight.breaks import along_the_edge
+from dribbet.sight.cracks import find_cracks_and_lacing
 from dribbet.sight.network import see
 from tests.sight import drawn
 
@@ -50,7 +51,7 @@ def test_segments_of_either_polarity_have_their_length_and_width(polarity):
 def test_film_without_lines_has_no_segments():
     found = segments_of(drawn.flat(400, 400, PAPER, noise=1.0), lines.DARK)
     assert len(found.features) == 0
-    assert len(lines.classify(found)[0]) == 0
+    assert [len(look) for look in lines.judged(found)] == [0, 0]
 
 
 def test_dark_branching_lines_across_colours_are_cracks_of_about_their_length():
@@ -72,14 +73,15 @@ def test_marbled_film_without_a_crack_has_none():
         assert not cracks.mask.any()
 
 
-@pytest.mark.parametrize(("odds", "counted", "doubtful"), [(2.0, True, False), (1.2, False, True), (0.5, False, False)])
-def test_lines_that_may_be_cracks_are_said_where_none_is_counted(monkeypatch, odds, counted, doubtful):
-    from dribbet.sight import cracks as engine
+@pytest.mark.parametrize(("chance", "counted", "doubtful"), [(0.76, True, False), (0.74, False, True), (0.41, False, True), (0.39, False, False)])
+def test_pieces_that_may_be_cracks_are_said_where_none_is_counted(monkeypatch, chance, counted, doubtful):
+    from dribbet.sight import breaks
 
     def as_cracks(segments: lines.Segments):
-        return np.full(len(segments.features), lines.CRACK), np.full(len(segments.features), odds)
+        return np.zeros((len(segments.features), 3)), np.full(len(segments.features), 2.0)
 
-    monkeypatch.setattr(engine, "classify", as_cracks)
+    monkeypatch.setattr(lines, "judged", as_cracks)
+    monkeypatch.setattr(breaks, "chances", lambda pieces, *_: np.full(len(pieces.length_mm), chance))
     picture = drawn.flat(600, 500, PAPER, noise=1.0)
     length = drawn.line(picture, [(80, 250), (300, 240), (520, 262)], 3, INK) / K
     found, _ = find_cracks_and_lacing(*looked_at(picture), K)
@@ -112,4 +114,4 @@ def test_a_sliver_of_table_along_the_edge_is_no_crack():
     nothing = np.zeros((400, 600), bool)
     length = np.array([300.0, 200.0, 300.0])
     made = lines.Segments(skeleton=skeleton, body=nothing, core=nothing, features=np.zeros((3, 35)), component=np.zeros(3, int), length_px=length)
-    assert _along_the_edge(made, K).tolist() == [True, False, False]
+    assert along_the_edge(made, K).tolist() == [True, False, False]

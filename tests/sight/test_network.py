@@ -10,7 +10,7 @@ import pytest
 
 from dribbet.records import Cancelled
 from dribbet.sight import colour, instances, lines, looks, network
-from dribbet.sight.cracks import _apart
+from dribbet.sight.breaks import _apart
 from dribbet.sight.network import Maps, see
 from dribbet.sight.outlines import Outlines, shape_of
 from tests.sight import drawn
@@ -27,7 +27,7 @@ def disc(shape: tuple[int, int], x: float, y: float, r: float) -> np.ndarray:
 def maps_of(inside: np.ndarray, **planes: np.ndarray) -> Maps:
     nothing = np.zeros(inside.shape, np.float32)
     fine = np.zeros((inside.shape[0] * 2, inside.shape[1] * 2), np.float32)
-    told = dict.fromkeys(("rim", "centre", "border", "lacing", "bare"), nothing) | {"cracks": fine} | planes
+    told = dict.fromkeys(("rim", "centre", "border", "lacing", "bare"), nothing) | {"cracks": fine, "breaks": fine} | planes
     return Maps(inside=inside.astype(np.float32), **{n: np.asarray(p, np.float32) for n, p in told.items()})
 
 
@@ -45,7 +45,7 @@ def by_network(maps: Maps, own: np.ndarray, found: Outlines) -> np.ndarray:
 def chances(shape: tuple[int, int], **planes: np.ndarray) -> Maps:
     """Maps that are scaled already."""
     nothing = np.zeros(shape, np.float32)
-    return Maps(**dict.fromkeys(("inside", "rim", "centre", "border", "lacing", "bare", "cracks"), nothing) | planes)
+    return Maps(**dict.fromkeys(("inside", "rim", "centre", "border", "lacing", "bare", "cracks", "breaks"), nothing) | planes)
 
 
 # ---------------------------------------------------------------- one pass
@@ -183,7 +183,7 @@ def test_what_is_seen_along_a_line_is_its_mean_there():
     lab = colour.lab_of(picture.astype(np.float32) / 255.0)
     cracks = np.zeros((200, 300), np.float32)
     cracks[95:105, :150] = 0.8
-    maps = chances((200, 300), cracks=cracks, border=np.full((200, 300), 0.25, np.float32))
+    maps = chances((200, 300), breaks=cracks, border=np.full((200, 300), 0.25, np.float32))
     film = np.ones(lab.shape[:2], bool)
     scene = lines.Scene.of(lab, colour.modes(lab)[0], np.zeros(lab.shape[:2], np.uint16), film, maps, 8.0)
     found = lines.find_segments(scene, lines.DARK)
@@ -201,7 +201,7 @@ def test_crack_of_the_paints_own_lightness_is_a_ridge_where_the_network_saw_one(
     lab = np.zeros((200, 300, 3), np.float32) + np.float32([60.0, 0.0, 0.0])
     cracks = np.zeros((200, 300), np.float32)
     cracks[99:102, 40:260] = 0.9
-    maps = chances((200, 300), cracks=cracks)
+    maps = chances((200, 300), breaks=cracks)
     still = lines.Scene.of(lab, np.zeros((0, 3)), np.zeros((200, 300), np.uint16), np.ones((200, 300), bool), maps, 8.0)
     assert [len(lines.find_segments(still, polarity).features) for polarity in lines.RIDGES] == [0, 0, 1]
     assert lines.find_segments(still, lines.SEEN).length_px.sum() == pytest.approx(220, abs=5)

@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-12"
+READER: str = "sight-13"
 """Version of the reader; stored with every result."""

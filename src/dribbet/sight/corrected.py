@@ -106,7 +106,7 @@ def with_base_told(result: Mapping[str, Any], bare: bool) -> dict[str, Any]:
 
 
 def with_lines_told(result: Mapping[str, Any], cracked: bool) -> dict[str, Any]:
-    """Result in which lines that may be cracks are what a person says: cracks, or none.
+    """Result in which lines that may be cracks are what a person says: cracks beside those that are counted, or none.
 
     Raises
     ------
@@ -119,8 +119,8 @@ def with_lines_told(result: Mapping[str, Any], cracked: bool) -> dict[str, Any]:
         raise SightError("No lines of this panel are left open. Read it again to see them.")
     drawn = lines.pop("lines", [])
     kept = {k: v for k, v in cracks.items() if k != "doubtful"} | {"doubtful_mm": 0.0}
-    if not cracked:  # a person has looked at what the reader was unsure of
-        return {**result, "cracks": {**kept, "length_sd": 0.0}, "outlines": lines}
+    if not cracked:  # a person has looked at what the reader was unsure of; what is counted may be off as before
+        return {**result, "cracks": kept if kept["count"] else {**kept, "length_sd": 0.0}, "outlines": lines}
     return {**result, "cracks": {**kept, **told}, "outlines": {**lines, "cracks": [*lines.get("cracks", []), *drawn]}}
 
 

@@ -85,7 +85,7 @@ class Scene:
             near_cells=cv2.dilate((cell_labels > 0).astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool),
             film=film,
             maps=maps,
-            cracks=np.asarray(cv2.resize(maps.cracks, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_LINEAR), np.float32),
+            cracks=np.asarray(cv2.resize(maps.breaks, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_LINEAR), np.float32),
             across=_across(lab, px_per_mm, maps.inside.shape),
             px_per_mm=px_per_mm,
         )
@@ -228,7 +228,7 @@ def _by_network(scene: Scene, spots: tuple[Spots, Spots], which: Spots, componen
         *(mean(plane[coarse]) for plane in (maps.lacing, maps.border, maps.inside, maps.bare)),
         round_it(scene.cracks, scene.px_per_mm, spots),
         of_piece[component],
-        np.full(n, float((maps.cracks > 0.5).mean()) * 100.0),
+        np.full(n, float((maps.breaks > 0.5).mean()) * 100.0),
         np.full(n, float((maps.lacing > 0.5).mean()) * 100.0),
         round_it(maps.lacing, MAPS_PX_PER_MM, coarse),
         round_it(maps.inside, MAPS_PX_PER_MM, coarse),
@@ -281,12 +281,10 @@ def _across(lab: Lab, px_per_mm: float, shape: tuple[int, ...]) -> Plane:
     return np.asarray(np.sqrt(sum((s**2).sum(axis=2) for s in steps)) * (2.0 * SIDE_MM * k), dtype=np.float32)
 
 
-def classify(segments: Segments) -> tuple[npt.NDArray[np.int64], Floats]:
-    """Tell NEITHER, CRACK or LACE for each segment, and the log odds that it is a crack."""
+def judged(segments: Segments) -> tuple[Floats, Floats]:
+    """Raw scores of the first look, shape (n, 3), and the log odds of a crack by the second, which decides on cracks alone."""
     f = segments.features
     if not len(f):
-        return np.zeros(0, np.int64), np.zeros(0)
-    odds = trees.scores(FOREST, f)
-    crack = trees.scores(SECOND_FOREST, company(segments, odds))[:, 0]  # the second look decides on cracks alone
-    odds[:, CRACK] = np.where(crack > 0.0, np.inf, -np.inf)
-    return np.asarray(np.argmax(odds, axis=1), dtype=np.int64), crack
+        return np.zeros((0, 3)), np.zeros(0)
+    first = trees.scores(FOREST, f)
+    return first, trees.scores(SECOND_FOREST, company(segments, first))[:, 0]

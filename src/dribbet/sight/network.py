@@ -1,7 +1,7 @@
-"""The reader's eyes: one small convolutional network over the rectified, balanced panel, run by OpenCV.
+"""The reader's eyes: two small convolutional networks over the rectified, balanced panel, one for cells and one for cracks alone; run by OpenCV.
 
-It sees the panel at 8 px/mm, in tiles that overlap by more than it looks to either side, so that memory does not grow with the panel and no seam
-shows. How it was grown stands in training/.
+They see the panel at 8 px/mm, in tiles that overlap by more than they look to either side, so that memory does not grow with the panel and no seam
+shows. How they were grown stands in training/.
 """
 
 from __future__ import annotations
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from dribbet.sight.arrays import Plane
 
 WEIGHTS: Final = Path(__file__).parent / "reader.onnx"
+BREAKS: Final = Path(__file__).parent / "breaks.onnx"
 PX_PER_MM: Final = 8.0
 FOLD: Final = 2  # 2 x 2 pixels are channels of one: all maps but cracks are at 4 px/mm
 MAPS_PX_PER_MM: Final = PX_PER_MM / FOLD
@@ -33,7 +34,7 @@ MARGIN: Final = 64
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Maps:
-    """What the network says of each place, as chances 0..1; float32, at 4 px/mm, cracks at 8."""
+    """What the networks say of each place, as chances 0..1; float32, at 4 px/mm, cracks and breaks at 8."""
 
     inside: Plane
     """In a cell, ring and all."""
@@ -45,11 +46,14 @@ class Maps:
     lacing: Plane
     bare: Plane
     cracks: Plane
+    """What the eyes for cells take for one; cells are chosen by it, cracks are not."""
+    breaks: Plane
+    """What the eyes for cracks take for one."""
 
 
-def _net() -> Any:
-    """The network, read anew for each panel: one that is shared between threads would mix their pictures (reading takes some 10 ms)."""
-    return cv2.dnn.readNetFromONNX(np.frombuffer(WEIGHTS.read_bytes(), np.uint8))
+def _net(path: Path) -> Any:
+    """A network, read anew for each panel: one that is shared between threads would mix their pictures (reading takes some 10 ms)."""
+    return cv2.dnn.readNetFromONNX(np.frombuffer(path.read_bytes(), np.uint8))
 
 
 def folded(srgb: Plane) -> Plane:
@@ -84,7 +88,7 @@ def see(srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
     Returns
     -------
     Maps
-        Of the panel's whole face at 4 px/mm (cracks at 8), however fine `srgb` is.
+        Of the panel's whole face at 4 px/mm (cracks and breaks at 8), however fine `srgb` is.
     """
     high, wide = (round(n / px_per_mm * MAPS_PX_PER_MM) for n in srgb.shape[:2])
     size = (wide * FOLD, high * FOLD)
@@ -92,8 +96,8 @@ def see(srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
     if (srgb.shape[1], srgb.shape[0]) != size:
         fine = cv2.resize(srgb, size, interpolation=cv2.INTER_AREA if px_per_mm > PX_PER_MM else cv2.INTER_LINEAR)
     planes = np.empty((len(PLANES), high, wide), np.float32)
-    cracks = np.empty((high * FOLD, wide * FOLD), np.float32)
-    net = _net()
+    fines = [np.empty((high * FOLD, wide * FOLD), np.float32) for _ in range(2)]
+    nets = _net(WEIGHTS), _net(BREAKS)
     tiles = [(r, c) for r in _cuts(high) for c in _cuts(wide)]
     for done, ((top, bottom, first, last), (left, right, begin, end)) in enumerate(tiles):
         report(done, len(tiles))
@@ -101,16 +105,18 @@ def see(srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
         below, beside = -(bottom - top) % STEP, -(right - left) % STEP
         if below or beside:
             part = cv2.copyMakeBorder(part, 0, below * FOLD, 0, beside * FOLD, cv2.BORDER_REFLECT_101)
-        net.setInput(folded(part))
-        said = net.forward()[0]
+        four = folded(part)
+        for net in nets:
+            net.setInput(four)
+        said, broken = (net.forward()[0] for net in nets)
         kept = np.s_[first - top : last - top, begin - left : end - left]
         for plane, logits in zip(planes, said, strict=False):
             plane[first:last, begin:end] = _chance(logits[kept])
-        fours = np.stack([_chance(f[kept]) for f in said[len(PLANES) :]]).reshape(FOLD, FOLD, last - first, end - begin)
-        cracks[first * FOLD : last * FOLD, begin * FOLD : end * FOLD] = fours.transpose(2, 0, 3, 1).reshape(
-            (last - first) * FOLD, (end - begin) * FOLD
-        )
-    return Maps(**dict(zip(PLANES, planes, strict=True)), cracks=cracks)
+        for fine_plane, logits in zip(fines, (said[len(PLANES) :], broken[: FOLD * FOLD]), strict=True):
+            fours = np.stack([_chance(f[kept]) for f in logits]).reshape(FOLD, FOLD, last - first, end - begin)
+            whole = fours.transpose(2, 0, 3, 1).reshape((last - first) * FOLD, (end - begin) * FOLD)
+            fine_plane[first * FOLD : last * FOLD, begin * FOLD : end * FOLD] = whole
+    return Maps(**dict(zip(PLANES, planes, strict=True)), cracks=fines[0], breaks=fines[1])
 
 
 def _chance(logits: Plane) -> Plane:

@@ -129,6 +129,8 @@ def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Float
     told: list[EdgePiece] = []
     for i in np.unique(which[near]):
         mine = near & (which == i)
+        if np.ptp(along[mine]) < STRIP_MM / 2.0:  # the panel's rim cuts this piece off
+            continue
         s, v = across[mine], mirrored[mine].astype(float)
         thin = max(1, len(s) // MOST_PLACES)
         s, v = s[::thin], v[::thin]
@@ -137,7 +139,7 @@ def _pieces(edge: Plane, main: Plane, film: Mask, px_per_mm: float, light: Float
         fit = _edge_in(s, v, wide)
         if fit is not None:
             contrast, width, at = fit
-            far, down = at + offset, (i + 0.5) * STRIP_MM
+            far, down = at + offset, float(along[mine].mean())
             x_there, y_there = far * np.cos(turn) - down * np.sin(turn), far * np.sin(turn) + down * np.cos(turn)
             told.append(EdgePiece(x_mm=float(x_there + columns / k / 2), y_mm=float(y_there + rows / k / 2), contrast=contrast, width_mm=width))
     return shine_of(told) or NONE_SEEN

@@ -258,7 +258,8 @@ class ReadPage(Page):
         if v.base_open:
             keys += [(Key("D", "It is base"), lambda: self._tell_base(True)), (Key("P", "It is paint"), lambda: self._tell_base(False))]
         elif v.lines_open:  # one question at a time
-            keys += [(Key("D", "Cracks"), lambda: self._tell_lines(True)), (Key("P", "No cracks"), lambda: self._tell_lines(False))]
+            yes, no = ("Cracks, too", "Not these") if v.overlay.cracks else ("Cracks", "No cracks")
+            keys += [(Key("D", yes), lambda: self._tell_lines(True)), (Key("P", no), lambda: self._tell_lines(False))]
         if v.since:
             keys.append((Key("T", v.since, hand=v.is_since), self.presenter.turn_since))
         if self.stage.hand_cell is not None or v.base_open or v.lines_open:

@@ -339,6 +339,7 @@ class ReadPresenter:
         where = (
             read_words.CRACKS_IN_ALL(cracks["count"], cracks=in_words(cracks["count"]), length=units.length_text(cracks["max_width_mm"], 1))
             + shoot_words.off(cracks.get("length_sd", 0.0), units)
+            + (read_words.MORE_DOTTED_MAY_BE_CRACKS(length=units.length_text(cracks["doubtful_mm"])) if cracks.get("doubtful") else "")
             if cracks["count"]
             else read_words.DOTTED_MAY_BE_CRACKS(length=units.length_text(cracks["doubtful_mm"]))
             if cracks.get("doubtful")

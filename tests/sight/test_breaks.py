@@ -1,0 +1,97 @@
+"""Lines joined into pieces, and what a piece is asked, on drawn skeletons whose figures can be worked by hand."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from dribbet.sight import breaks, lines
+from dribbet.sight.breaks import Ridge
+from dribbet.sight.skeletons import STRAIGHT
+
+K = 10.0
+SHAPE = (300, 400)
+
+
+def ridge(polarity: int, rows: list[tuple[int, int, int]], odds: list[float], **columns: float) -> Ridge:
+    """Straight lines, one pixel high: row, from, to; every feature nought but those named by number (`f4=…`)."""
+    skeleton = np.zeros(SHAPE, np.int32)
+    for i, (row, begin, end) in enumerate(rows):
+        skeleton[row, begin:end] = i + 1
+    features = np.zeros((len(rows), lines.COLUMNS), np.float32)
+    features[:, 18] = polarity
+    for name, value in columns.items():
+        features[:, int(name[1:])] = value
+    body = skeleton > 0
+    segments = lines.Segments(
+        skeleton=skeleton,
+        body=body,
+        core=body,
+        features=features,
+        component=np.arange(len(rows)),
+        length_px=np.array([float(e - b) for _, b, e in rows]),
+    )
+    first = np.tile([0.5, 2.0, -1.0], (len(rows), 1))
+    return Ridge(polarity=polarity, segments=segments, first=first, odds=np.array(odds), inside=np.ones(len(rows), bool))
+
+
+def test_lines_with_a_gap_of_a_millimetre_are_one_piece_and_with_two_are_two():
+    dark = ridge(lines.DARK, [(50, 50, 150), (50, 160, 260), (200, 50, 150), (200, 170, 270)], [1.0] * 4)
+    pieces = breaks.joined([dark], K)
+    assert pieces.length_mm.tolist() == pytest.approx([20.0 * STRAIGHT, 10.0 * STRAIGHT, 10.0 * STRAIGHT], abs=0.2)
+
+
+def test_a_piece_of_less_than_five_millimetres_is_none():
+    dark = ridge(lines.DARK, [(50, 50, 98), (200, 50, 102)], [1.0, 1.0])
+    pieces = breaks.joined([dark], K)
+    assert pieces.length_mm.tolist() == pytest.approx([5.2 * STRAIGHT], abs=0.1)
+    assert not pieces.body[50].any()
+
+
+def test_lines_that_are_no_cracks_or_run_along_the_edge_join_nothing():
+    dark = ridge(lines.DARK, [(50, 50, 150), (100, 50, 150)], [-0.1, 3.0])
+    dark.inside[1] = False
+    assert len(breaks.joined([dark], K).length_mm) == 0
+    assert dark.kinds.tolist() == [lines.NEITHER, lines.NEITHER]
+
+
+def test_a_line_that_is_no_crack_is_lacing_where_the_first_look_says_so():
+    dark = ridge(lines.DARK, [(50, 50, 150)], [-0.1])
+    dark.first[0] = (0.5, 2.0, 0.6)
+    assert dark.kinds.tolist() == [lines.LACE]
+
+
+def test_what_a_piece_is_asked_is_weighed_by_the_length_of_its_lines():
+    """Two lines of 10 and 20 mm with odds of 1 and 2.5, end to end; of two kinds of ridge."""
+    dark = ridge(lines.DARK, [(50, 50, 150)], [1.0], f3=30.0, f23=0.2)
+    seen = ridge(lines.SEEN, [(50, 155, 355)], [2.5], f3=36.0, f23=0.8)
+    pieces = breaks.joined([dark, seen], K)
+    (row,) = breaks.described(pieces, [dark, seen], K)
+    assert row.shape == (breaks.COLUMNS,)
+    named = dict(zip(("mean", "most", "dark", "bright", "seen", "share_seen", "share_dark", "over_none", "over_lace"), row, strict=False))
+    assert named["mean"] == pytest.approx((1.0 * 10 + 2.5 * 20) / 30)
+    assert named["most"] == 2.5
+    assert (named["dark"], named["bright"], named["seen"]) == pytest.approx((1.0, 0.0, 2.5))
+    assert (named["share_seen"], named["share_dark"]) == pytest.approx((2 / 3, 1 / 3))
+    assert (named["over_none"], named["over_lace"]) == pytest.approx((1.5, 3.0))
+    along = row[breaks.BY_LINES :]
+    assert along[3] == pytest.approx(34.0)
+    length, uneven, winding, box, count, surest = along[lines.COLUMNS : lines.COLUMNS + breaks.BY_SHAPE]
+    assert length == pytest.approx(30.0 * STRAIGHT, abs=0.25)
+    assert uneven == pytest.approx(np.sqrt((4.0**2 * 10 + 2.0**2 * 20) / 30))
+    assert (winding, count, surest) == pytest.approx((length / box, 2.0, 16.0), abs=0.01)
+    assert box == pytest.approx(30.4, abs=0.2)
+    total, mean, most, pieces_, every, network, evidence = row[-breaks.BY_PANEL :]
+    assert total == pytest.approx(np.log(length))
+    assert (mean, most, pieces_, network) == pytest.approx((2.0, 2.0, 1.0, 0.6))
+    assert every == pytest.approx(np.log(31.0))
+    assert evidence == pytest.approx(1.0 * 10 + 2.5 * 20)
+
+
+def test_a_line_beside_a_known_crack_counts_once():
+    """A bright ridge 1 mm beside a longer dark crack is the paint along it; one 2 mm away is a crack of its own."""
+    dark = ridge(lines.DARK, [(50, 50, 350)], [1.0])
+    bright = ridge(lines.BRIGHT, [(60, 100, 200), (90, 100, 200)], [1.0, 1.0])
+    pieces = breaks.joined([bright, dark], K)
+    assert pieces.length_mm.tolist() == pytest.approx([30.0 * STRAIGHT, 10.0 * STRAIGHT], abs=0.2)
+    assert not pieces.body[60].any()
