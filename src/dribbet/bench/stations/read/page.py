@@ -193,6 +193,7 @@ class ReadPage(Page):
         self.pebbles = Pebbles(WALL)
         side.addWidget(self.heap_head)
         side.addWidget(self.pebbles, 1)
+        side.addStretch(0)  # where there is no heap, room is left below, not between a figure and its words
         self.warnings = QVBoxLayout()
         side.addLayout(self.warnings)
         row.addWidget(self.side)
