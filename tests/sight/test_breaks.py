@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from dribbet.sight import breaks, lines
+from dribbet.sight import breaks, cracks, lines
 from dribbet.sight.breaks import Ridge
 from dribbet.sight.skeletons import STRAIGHT
 
@@ -51,6 +51,7 @@ def test_a_piece_of_less_than_five_millimetres_is_none():
 def test_lines_that_are_no_cracks_or_run_along_the_edge_join_nothing():
     dark = ridge(lines.DARK, [(50, 50, 150), (100, 50, 150)], [-0.1, 3.0])
     dark.inside[1] = False
+    assert dark.cracked.tolist() == [False, False]
     assert len(breaks.joined([dark], K).length_mm) == 0
     assert dark.kinds.tolist() == [lines.NEITHER, lines.NEITHER]
 
@@ -86,6 +87,80 @@ def test_what_a_piece_is_asked_is_weighed_by_the_length_of_its_lines():
     assert (mean, most, pieces_, network) == pytest.approx((2.0, 2.0, 1.0, 0.6))
     assert every == pytest.approx(np.log(31.0))
     assert evidence == pytest.approx(1.0 * 10 + 2.5 * 20)
+
+
+def test_a_line_that_is_very_sure_is_no_more_of_a_piece_than_one_that_is_sure():
+    dark = ridge(lines.DARK, [(50, 50, 150)], [6.0])
+    (row,) = breaks.described(breaks.joined([dark], K), [dark], K)
+    assert row[-1] == pytest.approx(4.0 * 10)
+
+
+def test_what_the_eyes_saw_comes_after_what_lightness_shows_and_may_lie_nearer():
+    """A line that the eyes saw 0.8 mm beside a shorter dark one is a crack of its own; a bright ridge there is the paint along it."""
+    dark, rows = ridge(lines.DARK, [(50, 50, 250)], [1.0]), [(58, 50, 350)]
+    both = breaks.joined([ridge(lines.SEEN, rows, [1.0]), dark], K)
+    assert both.length_mm.sum() == pytest.approx(50.0 * STRAIGHT, abs=0.3)
+    longer_first = breaks.joined([ridge(lines.BRIGHT, rows, [1.0]), dark], K)
+    assert longer_first.length_mm.sum() == pytest.approx(30.0 * STRAIGHT, abs=0.3)
+
+
+@pytest.mark.parametrize(("inside", "is_edge"), [(35, True), (45, False)])
+def test_a_line_that_lies_by_two_fifths_further_in_is_no_edge(inside, is_edge):
+    """100 px, of which so many lie more than 0.8 mm in."""
+    skeleton = np.zeros(SHAPE, np.int32)
+    skeleton[2, 50 : 150 - inside] = 1
+    skeleton[100 : 100 + inside, 200] = 1
+    nothing = np.zeros(SHAPE, bool)
+    features, length = np.zeros((1, lines.COLUMNS), np.float32), np.array([100.0])
+    made = lines.Segments(skeleton=skeleton, body=nothing, core=nothing, features=features, component=np.zeros(1, int), length_px=length)
+    assert breaks.along_the_edge(made, K).tolist() == [is_edge]
+
+
+# ---------------------------------------------------------------- what is counted, and what is said
+
+
+def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chances: list[float]) -> cracks.Cracks:
+    """Cracks of a panel on which these lines are found, dark ones alone, joined into pieces of these chances."""
+    empty = ridge(lines.BRIGHT, [], [])
+    made = {lines.DARK: ridge(lines.DARK, rows, odds)}
+    monkeypatch.setattr(cracks.Scene, "of", lambda *_: None)
+    monkeypatch.setattr(cracks.Ridge, "of", lambda _scene, polarity, _face: made.get(polarity, empty))
+    monkeypatch.setattr(breaks, "chances", lambda *_: np.array(chances))
+    labels = np.zeros(SHAPE, np.int32)
+    found, _ = cracks.find_cracks_and_lacing(np.zeros((*SHAPE, 3)), np.zeros((0, 3)), labels, np.ones(SHAPE, bool), None, K)
+    return found
+
+
+def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch):
+    """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.5."""
+    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.5])
+    assert found.length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.15)
+    assert found.count == 1
+    assert not found.mask[200].any()
+    more = found.doubtful
+    assert more is not None
+    assert (more.length_mm, more.count) == (pytest.approx(50.0 * STRAIGHT, abs=0.25), 2)
+    assert found.doubtful_mm == pytest.approx(20.0 * STRAIGHT, abs=0.15)
+    assert {round(y) for line in more.lines_mm for _, y in line} <= {20}  # the outlines that are asked about, and no others
+    wrong = 30.0 / (1.0 + np.exp(2.0)) + 20.0 / (1.0 + np.exp(1.0))
+    assert found.length_sd_mm == pytest.approx(np.hypot(1.4 * wrong, 0.2 * found.length_mm), rel=1e-3)
+
+
+def test_less_than_twelve_millimetres_on_a_panel_are_none(monkeypatch):
+    assert told(monkeypatch, [(50, 50, 180)], [2.0], [0.9]).length_mm == pytest.approx(13.0 * STRAIGHT, abs=0.15)
+    short = told(monkeypatch, [(50, 50, 170)], [2.0], [0.9])
+    assert (short.length_mm, short.count, short.doubtful) == (0.0, 0, None)
+
+
+def test_half_a_millimetre_along_the_edge_holds_no_line(monkeypatch):
+    seen = []
+    monkeypatch.setattr(cracks.Scene, "of", lambda _lab, _centres, _labels, film, *_: seen.append(film))
+    monkeypatch.setattr(cracks.Ridge, "of", lambda *_: ridge(lines.DARK, [], []))
+    cracks.find_cracks_and_lacing(np.zeros((*SHAPE, 3)), np.zeros((0, 3)), np.zeros(SHAPE, np.int32), np.ones(SHAPE, bool), None, K)
+    (film,) = seen
+    assert film[5:-5, 5:-5].all()
+    assert not film[:5].any()
+    assert not film[:, -5:].any()
 
 
 def test_a_line_beside_a_known_crack_counts_once():
