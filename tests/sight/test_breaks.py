@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 
@@ -13,8 +14,8 @@ K = 10.0
 SHAPE = (300, 400)
 
 
-def ridge(polarity: int, rows: list[tuple[int, int, int]], odds: list[float], **columns: float) -> Ridge:
-    """Straight lines, one pixel high: row, from, to; every feature nought but those named by number (`f4=…`)."""
+def ridge(polarity: int, rows: list[tuple[int, int, int]], odds: list[float], *, high: int = 1, **columns: float) -> Ridge:
+    """Straight lines, one pixel high unless more is asked: row, from, to; every feature nought but those named by number (`f4=…`)."""
     skeleton = np.zeros(SHAPE, np.int32)
     for i, (row, begin, end) in enumerate(rows):
         skeleton[row, begin:end] = i + 1
@@ -22,7 +23,7 @@ def ridge(polarity: int, rows: list[tuple[int, int, int]], odds: list[float], **
     features[:, 18] = polarity
     for name, value in columns.items():
         features[:, int(name[1:])] = value
-    body = skeleton > 0
+    body = cv2.dilate((skeleton > 0).astype(np.uint8), np.ones((high, 1), np.uint8)) > 0
     segments = lines.Segments(
         skeleton=skeleton,
         body=body,
@@ -122,7 +123,7 @@ def test_a_line_that_lies_by_two_fifths_further_in_is_no_edge(inside, is_edge):
 def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chances: list[float]) -> cracks.Cracks:
     """Cracks of a panel on which these lines are found, dark ones alone, joined into pieces of these chances."""
     empty = ridge(lines.BRIGHT, [], [])
-    made = {lines.DARK: ridge(lines.DARK, rows, odds)}
+    made = {lines.DARK: ridge(lines.DARK, rows, odds, high=3)}
     monkeypatch.setattr(cracks.Scene, "of", lambda *_: None)
     monkeypatch.setattr(cracks.Ridge, "of", lambda _scene, polarity, _face: made.get(polarity, empty))
     monkeypatch.setattr(breaks, "chances", lambda *_: np.array(chances))
@@ -134,20 +135,20 @@ def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chanc
 def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch):
     """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.5."""
     found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.5])
-    assert found.length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.15)
+    assert found.length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.3)
     assert found.count == 1
     assert not found.mask[200].any()
     more = found.doubtful
     assert more is not None
-    assert (more.length_mm, more.count) == (pytest.approx(50.0 * STRAIGHT, abs=0.25), 2)
-    assert found.doubtful_mm == pytest.approx(20.0 * STRAIGHT, abs=0.15)
-    assert {round(y) for line in more.lines_mm for _, y in line} <= {20}  # the outlines that are asked about, and no others
+    assert (more.length_mm, more.count) == (pytest.approx(50.0 * STRAIGHT, abs=0.5), 2)
+    assert found.doubtful_mm == pytest.approx(20.0 * STRAIGHT, abs=0.3)
+    assert {round(y) for line in more.lines_mm for _, y in line} == {20}  # the outlines that are asked about, and no others
     wrong = 30.0 / (1.0 + np.exp(2.0)) + 20.0 / (1.0 + np.exp(1.0))
     assert found.length_sd_mm == pytest.approx(np.hypot(1.4 * wrong, 0.2 * found.length_mm), rel=1e-3)
 
 
 def test_less_than_twelve_millimetres_on_a_panel_are_none(monkeypatch):
-    assert told(monkeypatch, [(50, 50, 180)], [2.0], [0.9]).length_mm == pytest.approx(13.0 * STRAIGHT, abs=0.15)
+    assert told(monkeypatch, [(50, 50, 180)], [2.0], [0.9]).length_mm == pytest.approx(13.0 * STRAIGHT, abs=0.2)
     short = told(monkeypatch, [(50, 50, 170)], [2.0], [0.9])
     assert (short.length_mm, short.count, short.doubtful) == (0.0, 0, None)
 
