@@ -28,6 +28,7 @@ from dribbet.demo.world.lamps import linear_of_srgb, seen
 from dribbet.sight import network
 from training.draw import PLANES, K, opened
 from training.export import write
+from training.learner import Learner, fullest, turned
 from training.network import FOLD, Reader, weights_of
 from training.train import folded, missed
 
@@ -104,12 +105,11 @@ class Crops(torch.utils.data.IterableDataset[tuple[Tensor, Tensor, Tensor]]):
 def _crop(photo: Any, cracks: Any, lacing: Any, rng: np.random.Generator) -> tuple[Any, Any, Any]:
     scale = float(np.exp(rng.uniform(-0.25, 0.25)))
     size = int(CROP / scale) // 2 * 2
-    best, window, half = -1.0, np.s_[:0, :0], np.s_[:0, :0]
-    for _ in range(1 if rng.random() < 0.3 else 3):
-        top, left = (int(rng.integers(0, (n - size) // FOLD + 1)) * FOLD for n in photo.shape[:2])
-        at = np.s_[top : top + size, left : left + size], np.s_[top // FOLD : (top + size) // FOLD, left // FOLD : (left + size) // FOLD]
-        if (much := float((cracks[at[0]] > 127).mean()) + 0.1 * float((lacing[at[1]] > 127).mean())) > best:
-            best, (window, half) = much, at
+
+    def much(window: Any, half: Any) -> float:
+        return float((cracks[window] > 127).mean()) + 0.1 * float((lacing[half] > 127).mean())
+
+    window, half = fullest(photo.shape, size, 1 if rng.random() < 0.3 else 3, much, rng)
     way = cv2.INTER_LINEAR if scale > 1 else cv2.INTER_AREA
     parts = [
         cv2.resize(np.ascontiguousarray(p), (n, n), interpolation=way)
@@ -123,9 +123,8 @@ def _crop(photo: Any, cracks: Any, lacing: Any, rng: np.random.Generator) -> tup
     if rng.random() < 0.5:
         picture = 255.0 * np.clip(picture / 255.0 * rng.uniform(0.75, 1.25), 0, 1) ** rng.uniform(0.75, 1.3)
     parts[0] = np.round(picture).astype(np.uint8).transpose(2, 0, 1)
-    turn, flip = int(rng.integers(4)), bool(rng.random() < 0.5)
-    parts = [np.rot90(p, turn, (-2, -1)) for p in parts]
-    return tuple(np.ascontiguousarray(p[..., ::-1] if flip else p) for p in parts)  # type: ignore[return-value]
+    picture, crack, lace = turned(parts, rng)
+    return picture, crack, lace
 
 
 def loss_of(logits: Tensor, cracks: Tensor, lacing: Tensor) -> tuple[Tensor, float, float]:
@@ -202,48 +201,26 @@ def main() -> None:
     torch.manual_seed(7)
     files = photographs(asked.folder, asked.threads)
     print("panels", sum(len(f[0]) for f in files), flush=True)
-    eyes, averaged = (eyes_anew().to(memory_format=torch.channels_last) for _ in range(2))
-    averaged.load_state_dict(eyes.state_dict())
-    learner = torch.optim.AdamW(eyes.parameters(), lr=RATE, weight_decay=1e-4)
-    step, kept = 0, asked.folder / "breaks.pt"
-    if kept.exists():
-        was = torch.load(kept, weights_only=True)
-        eyes.load_state_dict(was["eyes"])
-        averaged.load_state_dict(was["averaged"])
-        learner.load_state_dict(was["learner"])
-        step = was["step"]
-    print(weights_of(eyes), "weights, from step", step, flush=True)
-    feed = iter(torch.utils.data.DataLoader(Crops(files, 100 + step), batch_size=BATCH, num_workers=1, prefetch_factor=4))
-    begun, sums = time.perf_counter(), np.zeros(2)
-    while step < asked.steps:
-        left = (asked.steps - step) / max(asked.finish, 1)
-        for group in learner.param_groups:
-            group["lr"] = RATE * min(1.0, (step + 1) / 300) * (0.5 * (1 - math.cos(math.pi * left)) if left < 1 else 1.0) + 1e-5
+    learner, kept = Learner.of(eyes_anew(), eyes_anew(), RATE, AVERAGED), asked.folder / "breaks.pt"
+    learner.go_on(kept)
+    print(weights_of(learner.reader), "weights, from step", learner.step, flush=True)
+    feed = iter(torch.utils.data.DataLoader(Crops(files, 100 + learner.step), batch_size=BATCH, num_workers=1, prefetch_factor=4))
+    before, begun, sums = learner.seconds, time.perf_counter(), np.zeros(2)
+    while learner.step < asked.steps:
+        left = (asked.steps - learner.step) / max(asked.finish, 1)
         photo, cracks, lacing = next(feed)
-        with torch.autocast("cpu", torch.bfloat16):
-            logits = eyes(folded(photo).contiguous(memory_format=torch.channels_last))
-        loss, *parts = loss_of(logits.float(), cracks, lacing)
-        learner.zero_grad(set_to_none=True)
-        loss.backward()  # type: ignore[no-untyped-call]
-        nn.utils.clip_grad_norm_(eyes.parameters(), 5.0)
-        learner.step()
-        step += 1
+        loss, *parts = loss_of(learner.logits(folded(photo)), cracks, lacing)
+        learner.learn(loss, RATE * min(1.0, (learner.step + 1) / 300) * (0.5 * (1 - math.cos(math.pi * left)) if left < 1 else 1.0) + 1e-5)
         sums += parts
-        with torch.no_grad():
-            keep = min(AVERAGED, (1 + step) / (10 + step))
-            for ours, theirs in zip(averaged.state_dict().values(), eyes.state_dict().values(), strict=True):
-                if ours.dtype.is_floating_point:
-                    ours.mul_(keep).add_(theirs, alpha=1 - keep)
-        if step % KEEP_EVERY == 0 or step == asked.steps:
-            print(f"{step} {time.perf_counter() - begun:.0f} s cracks {sums[0] / KEEP_EVERY:.3f} lacing {sums[1] / KEEP_EVERY:.3f}", flush=True)
+        learner.seconds = before + time.perf_counter() - begun
+        if learner.step % KEEP_EVERY == 0 or learner.step == asked.steps:
+            print(f"{learner.step} {learner.seconds:.0f} s cracks {sums[0] / KEEP_EVERY:.3f} lacing {sums[1] / KEEP_EVERY:.3f}", flush=True)
             sums[:] = 0
-            fresh = asked.folder / "breaks.new"
-            torch.save({"eyes": eyes.state_dict(), "averaged": averaged.state_dict(), "learner": learner.state_dict(), "step": step}, fresh)
-            fresh.replace(kept)
-        if asked.held and (step % MARK_EVERY == 0 or step == asked.steps):
-            averaged.eval()
-            print(json.dumps(marked(partial(chances, averaged), asked.held)), flush=True)
-    print(network.BREAKS.name, write(averaged, network.BREAKS), flush=True)
+            learner.keep(kept)
+        if asked.held and (learner.step % MARK_EVERY == 0 or learner.step == asked.steps):
+            learner.averaged.eval()
+            print(json.dumps(marked(partial(chances, learner.averaged), asked.held)), flush=True)
+    print(network.BREAKS.name, write(learner.averaged, network.BREAKS), flush=True)
 
 
 if __name__ == "__main__":

@@ -25,6 +25,7 @@ from torch import Tensor, nn
 
 from dribbet.demo.world.lamps import linear_of_srgb, seen
 from training.draw import PLANES, K, opened
+from training.learner import Learner, fullest, turned
 from training.network import FOLD, Reader, unfolded, weights_of
 
 CROP: Final = 320
@@ -51,12 +52,11 @@ def photographed(row: Any, rng: np.random.Generator, crop: int = CROP) -> tuple[
     srgb, cracks, planes = opened(row)
     scale = float(np.exp(rng.uniform(-0.22, 0.22)))
     size = min(int(crop / scale) // 4 * 4, srgb.shape[0] // 4 * 4)
-    most, window, half = -1.0, np.s_[:0, :0], np.s_[:, :0, :0]
-    for _ in range(1 if rng.random() < PLAIN else LOOKS):
-        top, left = (int(rng.integers(0, (n - size) // FOLD + 1)) * FOLD for n in srgb.shape[:2])
-        there = np.s_[top : top + size, left : left + size], np.s_[:, top // FOLD : (top + size) // FOLD, left // FOLD : (left + size) // FOLD]
-        if (much := min(_content(cracks[there[0]], planes[there[1]]), 1.0)) > most:
-            most, (window, half) = much, there
+
+    def much(window: Any, half: Any) -> float:
+        return min(_content(cracks[window], planes[(slice(None), *half)]), 1.0)
+
+    window, half = fullest(srgb.shape, size, 1 if rng.random() < PLAIN else LOOKS, much, rng)
     linear = linear_of_srgb(np.asarray(srgb[window], np.float32) / 255.0)
     if rng.random() < 0.25:
         linear = linear[..., rng.permutation(3)]
@@ -64,13 +64,12 @@ def photographed(row: Any, rng: np.random.Generator, crop: int = CROP) -> tuple[
         linear = np.clip(0.9 - linear, 0.004, 1) ** 1.3
     whole = cv2.resize(linear, (crop, crop), interpolation=cv2.INTER_LINEAR if scale > 1 else cv2.INTER_AREA)
     crack = cv2.resize(cracks[window], (crop, crop), interpolation=cv2.INTER_LINEAR if scale > 1 else cv2.INTER_AREA)
-    small = cv2.resize(np.ascontiguousarray(planes[half].transpose(1, 2, 0)), (crop // FOLD,) * 2, interpolation=cv2.INTER_LINEAR).transpose(2, 0, 1)
+    small = cv2.resize(
+        np.ascontiguousarray(planes[(slice(None), *half)].transpose(1, 2, 0)), (crop // FOLD,) * 2, interpolation=cv2.INTER_LINEAR
+    ).transpose(2, 0, 1)
     photo = seen(whole, K, rng).transpose(2, 0, 1)
-    turn, flip = int(rng.integers(4)), bool(rng.random() < 0.5)
-    parts = [np.rot90(p, turn, (-2, -1)) for p in (photo, crack, small)]
-    if flip:
-        parts = [p[..., ::-1] for p in parts]
-    return np.ascontiguousarray(parts[0]), np.ascontiguousarray(parts[1]), np.ascontiguousarray(parts[2])
+    photo, crack, small = turned([photo, crack, small], rng)
+    return photo, crack, small
 
 
 class Photographs(torch.utils.data.IterableDataset[tuple[Tensor, Tensor, Tensor]]):
@@ -156,56 +155,31 @@ def main() -> None:
     torch.manual_seed(5)
     kept = asked.folder / "reader.pt"
     teach = sorted(asked.folder.glob("teach*.npy"))
-    reader, averaged = Reader(), Reader()
+    reader = Reader()
     if asked.begin and not kept.exists():
         some = torch.utils.data.DataLoader(Photographs(teach, 1), batch_size=KNOWN_BY)
         reader = unfolded(asked.begin, folded(next(iter(some))[0]))
-    reader, averaged = reader.to(memory_format=torch.channels_last), averaged.to(memory_format=torch.channels_last)
-    averaged.load_state_dict(reader.state_dict())
-    learner = torch.optim.AdamW(reader.parameters(), lr=RATE, weight_decay=1e-4)
-    step, seconds = 0, 0.0
-    if kept.exists():
-        was = torch.load(kept, weights_only=True)
-        reader.load_state_dict(was["reader"])
-        averaged.load_state_dict(was["averaged"])
-        learner.load_state_dict(was["learner"])
-        step, seconds = was["step"], was["seconds"]
-    print(f"{weights_of(reader)} weights, from step {step}", flush=True)
-    last = step + asked.finish if asked.finish else asked.steps
-    feed = iter(torch.utils.data.DataLoader(Photographs(teach, 100 + step), batch_size=asked.batch, num_workers=1, prefetch_factor=4))
-    begun, sums = time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
-    while step < last and time.perf_counter() - begun < asked.hours * 3600:
-        for group in learner.param_groups:
-            fall = 0.5 * (1 + math.cos(math.pi * (1 - (last - step) / asked.finish))) if asked.finish else 1.0
-            group["lr"] = RATE * min(1.0, (step + 1) / 500) * fall + 1e-5
+    learner = Learner.of(reader, Reader(), RATE, AVERAGED)
+    learner.go_on(kept)
+    print(f"{weights_of(reader)} weights, from step {learner.step}", flush=True)
+    last = learner.step + asked.finish if asked.finish else asked.steps
+    feed = iter(torch.utils.data.DataLoader(Photographs(teach, 100 + learner.step), batch_size=asked.batch, num_workers=1, prefetch_factor=4))
+    before, begun, sums = learner.seconds, time.perf_counter(), dict.fromkeys(WEIGHT, 0.0)
+    while learner.step < last and time.perf_counter() - begun < asked.hours * 3600:
+        fall = 0.5 * (1 + math.cos(math.pi * (1 - (last - learner.step) / asked.finish))) if asked.finish else 1.0
         photo, cracks, planes = next(feed)
-        with torch.autocast("cpu", torch.bfloat16):  # half the time where the machine multiplies bfloat16 by itself
-            logits = reader(folded(photo).contiguous(memory_format=torch.channels_last))
-        loss, parts = loss_of(logits.float(), cracks, planes)
-        learner.zero_grad(set_to_none=True)
-        loss.backward()  # type: ignore[no-untyped-call]
-        nn.utils.clip_grad_norm_(reader.parameters(), 5.0)
-        learner.step()
-        step += 1
-        with torch.no_grad():
-            keep = min(AVERAGED, (1 + step) / (10 + step))
-            for ours, theirs in zip(averaged.state_dict().values(), reader.state_dict().values(), strict=True):
-                if ours.dtype.is_floating_point:
-                    ours.mul_(keep).add_(theirs, alpha=1 - keep)
+        loss, parts = loss_of(learner.logits(folded(photo)), cracks, planes)
+        learner.learn(loss, RATE * min(1.0, (learner.step + 1) / 500) * fall + 1e-5)
         sums = {n: v + parts[n] for n, v in sums.items()}
-        if step % KEEP_EVERY == 0 or step == last:
-            spent = seconds + time.perf_counter() - begun
+        learner.seconds = before + time.perf_counter() - begun
+        if learner.step % KEEP_EVERY == 0 or learner.step == last:
             said = " ".join(f"{n} {v / KEEP_EVERY:.3f}" for n, v in sums.items())
-            print(f"{step} {spent:.0f} s {said}", flush=True)
+            print(f"{learner.step} {learner.seconds:.0f} s {said}", flush=True)
             sums = dict.fromkeys(WEIGHT, 0.0)
-            fresh = asked.folder / "reader.new"
-            torch.save(
-                {"reader": reader.state_dict(), "averaged": averaged.state_dict(), "learner": learner.state_dict(), "step": step, "seconds": spent},
-                fresh,
-            )
-            fresh.replace(kept)
-        if step % MARK_EVERY == 0:
-            print(json.dumps({"step": step, **{n: round(v, 4) for n, v in marked(averaged, asked.folder / "hold.npy").items()}}), flush=True)
+            learner.keep(kept)
+        if learner.step % MARK_EVERY == 0:
+            told = {n: round(v, 4) for n, v in marked(learner.averaged, asked.folder / "hold.npy").items()}
+            print(json.dumps({"step": learner.step, **told}), flush=True)
 
 
 if __name__ == "__main__":

@@ -105,6 +105,7 @@ def test_dotted_lines_beside_cracks_that_are_counted_are_asked_about_by_themselv
     assert (keys(window)["D"], keys(window)["P"]) == ("Cracks, too", "Not these")
     assert page.view.overlay.cracks
     assert page.view.overlay.lines
+    assert page.key_line.dotted
     said = page.view.figures[1].words
     assert f"{before['doubtful_mm']:.0f} mm of dotted lines may be cracks, too (D), or none (P)." in said.replace("\u202f", " ")
     press(window, "D")
@@ -112,6 +113,7 @@ def test_dotted_lines_beside_cracks_that_are_counted_are_asked_about_by_themselv
     assert after["length_mm"] == pytest.approx(before["length_mm"] + before["doubtful_mm"], abs=0.15)
     assert after["doubtful_mm"] == 0.0
     assert page.view.overlay.lines == ()
+    assert not page.key_line.dotted
 
 
 @pytest.mark.parametrize(("cap", "length", "count"), [("D", 47.0, 5), ("P", 0.0, 0)])

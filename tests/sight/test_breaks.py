@@ -8,7 +8,7 @@ import pytest
 
 from dribbet.sight import breaks, cracks, lines
 from dribbet.sight.breaks import Ridge
-from dribbet.sight.skeletons import STRAIGHT
+from dribbet.sight.skeletons import DIAGONAL, STRAIGHT, skeleton_length_px, skeleton_lengths_px
 
 K = 10.0
 SHAPE = (300, 400)
@@ -171,3 +171,20 @@ def test_a_line_beside_a_known_crack_counts_once():
     pieces = breaks.joined([bright, dark], K)
     assert pieces.length_mm.tolist() == pytest.approx([30.0 * STRAIGHT, 10.0 * STRAIGHT], abs=0.2)
     assert not pieces.body[60].any()
+
+
+def test_lengths_of_parts_are_told_one_by_one_and_add_up():
+    """A row of 10 pixels, a staircase across corners of 5, an L of 4 and 4 that meet at right angles, and one of 3 that nobody numbered."""
+    skeleton, numbers = np.zeros((40, 40), bool), np.zeros((40, 40), np.int32)
+    parts = (
+        [(2, 2 + i) for i in range(10)],
+        [(10 + i, 10 - i) for i in range(5)],
+        [(20, 20 + i) for i in range(4)] + [(20 + i, 23) for i in range(1, 5)],
+    )
+    for n, part in enumerate(parts, 1):
+        for at in part:
+            skeleton[at], numbers[at] = True, n
+    skeleton[35, 30:33] = True
+    told = skeleton_lengths_px(skeleton, numbers, 3)
+    assert told.tolist() == pytest.approx([9 * STRAIGHT, 4 * DIAGONAL, 7 * STRAIGHT])
+    assert skeleton_length_px(skeleton) == pytest.approx(told.sum() + 2 * STRAIGHT)

@@ -14,7 +14,7 @@ import numpy as np
 
 from dribbet.sight import lines, trees
 from dribbet.sight.lines import CRACK, LACE, NEITHER, RIDGES, SEEN
-from dribbet.sight.skeletons import skeleton_length_px
+from dribbet.sight.skeletons import skeleton_lengths_px
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -117,8 +117,7 @@ def joined(ridges: Sequence[Ridge], k: float) -> Pieces:
     numbers = table[numbers]
     body &= numbers > 0
     spine = np.asarray(skeletonize(body), dtype=bool) if body.any() else np.zeros(shape, bool)
-    length = [skeleton_length_px(spine & (numbers == n)) / k for n in range(1, int(long_enough.sum()) + 1)]
-    return Pieces(numbers=numbers, body=body, spine=spine, length_mm=np.array(length, float))
+    return Pieces(numbers=numbers, body=body, spine=spine, length_mm=skeleton_lengths_px(spine, numbers, int(long_enough.sum())) / k)
 
 
 def described(pieces: Pieces, ridges: Sequence[Ridge], k: float) -> npt.NDArray[np.float32]:

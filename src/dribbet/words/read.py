@@ -14,9 +14,9 @@ COULD_NOT_READ: Final = Sentence("{code} was not read: {error}")
 CRACKS_IN_ALL: Final = Counted("In {cracks} crack, up to {length} wide.", "In {cracks} cracks, up to {length} wide.")
 DASHED_MAY_BE_NONE: Final = Sentence(" {cells}, dashed, may be none.")
 DOTTED_MAY_BE_CRACKS: Final = Sentence("{length} of dotted lines may be cracks (D) or none (P). None is counted until you say.")
-MORE_DOTTED_MAY_BE_CRACKS: Final = Sentence(" {length} of dotted lines may be cracks, too (D), or none (P).")
 GO_TO_DECIDE: Final = t("Go to Decide")
 GO_TO_SHOOT: Final = t("Go to Shoot")
+MORE_DOTTED_MAY_BE_CRACKS: Final = Sentence(" {length} of dotted lines may be cracks, too (D), or none (P).")
 NEXT_PANEL: Final = t("Next panel")
 READ_THIS_PANEL: Final = t("Read this panel")
 GLINTS: Final = Sentence("{shimmer:.1f} glints in each cm². A matt panel gives near 0.02.")
@@ -25,9 +25,9 @@ HATCHED_MAY_BE_BASE: Final = Sentence("{percent} of the face, hatched on the pho
 IS_HATCHED_BASE: Final = t(" Is the hatched field base?")
 KEPT_AT_ONCE: Final = t("What is read is kept at once. You may go on elsewhere.")
 LEFT_OUT: Final = Sentence("{code} is left out of the verdict: {reason}. ")
-LINES: Final = t("Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint")
+LINES: Final = t("Lines: rings are cells, dashed rings may be cells, dashes are cracks, dotted ones may be, double lines the edge of the paint")
 LINES_AND_FAULTS: Final = t(
-    "Lines: rings are cells, dashed rings may be cells, dashes are cracks, double lines the edge of the paint, "
+    "Lines: rings are cells, dashed rings may be cells, dashes are cracks, dotted ones may be, double lines the edge of the paint, "
     "triangles on their tip pits, on their base bumps"
 )
 LINES_MAY_BE_CRACKS: Final = Sentence("{length} of lines may be cracks or strands. None is counted: look at the photo.")

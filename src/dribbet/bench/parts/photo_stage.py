@@ -29,6 +29,13 @@ DOTS = [0.6, 2.0]
 """Pattern of lines that may be cracks."""
 
 
+def dotted_pens() -> tuple[QPen, QPen]:
+    """Of lines that may be cracks, the lower one first."""
+    dotted = dashed(WHITE, 2.6)
+    dotted.setDashPattern(DOTS)
+    return QPen(BLACK, 4.4), dotted
+
+
 @dataclass(frozen=True, slots=True)
 class Overlay:
     """Lines over a photo in its own units: outlines of cells, cracks, and the edge of the paint."""
@@ -301,8 +308,6 @@ class PhotoStage(DrawnPart):
             now = self.overlay
             self._shapes = (now, *_parted(now), _polygons(now.edge), _polygons(now.cracks), _polygons(now.unsure), _polygons(now.lines))
         cells, perhaps, edge, cracks, unsure, lines = self._shapes[1:]
-        dotted = dashed(WHITE, 2.6)
-        dotted.setDashPattern(DOTS)
         white, under = WHITE, QColor(0, 0, 0, 153)
         for x, y, reach in self.overlay.zones:
             path = QPainterPath()
@@ -335,7 +340,7 @@ class PhotoStage(DrawnPart):
             (unsure, (QPen(BLACK, 4.0), dashed(white, 2.0))),
             (edge, (QPen(BLACK, 5.0), QPen(white, 3.4), QPen(BLACK, 1.2))),
             (cracks, (QPen(BLACK, 4.0), dashed(white, 2.0))),
-            (lines, (QPen(BLACK, 4.4), dotted)),
+            (lines, dotted_pens()),
         ):
             for pen in pens:
                 pen.setCosmetic(True)

@@ -12,7 +12,7 @@ from dribbet.bench.page import Page
 from dribbet.bench.parts.base import DrawnPart, Words, draw_text
 from dribbet.bench.parts.keys import Key
 from dribbet.bench.parts.pebbles import Pebbles
-from dribbet.bench.parts.photo_stage import PhotoStage
+from dribbet.bench.parts.photo_stage import PhotoStage, dotted_pens
 from dribbet.bench.pictures import Flat, Pictures, load_flat
 from dribbet.bench.stations.read.presenter import FigureView, ReadPresenter, ReadView
 from dribbet.bench.stations.read.several import Several
@@ -76,14 +76,14 @@ class LineKey(DrawnPart):
     def __init__(self, inks: Inks = WALL) -> None:
         super().__init__(inks)
         self.setFixedHeight(28)
-        self.faults = False
+        self.faults = self.dotted = False
         self.name(read_words.LINES)
 
-    def show_faults(self, shown: bool) -> None:
-        """With what a pit or a bump is drawn as, where there are any."""
-        if shown is not self.faults:
-            self.faults = shown
-            self.name(read_words.LINES_AND_FAULTS if shown else read_words.LINES)
+    def show_kinds(self, faults: bool, dotted: bool) -> None:
+        """With what a pit or a bump is drawn as, and what a line that may be a crack, where there are any."""
+        if (faults, dotted) != (self.faults, self.dotted):
+            self.faults, self.dotted = faults, dotted
+            self.name(read_words.LINES_AND_FAULTS if faults else read_words.LINES)
             self.update()
 
     def draw(self, p: QPainter) -> None:
@@ -101,14 +101,22 @@ class LineKey(DrawnPart):
         p.setPen(dashed(ink, 3))
         p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
         draw_text(p, QRectF(x + 38, 0, 70, 28), "crack", 15, 400, self.inks.note)
-        x += 104
-        p.setPen(solid(ink, 1.6))
-        for y in (11, 16):
-            p.drawLine(QPointF(x, y), QPointF(x + 26, y))
-        edge = "edge" if self.faults and self.width() < SHORT_PX else read_words.EDGE_OF_THE_PAINT
-        draw_text(p, QRectF(x + 34, 0, width(edge, 15) + 8, 28), edge, 15, 400, self.inks.note)
-        if self.faults:
+        x += 96
+        if self.dotted:
+            for pen in dotted_pens():
+                p.setPen(pen)
+                p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
+            draw_text(p, QRectF(x + 38, 0, 90, 28), "perhaps", 15, 400, self.inks.note)
+            x += 106
+        short = self.width() < SHORT_PX
+        if not (short and self.faults and self.dotted):  # there is no room for all: what the paint's edge is, is plain to see
+            p.setPen(solid(ink, 1.6))
+            for y in (11, 16):
+                p.drawLine(QPointF(x, y), QPointF(x + 26, y))
+            edge = "edge" if short and (self.faults or self.dotted) else read_words.EDGE_OF_THE_PAINT
+            draw_text(p, QRectF(x + 34, 0, width(edge, 15) + 8, 28), edge, 15, 400, self.inks.note)
             x += 34 + width(edge, 15) + 24
+        if self.faults:
             p.setPen(solid(ink, 2))
             for flat, tip, words, wide in ((8.0, 20.0, "pit", 40.0), (19.0, 7.0, "bump", 60.0)):
                 p.drawPolygon(QPolygonF([QPointF(x, flat), QPointF(x + 15, flat), QPointF(x + 7.5, tip)]))
@@ -201,7 +209,7 @@ class ReadPage(Page):
 
     def refresh(self) -> None:
         self.view = v = self.presenter.view(self.stage.hand_cell)
-        self.key_line.show_faults(bool(v.overlay.faults))
+        self.key_line.show_kinds(faults=bool(v.overlay.faults), dotted=v.lines_open)
         for part in (self.stage, self.key_line, self.side):
             part.setVisible(not v.empty)
         self.title(v.code, v.sentence, shoot_words.DRAW_THE_RING if v.ring else v.note)
