@@ -86,6 +86,21 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
     with ProcessPoolExecutor(workers) as pool:
         for row in pool.map(partial(mark, folder), held):
             kinds[row["name"].split("-")[0]].append(row)
+    yield from _by_kind("held out", kinds)
+
+
+def on_other_hand(workers: int) -> Iterator[Row]:
+    """Marks on panels of a fourth hand, drawn anew."""
+    from training.other_hand import marked
+
+    with tempfile.TemporaryDirectory() as scratch:
+        kinds = marked(Path(scratch), workers)
+    means = [float(np.mean([r["f1"] for r in rows if "f1" in r])) for rows in kinds.values() if any("f1" in r for r in rows)]
+    yield "fourth hand: cells F1, mean of kinds", "0.85", f"{np.mean(means):.3f}"
+    yield from _by_kind("fourth hand", kinds)
+
+
+def _by_kind(where: str, kinds: dict[str, list[dict[str, Any]]]) -> Iterator[Row]:
     for kind, rows in kinds.items():
         for key, what, least in (
             ("f1", "cells F1", "0.85"),
@@ -94,7 +109,7 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
             ("false", "false cracks", "2"),
         ):
             if values := [r[key] for r in rows if key in r]:
-                yield f"held out, {kind} ({len(values)}): {what}", least, f"{np.mean(values):.3f}"
+                yield f"{where}, {kind} ({len(values)}): {what}", least, f"{np.mean(values):.3f}"
 
 
 def again(count: int) -> Iterator[Row]:
@@ -276,7 +291,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos)]
+    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos), on_other_hand(asked.workers)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

@@ -22,6 +22,7 @@ import numpy as np
 from dribbet.demo.world.cells import deepest, edge_distance
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import srgb_of
+from training.littered import littered_world
 from training.painted import painted
 
 if TYPE_CHECKING:
@@ -35,6 +36,7 @@ PLANES: Final = ("inside", "rim", "centre", "border", "lacing", "bare")
 BORDER_MM: Final = 0.3
 CENTRE_SHARE: Final = 0.16  # of a cell's width: how wide its middle is marked
 PAINTED: Final = "painted"
+LITTERED: Final = "littered"
 HELD_FROM: Final = 900_000  # seeds that never teach
 
 
@@ -86,7 +88,12 @@ def row_bytes() -> int:
 def row_of(seed: int, kind: str = "") -> Any:
     """One panel as bytes: sRGB, cracks, then the planes."""
     cv2.setNumThreads(1)
-    sheet = painted(seed, WIDE_MM, HIGH_MM, K) if kind == PAINTED else draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind=kind)
+    if kind == PAINTED:
+        sheet = painted(seed, WIDE_MM, HIGH_MM, K)
+    elif kind == LITTERED:
+        sheet = littered_world(seed, WIDE_MM, HIGH_MM, K)
+    else:
+        sheet = draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind=kind)
     truth = truth_of(sheet)
     parts = [_bytes(srgb_of(sheet.linear)), truth["cracks"], *(truth[n] for n in PLANES)]
     return np.concatenate([p.ravel() for p in parts])
@@ -126,7 +133,9 @@ def main() -> None:
     words.add_argument("--teach", type=int, default=1200)
     words.add_argument("--first", type=int, default=0)
     words.add_argument("--name", default="teach")
-    words.add_argument("--kind", default="", help="only panels of this kind, or `painted` by the demo's own painter")
+    words.add_argument(
+        "--kind", default="", help="only panels of this kind, `painted` by the demo's own painter, or `littered` with hairs and threads"
+    )
     words.add_argument("--hold", type=int, default=40)
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()

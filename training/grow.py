@@ -29,7 +29,8 @@ from dribbet.sight.company import company
 from dribbet.sight.outlines import Outlines, filled
 from dribbet.sight.skeletons import skeleton_length_px
 from dribbet.sight.spread import find_spread
-from training.draw import HELD_FROM, HIGH_MM, PAINTED, WIDE_MM, K
+from training.draw import HELD_FROM, HIGH_MM, LITTERED, PAINTED, WIDE_MM, K
+from training.littered import littered
 from training.painted import painted
 
 OUT: Final = Path(cells.__file__).parent
@@ -43,16 +44,19 @@ MORE_CRACKED: Final = 80
 MORE_BROKEN: Final = 120
 LACED: Final = "laced"  # nets of strands of the painter: what is most like a crack
 MORE_LACED: Final = 96
+MORE_LITTERED: Final = 240  # hairs and threads over the painter's panels: what is smooth and no crack
 MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
 MORE_WORLDS: Final = 280
 MORE_PAINTED: Final = 80
 DEPTH: Final = 7
 CELL_TREES: Final = 150
-LINE_TREES: Final = 100
+LINE_TREES: Final = 110
+COLUMNS_EACH: Final = 0.5  # of lines and pieces: forests that must not hang on one column are less a matter of luck
 PIECE_TREES: Final = 60
 IS_CELL: Final = (0.45, 0.60)  # overlap with a true cell below and above which a candidate is none, or one
 MOST_OF_A_PANEL: Final = 3000  # candidates, so that a crowded panel does not outweigh all others
 CRACK_WEIGHT: Final = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
+LITTER_WEIGHT: Final = 0.5  # of lines: smooth ones must be known, and not be most of what is
 WORLD_WEIGHT: Final = 0.25  # of lines: worlds taught the eyes for cracks, and would have them trusted more than another hand deserves
 TRUE_SHARE: Final = 0.5
 NEAR_MM: Final = 0.3
@@ -62,7 +66,7 @@ def names(worlds: int, painted_ones: int) -> list[str]:
     """All panels: those held out first."""
     held = [f"{kind}-{HELD_FROM + 70_000 + 10_000 * n + i}" for n, kind in enumerate(HELD_OUT) for i in range(HELD_EACH)]
     more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
-    more += [f"{LACED}-{FIRST + i}" for i in range(MORE_LACED)]
+    more += [f"{LACED}-{FIRST + i}" for i in range(MORE_LACED)] + [f"{LITTERED}-{FIRST + i}" for i in range(MORE_LITTERED)]
     return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
 
 
@@ -78,11 +82,12 @@ def photograph(folder: Path, name: str) -> None:
     if path.exists():
         return
     kind, seed = name.split("-")
-    sheet = (
-        painted(int(seed), WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
-        if kind in (PAINTED, BROKEN, LACED)
-        else draw(int(seed), width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
-    )
+    if kind == LITTERED:
+        sheet = littered(int(seed), WIDE_MM, HIGH_MM, K)
+    elif kind in (PAINTED, BROKEN, LACED):
+        sheet = painted(int(seed), WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
+    else:
+        sheet = draw(int(seed), width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
     photo = seen(sheet.linear, K, np.random.default_rng([int(seed), 3]))
     shares = {n: np.round(np.clip(getattr(sheet, n), 0, 1) * 255).astype(np.uint8) for n in ("cracks", "lacing")}
     np.savez_compressed(path, photo=photo, cells=sheet.cells.astype(np.uint16), bare=sheet.bare, **shares)
@@ -239,13 +244,13 @@ def plain_arrays(model: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def fitted(x: Any, y: Any, w: Any, trees: int) -> Any:
-    """Boosted trees; the same from the same panels."""
+def fitted(x: Any, y: Any, w: Any, trees: int, *, columns: float = 1.0) -> Any:
+    """Boosted trees, each split chosen among a share of the columns; the same from the same panels."""
     from sklearn.ensemble import HistGradientBoostingClassifier
 
     model = HistGradientBoostingClassifier(
         max_iter=trees, max_depth=DEPTH, max_leaf_nodes=31, learning_rate=0.1, min_samples_leaf=25, l2_regularization=1.0,
-        random_state=0, early_stopping=False,
+        max_features=columns, random_state=0, early_stopping=False,
     )  # fmt: skip
     return model.fit(x, y, sample_weight=w)
 
@@ -309,7 +314,13 @@ def grow_cells(told: list[Told], held: Any) -> None:
 
 def trusted(panels: list[str]) -> Any:
     """How much the lines of each panel count."""
-    return np.array([1.0 if p.split("-")[0] in (PAINTED, BROKEN, LACED) else WORLD_WEIGHT for p in panels])
+    less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, LITTERED: LITTER_WEIGHT}
+    return np.array([less.get(p.split("-")[0], WORLD_WEIGHT) for p in panels])
+
+
+def of_lines(x: Any, y: Any, w: Any) -> Any:
+    """A forest for lines."""
+    return fitted(x, y, w, LINE_TREES, columns=COLUMNS_EACH)
 
 
 def grow_lines(told: list[list[dict[str, Any]]], held: Any, weight: Any) -> list[list[tuple[Any, Any]]]:
@@ -322,23 +333,23 @@ def grow_lines(told: list[list[dict[str, Any]]], held: Any, weight: Any) -> list
     w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0) * weight[panel]
     t = held[panel]
     fold = fold_of(held)[panel]
-    first = fitted(x[~t], y[~t], w[~t], LINE_TREES)
+    first = of_lines(x[~t], y[~t], w[~t])
     marks("lines", first.predict(x[t]), y[t], w[t])
     keep("lines", first)
     scores = np.zeros((len(x), 3))
     for f in range(FOLDS):
-        scores[fold == f] = fitted(x[~t & (fold != f)], y[~t & (fold != f)], w[~t & (fold != f)], LINE_TREES)._raw_predict(x[fold == f])
+        scores[fold == f] = of_lines(x[~t & (fold != f)], y[~t & (fold != f)], w[~t & (fold != f)])._raw_predict(x[fold == f])
     scores[t] = first._raw_predict(x[t])
     at = np.concatenate([[0], np.cumsum([len(look["y"]) for look, _ in looks])])
     again = np.concatenate([lines.company(look["segments"], scores[a:b]) for (look, _), a, b in zip(looks, at[:-1], at[1:], strict=True)])
     cracked = (y == lines.CRACK).astype(int)
-    second = fitted(again[~t], cracked[~t], w[~t], LINE_TREES)
+    second = of_lines(again[~t], cracked[~t], w[~t])
     marks("lines_again", second.predict(again[t]), cracked[t], w[t])
     keep("lines_again", second)
     odds = np.zeros(len(x))
     for f in range(FOLDS):
         some = ~t & (fold != f)
-        odds[fold == f] = fitted(again[some], cracked[some], w[some], LINE_TREES).decision_function(again[fold == f])
+        odds[fold == f] = of_lines(again[some], cracked[some], w[some]).decision_function(again[fold == f])
     odds[t] = second.decision_function(again[t])
     by_panel: list[list[tuple[Any, Any]]] = [[] for _ in told]
     for (_, i), a, b in zip(looks, at[:-1], at[1:], strict=True):
@@ -360,7 +371,7 @@ def grow_pieces(told: list[Broken], held: Any, weight: Any) -> None:
     panel = np.concatenate([np.full(len(one.right), i) for i, one in enumerate(told)])
     w = np.sqrt(np.concatenate([one.length_mm for one in told])) * weight[panel]
     t = held[panel]
-    third = fitted(x[~t], y[~t], w[~t], PIECE_TREES)
+    third = fitted(x[~t], y[~t], w[~t], PIECE_TREES, columns=COLUMNS_EACH)
     marks("pieces", third.predict(x[t]), y[t], w[t])
     keep("pieces", third)
 
@@ -387,7 +398,7 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED  # those are for lines
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED - MORE_LITTERED  # those are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         more = more_names()
         list(pool.map(partial(photograph, asked.folder), panels + more))

@@ -72,7 +72,8 @@ def mark(folder: Path, name: str) -> dict[str, Any]:
     return told
 
 
-def _summed(rows: list[dict[str, Any]]) -> str:
+def summed(rows: list[dict[str, Any]]) -> str:
+    """Marks of several panels in one line."""
     parts = [f"{len(rows)} panels"]
     for key, told in (("f1", "cells F1"), ("count", "count off"), ("width", "width off"), ("cracks", "cracks F1"), ("length", "length off")):
         if values := [r[key] for r in rows if key in r]:
@@ -98,7 +99,7 @@ def main() -> None:
             if asked.each:
                 print(row, flush=True)
     for kind, rows in kinds.items():
-        print(f"{kind}: {_summed(rows)}")
+        print(f"{kind}: {summed(rows)}")
 
 
 if __name__ == "__main__":

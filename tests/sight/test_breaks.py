@@ -120,21 +120,21 @@ def test_a_line_that_lies_by_two_fifths_further_in_is_no_edge(inside, is_edge):
 # ---------------------------------------------------------------- what is counted, and what is said
 
 
-def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chances: list[float]) -> cracks.Cracks:
+def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chances: list[float], labels: np.ndarray | None = None) -> cracks.Cracks:
     """Cracks of a panel on which these lines are found, dark ones alone, joined into pieces of these chances."""
     empty = ridge(lines.BRIGHT, [], [])
     made = {lines.DARK: ridge(lines.DARK, rows, odds, high=3)}
     monkeypatch.setattr(cracks.Scene, "of", lambda *_: None)
     monkeypatch.setattr(cracks.Ridge, "of", lambda _scene, polarity, _face: made.get(polarity, empty))
     monkeypatch.setattr(breaks, "chances", lambda *_: np.array(chances))
-    labels = np.zeros(SHAPE, np.int32)
+    labels = np.zeros(SHAPE, np.int32) if labels is None else labels
     found, _ = cracks.find_cracks_and_lacing(np.zeros((*SHAPE, 3)), np.zeros((0, 3)), labels, np.ones(SHAPE, bool), None, K)
     return found
 
 
 def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch):
-    """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.5."""
-    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.5])
+    """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.4."""
+    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.4])
     assert found.length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.3)
     assert found.count == 1
     assert not found.mask[200].any()
@@ -145,6 +145,24 @@ def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch
     assert {round(y) for line in more.lines_mm for _, y in line} == {20}  # the outlines that are asked about, and no others
     wrong = 30.0 / (1.0 + np.exp(2.0)) + 20.0 / (1.0 + np.exp(1.0))
     assert found.length_sd_mm == pytest.approx(np.hypot(1.4 * wrong, 0.2 * found.length_mm), rel=1e-3)
+
+
+@pytest.mark.parametrize(("chances", "counted", "said"), [([0.5, 0.3], 30, 50), ([0.5, 0.29], 30, 30), ([0.49, 0.5], 20, 50), ([0.49, 0.29], 0, 30)])
+def test_pieces_count_from_a_chance_of_a_half_and_are_said_from_three_tenths(monkeypatch, chances, counted, said):
+    """30 and 20 mm: what is counted, and what is counted or said."""
+    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], chances)
+    assert found.length_mm == pytest.approx(counted * STRAIGHT, abs=0.5)
+    assert found.length_mm + found.doubtful_mm == pytest.approx(said * STRAIGHT, abs=0.5)
+
+
+@pytest.mark.parametrize(("columns", "counted"), [(slice(80, 320), 0.0), (slice(80, 200), 30.0)])
+def test_what_runs_along_the_outline_of_a_cell_by_three_fifths_is_its_ring(monkeypatch, columns, counted):
+    """A line of 300 px along the upper side of a cell that is 240 px wide, and of one that is 120; another cell far away."""
+    labels = np.zeros(SHAPE, np.int32)
+    labels[52:120, columns], labels[200:260, 100:200] = 1, 2
+    assert told(monkeypatch, [(50, 50, 350)], [2.0], [0.9], labels).length_mm == pytest.approx(counted * STRAIGHT, abs=0.3)
+    labels[52:60] = 0  # the outline lies 1 mm away now
+    assert told(monkeypatch, [(50, 50, 350)], [2.0], [0.9], labels).length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.3)
 
 
 def test_less_than_twelve_millimetres_on_a_panel_are_none(monkeypatch):

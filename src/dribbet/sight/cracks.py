@@ -26,8 +26,10 @@ if TYPE_CHECKING:
 
 CUT_MM: Final = 0.5  # along the edge, where squaring up may leave a sliver of table: the eyes have met no edge of a panel
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE: Final = 0.75  # chance of a piece from which it is counted
-DOUBT: Final = 0.4  # from here on pieces that are not counted are said
+SURE: Final = 0.5  # chance of a piece from which it is counted
+DOUBT: Final = 0.3  # from here on pieces that are not counted are said
+RIM_MM: Final = 0.35  # to either side of a cell's outline
+ON_RIMS: Final = 0.6  # of a piece on outlines of cells: rings, which look broken where they are thin
 LACE_REACH_MM: Final = 0.3
 SETTLED: Final = 3.0  # log odds from which nothing is unsure: one line of twenty, and they do not turn together
 TOGETHER: Final = 1.4  # times that length, as lines of a panel err together,
@@ -73,12 +75,23 @@ def find_cracks_and_lacing(
     ridges = [Ridge.of(scene, polarity, face) for polarity in RIDGES]
     pieces = breaks.joined(ridges, px_per_mm)
     chance = breaks.chances(pieces, ridges, px_per_mm)
+    chance[on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
     cracks = _measured(pieces, chance >= SURE, px_per_mm)
     said = _measured(pieces, chance >= DOUBT, px_per_mm)
     if said.length_mm > cracks.length_mm:  # said, and not counted until a person has looked
         cracks = replace(cracks, doubtful=replace(said, lines_mm=polylines(said.mask & ~cracks.mask, px_per_mm)))
     unsure = sum(turned(r.segments.length_px[r.inside], r.odds[r.inside]) for r in ridges) / px_per_mm
     return replace(cracks, length_sd_mm=math.hypot(TOGETHER * unsure, UNSEEN * cracks.length_mm)), _lacing(ridges, cell_labels, px_per_mm)
+
+
+def on_rims(pieces: Pieces, cell_labels: Labels, k: float) -> Floats:
+    """Share of each piece's spine that lies on outlines of cells, shape (pieces,)."""
+    grey = np.ascontiguousarray(cell_labels, dtype=np.float32)
+    size = np.ones((2 * round(RIM_MM * k) + 1,) * 2, np.uint8)
+    rims = cv2.dilate(grey, size) > cv2.erode(grey, size)
+    n = len(pieces.length_mm)
+    there = pieces.numbers[pieces.spine] - 1
+    return np.asarray(np.bincount(there, rims[pieces.spine], minlength=n) / np.maximum(np.bincount(there, minlength=n), 1), np.float64)
 
 
 def _lacing(ridges: Sequence[Ridge], cell_labels: Labels, k: float) -> Lacing:

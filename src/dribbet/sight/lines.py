@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import trees
+from dribbet.sight.courses import BY_TURN, bends
 from dribbet.sight.network import MAPS_PX_PER_MM
 
 if TYPE_CHECKING:
@@ -41,7 +42,8 @@ DARK, BRIGHT, SEEN = 0, 1, 2
 RIDGES: Final = (DARK, BRIGHT, SEEN)
 CHANCE_STEP: Final = 30.0  # L*: a chance of 1 of the network counts as a step of so much
 BY_PICTURE: Final = 23
-COLUMNS: Final = BY_PICTURE + 12
+BY_NETWORK: Final = 12
+COLUMNS: Final = BY_PICTURE + BY_NETWORK + BY_TURN
 COMPANY: Final = COLUMNS + 7
 NEAR_PX: Final = 5
 ROUND_MM: Final = 2.5
@@ -198,6 +200,7 @@ def find_segments(scene: Scene, polarity: int) -> Segments:
         surround_mean[:, 0],
         mean(scene.across[scene.coarse(rows, columns)]),
         *_by_network(scene, (rows, columns), which.astype(np.int64), component),
+        *bends(labels, k).T,
     ]
     return Segments(
         skeleton=labels, body=body, core=core, features=np.stack(columns_, axis=1).astype(np.float32), component=component, length_px=length
