@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
@@ -94,7 +96,7 @@ def rugged(line: list[tuple[float, float]]) -> list[tuple[float, float]]:
     """The same course in steps of some 2 mm that go to either side by a fifth of one: film breaks so, a thread of paint bends evenly."""
     rng = np.random.default_rng(5)
     told = []
-    for (x0, y0), (x1, y1) in zip(line[:-1], line[1:], strict=True):
+    for (x0, y0), (x1, y1) in pairwise(line):
         steps = max(1, round(float(np.hypot(x1 - x0, y1 - y0)) / (2 * K)))
         told += [(x0 + (x1 - x0) * t + rng.normal(0, 0.2 * K), y0 + (y1 - y0) * t + rng.normal(0, 0.2 * K)) for t in np.arange(steps) / steps]
     return [*told, line[-1]]

@@ -53,7 +53,8 @@ def bends(labels: npt.NDArray[np.int32], k: float) -> Floats:
     length = np.zeros(count)
     np.maximum.at(length, which, away)
     places = np.stack([rows, columns], axis=1).astype(np.float64)
-    begin, end = which * APART, which * APART + length[which]
+    begin = np.asarray(which * APART, np.float64)
+    end = begin + length[which]
     for s, step in enumerate(STEPS_MM):
         arm = step * k
         soft = _averaged(along, places, SOFT * arm, begin, end)
