@@ -133,8 +133,8 @@ def told(monkeypatch, rows: list[tuple[int, int, int]], odds: list[float], chanc
 
 
 def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch):
-    """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.4."""
-    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.4])
+    """30 mm at odds of 2 with a chance of 0.9, 20 mm at odds of 1 with one of 0.3."""
+    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.3])
     assert found.length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.3)
     assert found.count == 1
     assert not found.mask[200].any()
@@ -147,8 +147,10 @@ def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch
     assert found.length_sd_mm == pytest.approx(np.hypot(1.4 * wrong, 0.2 * found.length_mm), rel=1e-3)
 
 
-@pytest.mark.parametrize(("chances", "counted", "said"), [([0.5, 0.3], 30, 50), ([0.5, 0.29], 30, 30), ([0.49, 0.5], 20, 50), ([0.49, 0.29], 0, 30)])
-def test_pieces_count_from_a_chance_of_a_half_and_are_said_from_three_tenths(monkeypatch, chances, counted, said):
+@pytest.mark.parametrize(("chances", "counted", "said"), [
+    ([0.75, 0.4], 50, 50), ([0.75, 0.39], 30, 50), ([0.75, 0.25], 30, 50), ([0.75, 0.24], 30, 30), ([0.74, 0.4], 0, 50), ([0.74, 0.39], 0, 30), ([0.39, 0.39], 0, 0),
+])  # fmt: skip
+def test_a_piece_counts_sooner_beside_a_sure_one(monkeypatch, chances, counted, said):
     """30 and 20 mm: what is counted, and what is counted or said."""
     found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], chances)
     assert found.length_mm == pytest.approx(counted * STRAIGHT, abs=0.5)

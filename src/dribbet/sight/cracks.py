@@ -26,8 +26,10 @@ if TYPE_CHECKING:
 
 CUT_MM: Final = 0.5  # along the edge, where squaring up may leave a sliver of table: the eyes have met no edge of a panel
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE: Final = 0.5  # chance of a piece from which it is counted
-DOUBT: Final = 0.3  # from here on pieces that are not counted are said
+SURE: Final = 0.75  # chance of a piece from which it is counted by itself,
+BESIDE: Final = 0.4  # and from which it is on a panel that holds a sure one: film that broke once broke elsewhere, too
+DOUBT: Final = 0.4  # from here on pieces that are not counted are said,
+DOUBT_BESIDE: Final = 0.25  # and from here on beside a sure one
 RIM_MM: Final = 0.35  # to either side of a cell's outline
 ON_RIMS: Final = 0.6  # of a piece on outlines of cells: rings, which look broken where they are thin
 LACE_REACH_MM: Final = 0.3
@@ -76,8 +78,9 @@ def find_cracks_and_lacing(
     pieces = breaks.joined(ridges, px_per_mm)
     chance = breaks.chances(pieces, ridges, px_per_mm)
     chance[on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
-    cracks = _measured(pieces, chance >= SURE, px_per_mm)
-    said = _measured(pieces, chance >= DOUBT, px_per_mm)
+    least, least_said = (BESIDE, DOUBT_BESIDE) if (chance >= SURE).any() else (SURE, DOUBT)
+    cracks = _measured(pieces, chance >= least, px_per_mm)
+    said = _measured(pieces, chance >= least_said, px_per_mm)
     if said.length_mm > cracks.length_mm:  # said, and not counted until a person has looked
         cracks = replace(cracks, doubtful=replace(said, lines_mm=polylines(said.mask & ~cracks.mask, px_per_mm)))
     unsure = sum(turned(r.segments.length_px[r.inside], r.odds[r.inside]) for r in ridges) / px_per_mm
