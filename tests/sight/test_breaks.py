@@ -148,7 +148,8 @@ def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch
 
 
 @pytest.mark.parametrize(("chances", "counted", "said"), [
-    ([0.75, 0.4], 50, 50), ([0.75, 0.39], 30, 50), ([0.75, 0.25], 30, 50), ([0.75, 0.24], 30, 30), ([0.74, 0.4], 0, 50), ([0.74, 0.39], 0, 30), ([0.39, 0.39], 0, 0),
+    ([0.75, 0.4], 50, 50), ([0.75, 0.39], 30, 50), ([0.75, 0.25], 30, 50), ([0.75, 0.24], 30, 30),
+    ([0.74, 0.4], 0, 50), ([0.74, 0.39], 0, 30), ([0.39, 0.39], 0, 0),
 ])  # fmt: skip
 def test_a_piece_counts_sooner_beside_a_sure_one(monkeypatch, chances, counted, said):
     """30 and 20 mm: what is counted, and what is counted or said."""
