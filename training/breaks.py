@@ -24,6 +24,7 @@ import numpy as np
 import torch
 from torch import Tensor, nn
 
+from dribbet.demo.world.draw import HELD_OUT
 from dribbet.demo.world.lamps import linear_of_srgb, seen
 from dribbet.sight import network
 from training.draw import PLANES, K, opened
@@ -166,7 +167,7 @@ def marked(eye: Any, grown: Path, kinds: tuple[str, ...] = ("world", "cracked", 
     count: dict[str, int] = defaultdict(int)
     for name, out in zip(panels, held_out(panels), strict=True):
         kind = name.split("-")[0]
-        if not out:
+        if not out or kind not in (*kinds, *HELD_OUT):
             continue
         panel = np.load(grown / f"{name}.npz")
         chance = eye(panel["photo"])
@@ -176,7 +177,7 @@ def marked(eye: Any, grown: Path, kinds: tuple[str, ...] = ("world", "cracked", 
             false[kind] += np.array([(chance > c).mean() for c in CHANCES])
             count[kind] += 1
     told = {}
-    for kind in (*kinds, "foam", "chains"):
+    for kind in (*kinds, *HELD_OUT):
         if kind in sums:
             right, said, met, true = sums[kind].T
             p, r = right / np.maximum(said, 1), met / np.maximum(true, 1)

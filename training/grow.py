@@ -16,7 +16,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -32,6 +32,11 @@ from dribbet.sight.spread import find_spread
 from training.draw import HELD_FROM, HIGH_MM, LITTERED, PAINTED, WIDE_MM, K
 from training.littered import littered
 from training.painted import painted
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from dribbet.demo.world.sheet import Sheet
 
 OUT: Final = Path(cells.__file__).parent
 FIRST: Final = 500_000
@@ -75,20 +80,25 @@ def more_names() -> list[str]:
     return [f"world-{MORE_FIRST + i}" for i in range(MORE_WORLDS)] + [f"{PAINTED}-{MORE_FIRST + i}" for i in range(MORE_PAINTED)]
 
 
-def photograph(folder: Path, name: str) -> None:
-    """Draw one panel and photograph it, once."""
+def photographed(kind: str, seed: int) -> tuple[Any, Sheet]:
+    """A photograph (rows, columns, 3), uint8, of one panel, and its truth."""
+    if kind == LITTERED:
+        sheet = littered(seed, WIDE_MM, HIGH_MM, K)
+    elif kind in (PAINTED, BROKEN, LACED):
+        sheet = painted(seed, WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
+    else:
+        sheet = draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
+    return seen(sheet.linear, K, np.random.default_rng([seed, 3])), sheet
+
+
+def photograph(folder: Path, name: str, take: Callable[[str, int], tuple[Any, Sheet]] = photographed) -> None:
+    """Draw one panel (`kind-seed`) and photograph it, once."""
     cv2.setNumThreads(1)
     path = folder / f"{name}.npz"
     if path.exists():
         return
     kind, seed = name.split("-")
-    if kind == LITTERED:
-        sheet = littered(int(seed), WIDE_MM, HIGH_MM, K)
-    elif kind in (PAINTED, BROKEN, LACED):
-        sheet = painted(int(seed), WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
-    else:
-        sheet = draw(int(seed), width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind="" if kind == "world" else kind)
-    photo = seen(sheet.linear, K, np.random.default_rng([int(seed), 3]))
+    photo, sheet = take(kind, int(seed))
     shares = {n: np.round(np.clip(getattr(sheet, n), 0, 1) * 255).astype(np.uint8) for n in ("cracks", "lacing")}
     np.savez_compressed(path, photo=photo, cells=sheet.cells.astype(np.uint16), bare=sheet.bare, **shares)
 

@@ -6,7 +6,7 @@ is of one width, a thread swells and thins evenly; film breaks in short straight
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
@@ -19,9 +19,9 @@ from training.painted import painted
 if TYPE_CHECKING:
     from dribbet.demo.world.sheet import Sheet
 
-STEP_MM = 0.25
-CRACKED_EVERY = 3  # of the panels one is cracked as well
-WORLDS = ("cracked", "calm", "mixed", "cracked", "lacing", "tilted")
+STEP_MM: Final = 0.25
+CRACKED_EVERY: Final = 3  # of the panels one is cracked as well
+WORLDS: Final = ("cracked", "calm", "mixed", "cracked", "lacing", "tilted")
 
 
 def littered(seed: int, width_mm: float, height_mm: float, k: float) -> Sheet:

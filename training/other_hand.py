@@ -20,12 +20,15 @@ from scipy.ndimage import label
 from scipy.spatial import cKDTree
 
 from dribbet.demo.world.lamps import srgb_of
+from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.grow import asker
+from training.grow import asker, photograph
 from training.mark import mark, summed
 
 if TYPE_CHECKING:
     from pathlib import Path
+
+    from dribbet.demo.world.sheet import Sheet
 
 SHAPE: Final = (round(HIGH_MM * K), round(WIDE_MM * K))
 APART: Final = 18.0  # delta E between colours of one palette, and between a cell and what it opens onto
@@ -216,49 +219,51 @@ def woven(picture: Picture, rng: np.random.Generator) -> Picture:
     return picture + (np.clip(noise(400, rng, 2), 0, 2) * (0.05 + 0.05 * weave))[..., None].astype(np.float32)
 
 
-def drawn(kind: str, i: int) -> tuple[Picture, Any, Picture, Any]:
-    """Linear light, numbers of cells, share that is cracked, where no paint is, of one panel."""
+def drawn(kind: str, i: int) -> Sheet:
+    """One panel and its truth."""
     rng = np.random.default_rng([sorted(COUNTS).index(kind), i, 19])
     labs = palette(rng)
-    cells, cracks, bare = np.zeros(SHAPE, np.int32), np.zeros(SHAPE, np.float32), np.zeros(SHAPE, bool)
+    colours = np.stack([linear_of_lab(c) for c in labs])
+    sheet = blank(WIDE_MM, HIGH_MM, K, colours, colours[0], rng)
     picture = np.broadcast_to(linear_of_lab(labs[0]), (*SHAPE, 3)).copy() if kind == "calm" else marbled(labs, rng)
     if kind == "spots":
-        picture, cells = spots(labs, rng, i)
+        picture, sheet.cells = spots(labs, rng, i)
     elif kind == "stars":
         sizes = ((1.2, 9, 0.55, 0.45, 0.25), (1.2, 6, 0.5, 0.5, 0.15), (1.5, 14, 0.7, 0.4, 0.4), (1.1, 4, 0.4, 0.35, 0.3), (2, 12, 0.6, 0.5, 0.05))
-        picture, cells = opened(picture, labs, STYLES[i % 5], packed(rng, *sizes[i % 5]), rng)
+        picture, sheet.cells = opened(picture, labs, STYLES[i % 5], packed(rng, *sizes[i % 5]), rng)
     elif kind == "drawnout":
         rows, columns = np.mgrid[: SHAPE[0], : SHAPE[1]].astype(np.float32)
         a, b = noise(400, rng, 2) * 20, noise(400, rng, 2) * 20
         places = ((columns - SHAPE[1] / 2) / (2.2, 1.6, 3.0)[i % 3] + SHAPE[1] / 2 + a + 0.25 * (rows - SHAPE[0] / 2), rows + b)
-        picture, cells = opened(picture, labs, STYLES[i % 2], packed(rng, 1.8, 8, 0.5, 0.4, 0.3), rng, places)
+        picture, sheet.cells = opened(picture, labs, STYLES[i % 2], packed(rng, 1.8, 8, 0.5, 0.4, 0.3), rng, places)
     elif kind == "islands":
         there = noise(360, rng, 3) > -0.4
         picture, cells = opened(picture, labs[1:], "ringed", packed(rng, 1.5, 8, 0.5, 0.3, 0.3), rng)
         picture = picture + (linear_of_lab(labs[0]) - picture) * (1 - cv2.GaussianBlur(there.astype(np.float32), (0, 0), 0.8))[..., None]
-        cells, bare = np.where(there, cells, 0), ~there
+        sheet.cells, sheet.bare = np.where(there, cells, 0), ~there
     elif kind == "web":
         picture = web(labs, rng, i)
     elif kind == "petals":
         picture = petals(labs, rng)
     elif kind == "broken":
         shape, lightness = CRACKS[i % len(CRACKS)]
-        cracks = broken(shape, rng)
+        sheet.cracks = broken(shape, rng)
         beneath = linear_of_lab([lightness, 35.0 if lightness == 60.0 else 1.0, 20.0 if lightness == 60.0 else 3.0])
         picture = marbled(labs[rng.permutation(5)[:3]], rng, 40, 8)
-        picture = picture + (beneath - picture) * cracks[..., None]
+        picture = picture + (beneath - picture) * sheet.cracks[..., None]
     elif kind == "haired":
         picture = haired(marbled(labs[:3], rng, 45, 10), rng, int(rng.integers(6, 18)))
     if kind == "calm" or (kind == "marbled" and i % 3 == 1):
         picture = woven(picture, rng)
     if kind == "calm":
         picture = haired(picture, rng, 5)
-    return picture, _large_enough(cells), cracks, bare
+    sheet.linear, sheet.cells = picture, _large_enough(sheet.cells)
+    return sheet
 
 
 def _large_enough(cells: Any) -> Any:
     """The largest part of each cell, where it is a millimetre wide; numbered anew."""
-    told, count = np.zeros(SHAPE, np.uint16), 0
+    told, count = np.zeros(SHAPE, np.int32), 0
     for number in np.unique(cells[cells > 0]):
         parts, n = label(cells == number)
         sizes = np.bincount(parts.ravel(), minlength=n + 1)[1:]
@@ -268,27 +273,20 @@ def _large_enough(cells: Any) -> Any:
     return told
 
 
-def photograph(folder: Path, name: str) -> None:
-    """Draw one panel and photograph it, once, as `training.grow` keeps them."""
-    cv2.setNumThreads(1)
-    path = folder / f"{name}.npz"
-    if path.exists():
-        return
-    kind, i = name.split("-")
-    picture, cells, cracks, bare = drawn(kind, int(i))
-    rng = np.random.default_rng([int(i), sorted(COUNTS).index(kind), 23])
+def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
+    """A photograph of one panel, and its truth."""
+    sheet = drawn(kind, i)
+    rng = np.random.default_rng([i, sorted(COUNTS).index(kind), 23])
     light = 1 + 0.1 * np.clip(noise(1000, rng, 1), -2, 2)[..., None]
-    picture = np.clip(picture * light * np.exp(rng.normal(0, 0.03, 3)) * 2 ** rng.normal(-0.1, 0.12), 0, 1).astype(np.float32)
+    picture = np.clip(sheet.linear * light * np.exp(rng.normal(0, 0.03, 3)) * 2 ** rng.normal(-0.1, 0.12), 0, 1).astype(np.float32)
     picture = cv2.GaussianBlur(picture, (0, 0), rng.uniform(0.4, 0.8))
     picture += rng.standard_normal(picture.shape).astype(np.float32) * np.float32(0.006) * np.sqrt(np.clip(picture, 0.02, 1))
     coded = cv2.imencode(".jpg", (srgb_of(picture)[..., ::-1] * 255 + 0.5).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, 90])[1]
-    photo = np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1])
-    share = np.round(cracks * 255).astype(np.uint8)
-    np.savez_compressed(path, photo=photo, cells=cells, bare=bare, cracks=share, lacing=np.zeros_like(share))
+    return np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1]), sheet
 
 
 def _marked(folder: Path, name: str) -> dict[str, Any]:
-    photograph(folder, name)
+    photograph(folder, name, photographed)
     return mark(folder, name)
 
 

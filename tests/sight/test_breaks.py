@@ -168,6 +168,15 @@ def test_what_runs_along_the_outline_of_a_cell_by_three_fifths_is_its_ring(monke
     assert told(monkeypatch, [(50, 50, 350)], [2.0], [0.9], labels).length_mm == pytest.approx(30.0 * STRAIGHT, abs=0.3)
 
 
+def test_the_ring_of_a_cell_is_no_sure_piece_for_what_lies_beside_it(monkeypatch):
+    """A ring of chance 0.9, and 20 mm elsewhere with one of 0.5: said, and not counted."""
+    labels = np.zeros(SHAPE, np.int32)
+    labels[52:120, 50:350] = 1
+    found = told(monkeypatch, [(50, 50, 350), (200, 100, 300)], [2.0, 1.0], [0.9, 0.5], labels)
+    assert found.length_mm == 0.0
+    assert found.doubtful_mm == pytest.approx(20.0 * STRAIGHT, abs=0.3)
+
+
 def test_less_than_twelve_millimetres_on_a_panel_are_none(monkeypatch):
     assert told(monkeypatch, [(50, 50, 180)], [2.0], [0.9]).length_mm == pytest.approx(13.0 * STRAIGHT, abs=0.2)
     short = told(monkeypatch, [(50, 50, 170)], [2.0], [0.9])

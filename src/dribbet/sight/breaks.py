@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     import numpy.typing as npt
 
-    from dribbet.sight.arrays import Mask
+    from dribbet.sight.arrays import Labels, Mask
     from dribbet.sight.lines import Scene, Segments
 
     Floats = npt.NDArray[np.float64]
@@ -35,6 +35,7 @@ BESIDE_MM: Final = 1.1  # a bright ridge so near to dark cracks is the paint bet
 LEAST_PIECE_MM: Final = 1.5  # what another ridge adds to a known crack; less is its ragged end
 EDGE_MM: Final = 0.8
 ALONG: Final = 0.4  # of a line lies further in than that, or it is the edge's
+RIM_MM: Final = 0.35  # to either side of a cell's outline
 MOST_ODDS: Final = 4.0  # of a line: one that is very sure is no more of a piece than one that is sure
 BY_LINES: Final = 9
 BY_SHAPE: Final = 6
@@ -233,3 +234,13 @@ def along_the_edge(segments: Segments, k: float, face: Mask | None = None) -> Fl
     inner = within(segments.skeleton.shape, EDGE_MM * k, face)
     far, every = (np.bincount(labels.ravel(), minlength=n + 1)[1:] for labels in (segments.skeleton[inner], segments.skeleton))
     return np.asarray(far <= ALONG * every, dtype=bool)
+
+
+def on_rims(pieces: Pieces, cell_labels: Labels, k: float) -> Floats:
+    """Share of each piece's spine that lies on outlines of cells, shape (pieces,)."""
+    grey = np.ascontiguousarray(cell_labels, dtype=np.float32)
+    size = np.ones((2 * round(RIM_MM * k) + 1,) * 2, np.uint8)
+    rims = cv2.dilate(grey, size) > cv2.erode(grey, size)
+    n = len(pieces.length_mm)
+    there = pieces.numbers[pieces.spine] - 1
+    return np.asarray(np.bincount(there, rims[pieces.spine], minlength=n) / np.maximum(np.bincount(there, minlength=n), 1), np.float64)

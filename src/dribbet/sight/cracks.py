@@ -30,7 +30,6 @@ SURE: Final = 0.75  # chance of a piece from which it is counted by itself,
 BESIDE: Final = 0.4  # and from which it is on a panel that holds a sure one: film that broke once broke elsewhere, too
 DOUBT: Final = 0.4  # from here on pieces that are not counted are said,
 DOUBT_BESIDE: Final = 0.25  # and from here on beside a sure one
-RIM_MM: Final = 0.35  # to either side of a cell's outline
 ON_RIMS: Final = 0.6  # of a piece on outlines of cells: rings, which look broken where they are thin
 LACE_REACH_MM: Final = 0.3
 SETTLED: Final = 3.0  # log odds from which nothing is unsure: one line of twenty, and they do not turn together
@@ -77,7 +76,7 @@ def find_cracks_and_lacing(
     ridges = [Ridge.of(scene, polarity, face) for polarity in RIDGES]
     pieces = breaks.joined(ridges, px_per_mm)
     chance = breaks.chances(pieces, ridges, px_per_mm)
-    chance[on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
+    chance[breaks.on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
     least, least_said = (BESIDE, DOUBT_BESIDE) if (chance >= SURE).any() else (SURE, DOUBT)
     cracks = _measured(pieces, chance >= least, px_per_mm)
     said = _measured(pieces, chance >= least_said, px_per_mm)
@@ -85,16 +84,6 @@ def find_cracks_and_lacing(
         cracks = replace(cracks, doubtful=replace(said, lines_mm=polylines(said.mask & ~cracks.mask, px_per_mm)))
     unsure = sum(turned(r.segments.length_px[r.inside], r.odds[r.inside]) for r in ridges) / px_per_mm
     return replace(cracks, length_sd_mm=math.hypot(TOGETHER * unsure, UNSEEN * cracks.length_mm)), _lacing(ridges, cell_labels, px_per_mm)
-
-
-def on_rims(pieces: Pieces, cell_labels: Labels, k: float) -> Floats:
-    """Share of each piece's spine that lies on outlines of cells, shape (pieces,)."""
-    grey = np.ascontiguousarray(cell_labels, dtype=np.float32)
-    size = np.ones((2 * round(RIM_MM * k) + 1,) * 2, np.uint8)
-    rims = cv2.dilate(grey, size) > cv2.erode(grey, size)
-    n = len(pieces.length_mm)
-    there = pieces.numbers[pieces.spine] - 1
-    return np.asarray(np.bincount(there, rims[pieces.spine], minlength=n) / np.maximum(np.bincount(there, minlength=n), 1), np.float64)
 
 
 def _lacing(ridges: Sequence[Ridge], cell_labels: Labels, k: float) -> Lacing:
