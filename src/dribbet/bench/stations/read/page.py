@@ -67,7 +67,8 @@ class FigureColumn(QWidget):
 
 
 FIGURES_PX: Final = 300
-SHORT_PX = 620.0
+SHORT_PX: Final = 620.0
+BETWEEN_SAMPLES_PX: Final = 24.0
 
 
 class LineKey(DrawnPart):
@@ -87,41 +88,41 @@ class LineKey(DrawnPart):
             self.update()
 
     def draw(self, p: QPainter) -> None:
-        x, ink = 4.0, WHITE
+        ink = WHITE
         p.setPen(solid(ink, 2))
-        p.drawEllipse(QPointF(x + 8, 14), 9, 7)
-        draw_text(p, QRectF(x + 26, 0, 60, 28), "cell", 15, 400, self.inks.note)
-        x += 84
+        p.drawEllipse(QPointF(12, 14), 9, 7)
+        x = self._named(p, 30.0, "cell")
         ring = dashed(ink, 2)
         ring.setDashPattern([2, 1.6])  # the ring is too small for the usual one
         p.setPen(ring)
         p.drawEllipse(QPointF(x + 8, 14), 9, 7)
-        draw_text(p, QRectF(x + 26, 0, 90, 28), "perhaps", 15, 400, self.inks.note)
-        x += 110
+        x = self._named(p, x + 26, "perhaps")
         p.setPen(dashed(ink, 3))
         p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
-        draw_text(p, QRectF(x + 38, 0, 70, 28), "crack", 15, 400, self.inks.note)
-        x += 96
+        x = self._named(p, x + 38, "crack")
         if self.dotted:
             for pen in dotted_pens():
                 p.setPen(pen)
                 p.drawLine(QPointF(x, 14), QPointF(x + 30, 14))
-            draw_text(p, QRectF(x + 38, 0, 90, 28), "perhaps", 15, 400, self.inks.note)
-            x += 106
+            x = self._named(p, x + 38, "perhaps")
         short = self.width() < SHORT_PX
         if not (short and self.faults and self.dotted):  # there is no room for all: what the paint's edge is, is plain to see
             p.setPen(solid(ink, 1.6))
             for y in (11, 16):
                 p.drawLine(QPointF(x, y), QPointF(x + 26, y))
             edge = "edge" if short and (self.faults or self.dotted) else read_words.EDGE_OF_THE_PAINT
-            draw_text(p, QRectF(x + 34, 0, width(edge, 15) + 8, 28), edge, 15, 400, self.inks.note)
-            x += 34 + width(edge, 15) + 24
+            x = self._named(p, x + 34, edge)
         if self.faults:
             p.setPen(solid(ink, 2))
-            for flat, tip, words, wide in ((8.0, 20.0, "pit", 40.0), (19.0, 7.0, "bump", 60.0)):
+            for flat, tip, words in ((8.0, 20.0, "pit"), (19.0, 7.0, "bump")):
                 p.drawPolygon(QPolygonF([QPointF(x, flat), QPointF(x + 15, flat), QPointF(x + 7.5, tip)]))
-                draw_text(p, QRectF(x + 22, 0, wide, 28), words, 15, 400, self.inks.note)
-                x += 22 + wide
+                x = self._named(p, x + 22, words)
+
+    def _named(self, p: QPainter, x: float, words: str) -> float:
+        """Write what a sample is, and say where the next one begins."""
+        wide = width(words, 15)
+        draw_text(p, QRectF(x, 0, wide + 8, 28), words, 15, 400, self.inks.note)
+        return x + wide + BETWEEN_SAMPLES_PX
 
 
 class Shades(DrawnPart):
