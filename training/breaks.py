@@ -1,6 +1,6 @@
 """Train the eyes for cracks: a network of its own that sees nothing but thin lines, from panels that `training.draw` drew.
 
-    python -m training.breaks FOLDER [--steps 10000] [--finish 3500] [--held GROWN]
+    python -m training.breaks FOLDER [--steps 10000] [--finish 3500] [--held GROWN] [--begin OLD.onnx]
 
 FOLDER holds `*.npy` of panels, as many with cracks as without. Each is photographed a few times beforehand (`FOLDER/photos`), because drawing light
 costs more than learning from it; crops are turned, mirrored, scaled, their colours exchanged. Keeps `FOLDER/breaks.pt` and goes on from it; marks on
@@ -30,8 +30,8 @@ from dribbet.sight import network
 from training.draw import PLANES, K, opened
 from training.export import write
 from training.learner import Learner, fullest, turned
-from training.network import FOLD, Reader, weights_of
-from training.train import folded, missed
+from training.network import FOLD, Reader, unfolded, weights_of
+from training.train import KNOWN_BY, folded, missed
 
 WIDTHS: Final = (18, 32, 48, 72)
 USUAL: Final = -4.5
@@ -196,13 +196,18 @@ def main() -> None:
     words.add_argument("--steps", type=int, default=10_000)
     words.add_argument("--finish", type=int, default=3500, help="of the steps, those at a falling rate")
     words.add_argument("--held", type=Path)
+    words.add_argument("--begin", type=Path, help="weights that were shipped, to go on from where there is no checkpoint")
     words.add_argument("--threads", type=int, default=2)
     asked = words.parse_args()
     torch.set_num_threads(asked.threads)
     torch.manual_seed(7)
     files = photographs(asked.folder, asked.threads)
     print("panels", sum(len(f[0]) for f in files), flush=True)
-    learner, kept = Learner.of(eyes_anew(), eyes_anew(), RATE, AVERAGED), asked.folder / "breaks.pt"
+    eyes, kept = eyes_anew(), asked.folder / "breaks.pt"
+    if asked.begin and not kept.exists():
+        some = torch.utils.data.DataLoader(Crops(files, 1), batch_size=KNOWN_BY)
+        eyes = unfolded(asked.begin, folded(next(iter(some))[0]), eyes)
+    learner = Learner.of(eyes, eyes_anew(), RATE, AVERAGED)
     learner.go_on(kept)
     print(weights_of(learner.reader), "weights, from step", learner.step, flush=True)
     feed = iter(torch.utils.data.DataLoader(Crops(files, 100 + learner.step), batch_size=BATCH, num_workers=1, prefetch_factor=4))

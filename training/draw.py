@@ -22,6 +22,7 @@ import numpy as np
 from dribbet.demo.world.cells import deepest, edge_distance
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import srgb_of
+from training.gaping import gaping_world
 from training.littered import littered_world
 from training.painted import painted
 
@@ -37,6 +38,7 @@ BORDER_MM: Final = 0.3
 CENTRE_SHARE: Final = 0.16  # of a cell's width: how wide its middle is marked
 PAINTED: Final = "painted"
 LITTERED: Final = "littered"
+GAPING: Final = "gaping"
 HELD_FROM: Final = 900_000  # seeds that never teach
 
 
@@ -92,6 +94,8 @@ def row_of(seed: int, kind: str = "") -> Any:
         sheet = painted(seed, WIDE_MM, HIGH_MM, K)
     elif kind == LITTERED:
         sheet = littered_world(seed, WIDE_MM, HIGH_MM, K)
+    elif kind == GAPING:
+        sheet = gaping_world(seed, WIDE_MM, HIGH_MM, K)
     else:
         sheet = draw(seed, width_mm=WIDE_MM, height_mm=HIGH_MM, k=K, kind=kind)
     truth = truth_of(sheet)
@@ -134,7 +138,9 @@ def main() -> None:
     words.add_argument("--first", type=int, default=0)
     words.add_argument("--name", default="teach")
     words.add_argument(
-        "--kind", default="", help="only panels of this kind, `painted` by the demo's own painter, or `littered` with hairs and threads"
+        "--kind",
+        default="",
+        help="only panels of this kind, `painted` by the demo's own painter, `littered` with hairs and threads, or `gaping` with wide cracks",
     )
     words.add_argument("--hold", type=int, default=40)
     words.add_argument("--workers", type=int, default=2)

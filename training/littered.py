@@ -44,12 +44,12 @@ def litter(sheet: Sheet, rng: np.random.Generator) -> Sheet:
         for _ in range(int(between(rng, 2, 30))):
             _hair(sheet, rng)
     if chance(rng, 0.4):
-        _outlines(sheet, rng)
+        outlines(sheet, rng)
     sheet.linear = np.clip(sheet.linear, 0.0, 1.0)
     return sheet
 
 
-def _outlines(sheet: Sheet, rng: np.random.Generator) -> None:
+def outlines(sheet: Sheet, rng: np.random.Generator) -> None:
     """Thin bands where a colour was nearly used up: they run along levels of the flow, over the whole panel or a part of it."""
     field = layered_noise(sheet.shape, between(rng, 8, 50) * sheet.k, rng, int(rng.integers(1, 4)))
     steep = np.hypot(cv2.Sobel(field, cv2.CV_32F, 1, 0, scale=1 / 8), cv2.Sobel(field, cv2.CV_32F, 0, 1, scale=1 / 8))

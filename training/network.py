@@ -67,8 +67,8 @@ class Reader(nn.Module):
         return torch.as_tensor(self.heads(x))
 
 
-def unfolded(path: Path, folded: Tensor) -> Reader:
-    """The reader whose exported weights lie at `path`, ready to learn on.
+def unfolded(path: Path, folded: Tensor, reader: Reader | None = None) -> Reader:
+    """The reader whose exported weights lie at `path`, ready to learn on; `reader`: of the same shape where it is not the usual one.
 
     Export folds each batch normalisation into the convolution before it. Each is put back as what does nothing to the channels of `folded`, a
     batch of colours: their own mean and spread are taken out and given back, so that normalising by batches changes little.
@@ -76,7 +76,7 @@ def unfolded(path: Path, folded: Tensor) -> Reader:
     graph = onnx.load(path).graph
     arrays = {a.name: torch.tensor(onnx.numpy_helper.to_array(a)) for a in graph.initializer}
     exported = iter([[arrays[n] for n in node.input[1:]] for node in graph.node if node.op_type == "Conv"])
-    reader = Reader().eval()
+    reader = (reader or Reader()).eval()
 
     def put_back(after: nn.BatchNorm2d, bias: Tensor) -> Callable[..., None]:
         def seen(_conv: nn.Module, _before: Any, channels: Tensor) -> None:

@@ -93,7 +93,7 @@ def test_agreement_with_the_networks_own_bodies():
     own[:20, :20] = 1
     inside = np.where(own > 0, 0.9, 0.1).astype(np.float32)
     under = np.array([[1, 1, 0, 0], [0, 0, 0, 0]])
-    share, ratio, sure = looks._agreement(under, own, inside, np.array([800.0, 50.0]))
+    share, ratio, sure = looks._agreement(under, *looks._bodies(own, inside), np.array([800.0, 50.0]))
     assert share == pytest.approx([0.5, 0.0])
     assert ratio == pytest.approx([math.log(2.0), looks.NO_BODY])
     assert sure == pytest.approx([0.9, 0.0])

@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import lines, trees
+from dribbet.sight.arrays import told_of
 from dribbet.sight.lines import CRACK, LACE, NEITHER, RIDGES, SEEN
 from dribbet.sight.skeletons import skeleton_lengths_px
 
@@ -76,7 +77,7 @@ class Ridge:
 
     def drawn(self, kind: int) -> Mask:
         """Skeletons of one kind."""
-        return np.asarray(np.concatenate([[False], self.kinds == kind])[self.segments.skeleton], dtype=bool)
+        return np.asarray(told_of(self.segments.skeleton, np.concatenate([[False], self.kinds == kind])), dtype=bool)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,7 +116,7 @@ def joined(ridges: Sequence[Ridge], k: float) -> Pieces:
     long_enough[0] = False
     table = np.zeros(count, np.int32)
     table[long_enough] = np.arange(1, int(long_enough.sum()) + 1)
-    numbers = table[numbers]
+    numbers = told_of(numbers, table)
     body &= numbers > 0
     spine = np.asarray(skeletonize(body), dtype=bool) if body.any() else np.zeros(shape, bool)
     return Pieces(numbers=numbers, body=body, spine=spine, length_mm=skeleton_lengths_px(spine, numbers, int(long_enough.sum())) / k)
@@ -215,7 +216,7 @@ def _apart(this: Mask, known: Mask, reach_px: float, least_px: float) -> Mask:
     _, numbers, stats, _ = cv2.connectedComponentsWithStats(left, connectivity=8)
     keep = stats[:, cv2.CC_STAT_AREA] >= least_px
     keep[0] = False
-    return np.asarray(keep[numbers], dtype=bool)
+    return np.asarray(told_of(numbers, keep), dtype=bool)
 
 
 def within(shape: tuple[int, ...], reach_px: float, face: Mask | None = None) -> Mask:
@@ -231,8 +232,10 @@ def within(shape: tuple[int, ...], reach_px: float, face: Mask | None = None) ->
 def along_the_edge(segments: Segments, k: float, face: Mask | None = None) -> Flags:
     """Which segments run along the panel's edge: a sliver of table, or the side of the canvas, that squaring up left in view."""
     n = len(segments.length_px)
-    inner = within(segments.skeleton.shape, EDGE_MM * k, face)
-    far, every = (np.bincount(labels.ravel(), minlength=n + 1)[1:] for labels in (segments.skeleton[inner], segments.skeleton))
+    spots = np.nonzero(segments.skeleton)
+    of_line = segments.skeleton[spots] - 1
+    inner = within(segments.skeleton.shape, EDGE_MM * k, face)[spots]
+    far, every = (np.bincount(lines_, minlength=n) for lines_ in (of_line[inner], of_line))
     return np.asarray(far <= ALONG * every, dtype=bool)
 
 

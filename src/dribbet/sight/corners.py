@@ -64,16 +64,15 @@ def _table_model(lab: Lab) -> tuple[Lab, float]:
     y, x = np.mgrid[0:rows, 0:columns]
     y, x = y / rows - 0.5, x / columns - 0.5
     design = np.stack([np.ones_like(x), x, y, x * x, y * y, x * y], axis=-1)
-    keep = rim.copy()
-    fitted = lab
-    scatter = 5.0
+    places, colours = design[rim], lab[rim]
+    keep = np.ones(len(places), bool)
+    weight, scatter = np.zeros((design.shape[-1], 3)), 5.0
     for _ in range(4):
-        weight, *_ = np.linalg.lstsq(design[keep], lab[keep].astype(np.float64), rcond=None)
-        fitted = np.asarray(design @ weight, dtype=np.float32)
-        away = np.linalg.norm(lab - fitted, axis=2)
+        weight, *_ = np.linalg.lstsq(places[keep], colours[keep].astype(np.float64), rcond=None)
+        away = np.linalg.norm(colours - (places @ weight).astype(np.float32), axis=1)
         scatter = float(np.median(away[keep])) + 1e-3
-        keep = rim & (away < 3.5 * scatter + 2.0)
-    return fitted, scatter
+        keep = away < 3.5 * scatter + 2.0
+    return np.asarray(design @ weight, dtype=np.float32), scatter
 
 
 def rim_scatter(rgb: Rgb) -> float:

@@ -92,10 +92,8 @@ def _followed(labels: npt.NDArray[np.int32]) -> tuple[Ints, Ints, Ints, Floats]:
     rows, columns = np.nonzero(labels)
     if not len(rows):
         return rows, columns, rows, np.zeros(0)
-    index = np.full(labels.shape, -1, np.int64)
-    index[rows, columns] = np.arange(len(rows))
     which = labels[rows, columns].astype(np.int64) - 1
-    begin, finish, cost = _links(index, labels)
+    begin, finish, cost = _links(rows, columns, which)
     degree = np.bincount(np.concatenate([begin, finish]), minlength=len(rows))
     # A line begins where fewest places touch; a ring is opened there.
     order = np.lexsort((degree, which))
@@ -111,13 +109,15 @@ def _followed(labels: npt.NDArray[np.int32]) -> tuple[Ints, Ints, Ints, Floats]:
     return rows[order], columns[order], which[order], away[order]
 
 
-def _links(index: Ints, labels: npt.NDArray[np.int32]) -> tuple[Ints, Ints, Floats]:
-    """Places of one line that touch: both, and how far apart they are in px."""
+def _links(rows: Ints, columns: Ints, which: Ints) -> tuple[Ints, Ints, Floats]:
+    """Places of one line that touch, of places in reading order: both, and how far apart they are in px."""
+    wide = int(columns.max()) + 3  # no place has a neighbour round the edge
+    place = rows * wide + columns
     pairs = []
-    right, left, up, down = np.s_[:, 1:], np.s_[:, :-1], np.s_[:-1], np.s_[1:]
-    corners = (np.s_[:-1, :-1], np.s_[1:, 1:]), (np.s_[:-1, 1:], np.s_[1:, :-1])
-    for (near, far), cost in (((left, right), 1.0), ((up, down), 1.0), (corners[0], 2**0.5), (corners[1], 2**0.5)):
-        both = (labels[near] > 0) & (labels[near] == labels[far])
-        pairs.append((index[near][both], index[far][both], np.full(int(both.sum()), cost)))
+    for down, right, cost in ((0, 1, 1.0), (1, 0, 1.0), (1, 1, 2**0.5), (1, -1, 2**0.5)):
+        beside = place + down * wide + right
+        there = np.minimum(np.searchsorted(place, beside), len(place) - 1)
+        both = np.flatnonzero((place[there] == beside) & (which[there] == which))
+        pairs.append((both, there[both], np.full(len(both), cost)))
     begin, finish, cost_ = (np.concatenate(p) for p in zip(*pairs, strict=True))
     return begin, finish, cost_

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import breaks
+from dribbet.sight.arrays import told_of
 from dribbet.sight.breaks import Pieces, Ridge
 from dribbet.sight.lines import LACE, RIDGES, Scene
 from dribbet.sight.skeletons import skeleton_length_px
@@ -112,7 +113,7 @@ def _no_cracks(shape: tuple[int, ...]) -> Cracks:
 
 def _measured(pieces: Pieces, kept: npt.NDArray[np.bool_], k: float) -> Cracks:
     """Figures of some pieces; none where they are too short together."""
-    there = np.concatenate([[False], kept])[pieces.numbers]
+    there = told_of(pieces.numbers, np.concatenate([[False], kept]))
     body, spine = pieces.body & there, pieces.spine & there
     total = skeleton_length_px(spine) / k
     if total < LEAST_PANEL_MM:

@@ -8,6 +8,7 @@ border that is measured against the strongest one nearby. Which of the outlines 
 
 from __future__ import annotations
 
+import itertools
 from typing import TYPE_CHECKING, Final
 
 import cv2
@@ -17,6 +18,8 @@ from scipy.ndimage import find_objects
 from dribbet.sight.outlines import LEAST_MM, Outlines, shape_of
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Plane
@@ -91,8 +94,8 @@ def find_basins(border: Plane, px_per_mm: float, size: tuple[int, int]) -> Outli
     """
     scale = size[0] / border.shape[1] * px_per_mm
     least, most = (np.pi / 4 * (mm * scale) ** 2 for mm in (LEAST_MM, MOST_MM))
-    found = [basins(border, level, px_per_mm).astype(np.float32) for level in BASINS_AT]
-    fields = [cv2.resize(numbers, size, interpolation=cv2.INTER_NEAREST).astype(np.int32) for numbers in found]
+    found = (basins(border, level, px_per_mm).astype(np.float32) for level in BASINS_AT)
+    fields = (cv2.resize(numbers, size, interpolation=cv2.INTER_NEAREST).astype(np.int32) for numbers in found)
     return _shaped(fields, least, most, LEAST_SOLID_BASIN)
 
 
@@ -100,13 +103,13 @@ def find_bodies(inside: Plane, border: Plane, px_per_mm: float) -> tuple[Outline
     """Outlines of all bodies, and the bodies of middle chance by number; `inside` and `border` at `px_per_mm`."""
     least = np.pi / 4 * (LEAST_MM * px_per_mm) ** 2
     own = parted(inside, border, SURE, px_per_mm)
-    fields = [own, *(parted(inside, border, level, px_per_mm) for level in PARTED_AT[1:])]
-    fields += [cv2.connectedComponents((inside > level).astype(np.uint8), connectivity=4)[1] for level in WHOLE_AT]
-    return _shaped(fields, least, np.inf, LEAST_SOLID), own
+    more = (parted(inside, border, level, px_per_mm) for level in PARTED_AT[1:])
+    whole = (cv2.connectedComponents((inside > level).astype(np.uint8), connectivity=4)[1] for level in WHOLE_AT)
+    return _shaped(itertools.chain([own], more, whole), least, np.inf, LEAST_SOLID), own
 
 
-def _shaped(fields: list[Numbers], least: float, most: float, solid: float) -> Outlines:
-    """Outlines of all fields that are large, small, solid and short enough, each once."""
+def _shaped(fields: Iterable[Numbers], least: float, most: float, solid: float) -> Outlines:
+    """Outlines of all fields that are large, small, solid and short enough, each once; of one field at a time, as each is as large as the panel."""
     rows: list[tuple[float, ...]] = []
     contours: list[npt.NDArray[np.int32]] = []
     for numbers in fields:

@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import trees
+from dribbet.sight.arrays import told_of
 from dribbet.sight.courses import BY_TURN, bends
 from dribbet.sight.network import MAPS_PX_PER_MM
 
@@ -53,7 +54,7 @@ ROUND_MM: Final = 2.5
 class Segments:
     """Segments of thin lines of one polarity: label image of their skeletons, label image of their bodies, features."""
 
-    skeleton: npt.NDArray[np.int32]
+    skeleton: npt.NDArray[np.integer]
     body: Mask
     core: Mask
     """Where a line has at least half the contrast of its deepest pixel nearby: its width is measured there."""
@@ -87,7 +88,7 @@ class Scene:
             near_cells=cv2.dilate((cell_labels > 0).astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool),
             film=film,
             maps=maps,
-            cracks=np.asarray(cv2.resize(maps.breaks, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_LINEAR), np.float32),
+            cracks=maps.breaks if maps.breaks.shape == lab.shape[:2] else _scaled(maps.breaks, lab.shape),
             across=_across(lab, px_per_mm, maps.inside.shape),
             px_per_mm=px_per_mm,
         )
@@ -96,6 +97,10 @@ class Scene:
         """The same places on the maps."""
         high, wide = self.maps.inside.shape
         return rows * high // self.lab.shape[0], columns * wide // self.lab.shape[1]
+
+
+def _scaled(plane: Plane, shape: tuple[int, ...]) -> Plane:
+    return np.asarray(cv2.resize(plane, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def _hat(lightness: Plane, k: float, polarity: int) -> Plane:
@@ -115,7 +120,7 @@ def _ridges(scene: Scene, polarity: int) -> tuple[Plane, Mask]:
     strong[np.unique(labels[hat > SURE_STEP])] = True
     strong &= np.hypot(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT]) > 1.5 * k
     strong[0] = False
-    return hat, strong[labels]
+    return hat, told_of(labels, strong)
 
 
 def find_segments(scene: Scene, polarity: int) -> Segments:
@@ -125,8 +130,7 @@ def find_segments(scene: Scene, polarity: int) -> Segments:
     lab, centres, k = scene.lab, scene.centres, scene.px_per_mm
     hat, body = _ridges(scene, polarity)
     body &= scene.film
-    deepest = cv2.dilate(hat, np.ones((5, 5), np.uint8))
-    core = body & (hat >= 0.5 * deepest)
+    core = body & (hat >= 0.5 * cv2.dilate(hat, np.ones((5, 5), np.uint8)))
     skeleton = np.asarray(skeletonize(body), dtype=np.uint8)
     around = cv2.filter2D(skeleton, -1, np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT)
     junction = (skeleton > 0) & (around > 3)
@@ -136,8 +140,8 @@ def find_segments(scene: Scene, polarity: int) -> Segments:
     kept = kept[kept > 0]
     table = np.zeros(count, np.int32)
     table[kept] = np.arange(1, kept.size + 1)
-    labels = table[labels]
     n = kept.size
+    labels = told_of(labels, table.astype(np.uint16) if n < 2**16 else table)  # three kinds of ridges are kept at once
     if n == 0:
         nothing = np.zeros((0, COLUMNS), np.float32)
         return Segments(skeleton=labels, body=body, core=core, features=nothing, component=np.zeros(0, np.int64), length_px=np.zeros(0))
@@ -152,12 +156,19 @@ def find_segments(scene: Scene, polarity: int) -> Segments:
     colour = lab[rows, columns]
     line = np.stack([mean(colour[:, c]) for c in range(3)], axis=1)
     line_sd = np.sqrt(mean(((colour - line[which]) ** 2).sum(axis=1)))
+    strength = mean(hat[rows, columns])
+    del hat
     window = (round(SURROUND_MM * k) | 1,) * 2
     off = (~cv2.dilate(body.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)).astype(np.float32)
     weight = np.maximum(cv2.blur(off, window), 1e-3)[rows, columns]
-    surround = np.stack([cv2.blur(lab[..., c] * off, window)[rows, columns] / weight for c in range(3)], axis=1)
-    square = np.stack([cv2.blur(lab[..., c] ** 2 * off, window)[rows, columns] / weight for c in range(3)], axis=1)
+    surround, square = (np.empty((len(rows), 3), np.float32) for _ in range(2))
+    for c in range(3):
+        plane = lab[..., c] * off
+        surround[:, c] = cv2.blur(plane, window)[rows, columns] / weight
+        plane *= lab[..., c]
+        square[:, c] = cv2.blur(plane, window)[rows, columns] / weight
     beside_sd = np.sqrt(np.clip(square - surround**2, 0, None).sum(axis=1))
+    del off, plane
     step = np.linalg.norm(colour - surround, axis=1)
     surround_mean = np.stack([mean(surround[:, c]) for c in range(3)], axis=1)
     along = np.sqrt(mean(((surround - surround_mean[which]) ** 2).sum(axis=1)))
@@ -178,7 +189,7 @@ def find_segments(scene: Scene, polarity: int) -> Segments:
     columns_ = [
         length / k,
         mean(width),
-        mean(hat[rows, columns]),
+        strength,
         line[:, 0],
         neutral,
         line_sd,
@@ -256,7 +267,7 @@ def company(segments: Segments, odds: Floats) -> Features:
     mean = (colour * weight[:, None]).sum(axis=0) / max(total, 1e-6)
     in_piece = np.bincount(segments.component, length * crack, minlength=int(segments.component.max()) + 1)
     of_piece = np.bincount(segments.component, length, minlength=len(in_piece))
-    sure = np.isin(segments.skeleton, np.flatnonzero(crack > 0.5) + 1)
+    sure = told_of(segments.skeleton, np.concatenate([[False], crack > 0.5]))
     away = cv2.distanceTransform((~sure).astype(np.uint8), cv2.DIST_L2, 3) if sure.any() else np.full(sure.shape, 1e4, np.float32)
     rows, columns = np.nonzero(segments.skeleton)
     which = segments.skeleton[rows, columns] - 1

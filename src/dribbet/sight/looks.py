@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from dribbet.sight.network import Maps
 
     Floats = npt.NDArray[np.float64]
+    Ints = npt.NDArray[np.int64]
     Features = npt.NDArray[np.float32]
 
 RIM_MM: Final = (-0.45, 0.30, 0.90)  # inside the rim, just outside, beyond
@@ -180,11 +181,12 @@ def by_network(maps: Maps, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: f
     high, wide = maps.inside.shape
     cracks = np.asarray(cv2.dilate(maps.cracks, np.ones((2, 2)))[::FOLD, ::FOLD][:high, :wide])  # a hair would be lost at a coarser scale
     rows = range(0, len(rims.found.contours), AT_ONCE)
-    parts = [_by_network(maps, cracks, own, nearby, rims.some(slice(i, i + AT_ONCE)), px_per_mm) for i in rows]
+    bodies = _bodies(own, maps.inside)
+    parts = [_by_network(maps, cracks, own, bodies, nearby, rims.some(slice(i, i + AT_ONCE)), px_per_mm) for i in rows]
     return np.concatenate(parts) if parts else np.zeros((0, BY_NETWORK), np.float32)
 
 
-def _by_network(maps: Maps, cracks: Plane, own: Numbers, nearby: Plane, rims: Rims, px_per_mm: float) -> Features:
+def _by_network(maps: Maps, cracks: Plane, own: Numbers, bodies: tuple[Ints, Floats], nearby: Plane, rims: Rims, px_per_mm: float) -> Features:
     factor = maps.inside.shape[1] / own.shape[1]
 
     def percentile(values: Features, percent: float) -> Features:
@@ -224,7 +226,7 @@ def _by_network(maps: Maps, cracks: Plane, own: Numbers, nearby: Plane, rims: Ri
         (rims.away(NEXT_MM * px_per_mm).shrunk(factor).between(maps.inside) > LIKELY).mean(axis=1),
         percentile(rim.between(maps.border), 10),
         percentile(profile[0][0], 10),
-        *_agreement((rings[0] + rings[2]).of(own), own, maps.inside, rims.found.shape[:, 2]),
+        *_agreement((rings[0] + rings[2]).of(own), *bodies, rims.found.shape[:, 2]),
         *(np.full(len(rims.found.contours), value) for value in of_panel),
         round_it.mean(axis=1),
         percentile(round_it, 15),
@@ -234,11 +236,17 @@ def _by_network(maps: Maps, cracks: Plane, own: Numbers, nearby: Plane, rims: Ri
     return np.stack(columns, axis=1).astype(np.float32)
 
 
-def _agreement(under: Numbers, own: Numbers, inside: Plane, area: Floats) -> tuple[Floats, Floats, Floats]:
-    """Share of a candidate that lies on one body of the network, log ratio of their areas, and how sure that body is."""
-    areas = np.bincount(own.ravel())
+def _bodies(own: Numbers, inside: Plane) -> tuple[Ints, Floats]:
+    """Area of each body of the network, px, and how sure it is of it; both by the bodies' numbers, and nought for what is none."""
     there = cv2.resize(inside, (own.shape[1], own.shape[0]), interpolation=cv2.INTER_NEAREST)
-    sureness = np.bincount(own.ravel(), there.ravel()) / np.maximum(areas, 1)
+    places = np.flatnonzero(own)
+    numbers = own.ravel()[places]
+    areas = np.bincount(numbers, minlength=1)
+    return areas, np.bincount(numbers, there.ravel()[places], minlength=1) / np.maximum(areas, 1)
+
+
+def _agreement(under: Numbers, areas: Ints, sureness: Floats, area: Floats) -> tuple[Floats, Floats, Floats]:
+    """Share of a candidate that lies on one body of the network, log ratio of their areas, and how sure that body is."""
     share, ratio, sure = np.zeros(len(under)), np.full(len(under), NO_BODY), np.zeros(len(under))
     for i, row in enumerate(under):
         count = np.bincount(row)

@@ -144,9 +144,10 @@ def measure(
     report(2, STEPS)
     gain = card.gain if card is not None else (1.0, 1.0, 1.0)
     even = colour.balanced(flat, gain)
-    lab = colour.lab_of(even)
     report(3, STEPS)
     maps = see(even, k, report=lambda done, total: report(3, STEPS))
+    lab = colour.lab_of(even)
+    del even  # of a panel of 300 mm 70 MB, and the largest arrays are still to come
     report(4, STEPS)
     spread = find_spread(lab, maps.bare, k) if disc is None else _round_spread(lab, maps.bare, disc, k)
     face = None if disc is None else disc.mask(lab.shape, k)

@@ -95,28 +95,26 @@ def see(srgb: Plane, px_per_mm: float, report: Report = silent) -> Maps:
     fine = srgb
     if (srgb.shape[1], srgb.shape[0]) != size:
         fine = cv2.resize(srgb, size, interpolation=cv2.INTER_AREA if px_per_mm > PX_PER_MM else cv2.INTER_LINEAR)
-    planes = np.empty((len(PLANES), high, wide), np.float32)
-    fines = [np.empty((high * FOLD, wide * FOLD), np.float32) for _ in range(2)]
-    nets = _net(WEIGHTS), _net(BREAKS)
     tiles = [(r, c) for r in _cuts(high) for c in _cuts(wide)]
-    for done, ((top, bottom, first, last), (left, right, begin, end)) in enumerate(tiles):
-        report(done, len(tiles))
-        part = fine[top * FOLD : bottom * FOLD, left * FOLD : right * FOLD]
-        below, beside = -(bottom - top) % STEP, -(right - left) % STEP
-        if below or beside:
-            part = cv2.copyMakeBorder(part, 0, below * FOLD, 0, beside * FOLD, cv2.BORDER_REFLECT_101)
-        four = folded(part)
-        for net in nets:
-            net.setInput(four)
-        said, broken = (net.forward()[0] for net in nets)
-        kept = np.s_[first - top : last - top, begin - left : end - left]
-        for plane, logits in zip(planes, said, strict=False):
-            plane[first:last, begin:end] = _chance(logits[kept])
-        for fine_plane, logits in zip(fines, (said[len(PLANES) :], broken[: FOLD * FOLD]), strict=True):
-            fours = np.stack([_chance(f[kept]) for f in logits]).reshape(FOLD, FOLD, last - first, end - begin)
-            whole = fours.transpose(2, 0, 3, 1).reshape((last - first) * FOLD, (end - begin) * FOLD)
-            fine_plane[first * FOLD : last * FOLD, begin * FOLD : end * FOLD] = whole
-    return Maps(**dict(zip(PLANES, planes, strict=True)), cracks=fines[0], breaks=fines[1])
+    planes, (cracks, breaks) = np.empty((len(PLANES), high, wide), np.float32), np.empty((2, *size[::-1]), np.float32)
+    # One network after the other: each takes a hundred megabytes and more while it works, and gives them back.
+    for n, (weights, coarse, whole) in enumerate(((WEIGHTS, planes, cracks), (BREAKS, planes[:0], breaks))):
+        net = _net(weights)
+        for done, ((top, bottom, first, last), (left, right, begin, end)) in enumerate(tiles):
+            report(n * len(tiles) + done, 2 * len(tiles))
+            part = fine[top * FOLD : bottom * FOLD, left * FOLD : right * FOLD]
+            below, beside = -(bottom - top) % STEP, -(right - left) % STEP
+            if below or beside:
+                part = cv2.copyMakeBorder(part, 0, below * FOLD, 0, beside * FOLD, cv2.BORDER_REFLECT_101)
+            net.setInput(folded(part))
+            said = net.forward()[0]
+            kept = np.s_[first - top : last - top, begin - left : end - left]
+            for plane, logits in zip(coarse, said, strict=False):
+                plane[first:last, begin:end] = _chance(logits[kept])
+            fours = np.stack([_chance(f[kept]) for f in said[len(coarse) : len(coarse) + FOLD * FOLD]])
+            unfolded = fours.reshape(FOLD, FOLD, last - first, end - begin).transpose(2, 0, 3, 1)
+            whole[first * FOLD : last * FOLD, begin * FOLD : end * FOLD] = unfolded.reshape((last - first) * FOLD, (end - begin) * FOLD)
+    return Maps(**dict(zip(PLANES, planes, strict=True)), cracks=cracks, breaks=breaks)
 
 
 def _chance(logits: Plane) -> Plane:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import cv2
@@ -11,6 +12,8 @@ import numpy as np
 from dribbet.records import Report, silent
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab, Mask, Plane
@@ -40,19 +43,26 @@ class Outlines:
     """Columns: number of thresholds, number of planes."""
 
 
-def _planes(lab: Lab, centres: Floats) -> list[tuple[Plane, list[float]]]:
-    planes: list[tuple[Plane, list[float]]] = []
+def _planes(lab: Lab, centres: Floats) -> list[tuple[Callable[[], Plane], list[float]]]:
+    """What is cut and where; each plane is made when its turn comes, because all of them together are a hundred megabytes of a large panel."""
+    planes: list[tuple[Callable[[], Plane], list[float]]] = []
     step = max(1, lab.shape[0] * lab.shape[1] // 60_000)
     sample = lab.reshape(-1, 3)[::step]
     for channel in range(3):
         low, high = np.percentile(sample[:, channel], [1.0, 99.0])
         if high - low > 6.0:
             cuts = np.linspace(low, high, LEVELS + 2)[1:-1]
-            planes.append((np.ascontiguousarray(lab[..., channel]), [float(c) for c in cuts]))
-    for centre in centres[:6]:
-        away = np.sqrt(((lab - centre.astype(np.float32)) ** 2).sum(axis=2))
-        planes.append((away, list(MODE_STEPS)))
+            planes.append((partial(_channel, lab, channel), [float(c) for c in cuts]))
+    planes += [(partial(_away, lab, centre.astype(np.float32)), list(MODE_STEPS)) for centre in centres[:6]]
     return planes
+
+
+def _channel(lab: Lab, channel: int) -> Plane:
+    return np.ascontiguousarray(lab[..., channel])
+
+
+def _away(lab: Lab, centre: npt.NDArray[np.float32]) -> Plane:
+    return np.asarray(np.sqrt(((lab - centre) ** 2).sum(axis=2)))
 
 
 def find_outlines(lab: Lab, centres: Floats, px_per_mm: float, report: Report = silent) -> Outlines:
@@ -71,8 +81,9 @@ def find_outlines(lab: Lab, centres: Floats, px_per_mm: float, report: Report = 
     contours: list[npt.NDArray[np.int32]] = []
     shortest, longest = int(LEAST_MM * px_per_mm * 2.0), int(MOST_MM * px_per_mm * 4.5)
     planes = _planes(lab, centres)
-    for which, (plane, cuts) in enumerate(planes):
+    for which, (made, cuts) in enumerate(planes):
         report(which, len(planes))
+        plane = made()
         for cut in cuts:
             binary = (plane > cut).astype(np.uint8)
             found, _ = cv2.findContours(binary, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
