@@ -14,11 +14,12 @@ from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.pictures import load_flat, load_photo
 from dribbet.bench.stations.decide.paper import _ledger_rows, report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
-from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of
+from dribbet.bench.stations.read.presenter import MISSED_MM, ReadPresenter, overlay_of
 from dribbet.demo.build import PHOTOS, shipped_readings
 from dribbet.records import DribbetError, Reading, Response, Series, SeriesState, Word, silent
 from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import without_cell
+from dribbet.sight.cracks import LEAST_PANEL_MM
 from tests.bench.conftest import on_series, press, trouble
 
 KELP = PHOTOS / "K2-b1-dry-diffuse.jpg"
@@ -47,6 +48,21 @@ def test_lines_that_may_be_cracks_are_said_and_not_counted(desk, read):
     crack = read._figures(unsure)[1]
     assert crack.figure == "0"
     assert crack.words.startswith("47\u202fmm of lines may be cracks or strands.")
+
+
+@pytest.mark.parametrize(("off", "sentence", "words"), [
+    (12.0, "no crack for certain.", "None found, but 12\u202fmm may be missed: some lines are hard to tell apart."),
+    (11.9, "no cracks.", "None found."),
+])  # fmt: skip
+def test_none_found_where_a_crack_may_be_missed_is_said_so(desk, read, off, sentence, words):
+    """From as many millimetres on as would be called cracks, had they been found."""
+    run = desk.need_run()
+    before = run.reading(read.panel(run)).result
+    none = {"length_mm": 0.0, "count": 0, "doubtful_mm": 0.0, "length_sd": off}
+    told = before | {"cracks": before["cracks"] | none}
+    assert read._sentence(told).endswith(f" cells and {sentence}")
+    assert read._figures(told)[1].words == words
+    assert MISSED_MM == LEAST_PANEL_MM
 
 
 def test_cells_that_may_be_none_are_counted_and_drawn_apart(desk, read):

@@ -32,6 +32,7 @@ LINES_AND_FAULTS: Final = t(
 )
 LINES_MAY_BE_CRACKS: Final = Sentence("{length} of lines may be cracks or strands. None is counted: look at the photo.")
 NONE_FOUND: Final = t("None found.")
+NONE_FOUND_BUT: Final = Sentence("None found, but {length} may be missed: some lines are hard to tell apart.")
 NONE_OF_1_MM_OR_MORE: Final = t("None of 1 mm or more.")
 NOTHING_TO_READ: Final = t("Nothing to read yet. Photograph a panel on Shoot.")
 NOT_READ: Final = Sentence("{code} has not been read.")

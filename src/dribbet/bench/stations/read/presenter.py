@@ -43,6 +43,7 @@ PERHAPS: Final = 0.6
 """Sureness below which a cell is drawn as one that may be none."""
 RING_SHARE: Final = 0.2  # of the shorter side: how wide a ring begins, from its middle
 LEAST_RING_MM: Final = 2.0
+MISSED_MM: Final = 12.0  # as much as is called cracks at all (LEAST_PANEL_MM in sight/cracks.py)
 
 
 @dataclass(frozen=True, slots=True)
@@ -301,7 +302,8 @@ class ReadPresenter:
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
         length = units_of(self.desk).length_text(crack) if crack else ""
-        said = read_words.cells_and_cracks(n, length, unsure=bool(result["cracks"].get("doubtful_mm")))
+        unsure = bool(result["cracks"].get("doubtful_mm") or _missed_mm(result["cracks"]))
+        said = read_words.cells_and_cracks(n, length, unsure=unsure)
         return said + (
             read_words.IS_HATCHED_BASE
             if result["spread"].get("doubtful")
@@ -345,6 +347,8 @@ class ReadPresenter:
             if cracks.get("doubtful")
             else read_words.LINES_MAY_BE_CRACKS(length=units.length_text(doubtful))
             if (doubtful := cracks.get("doubtful_mm", 0.0))
+            else read_words.NONE_FOUND_BUT(length=units.length_text(missed))
+            if (missed := _missed_mm(cracks))
             else read_words.NONE_FOUND
         )
         made.append(FigureView(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
@@ -539,6 +543,12 @@ class ReadPresenter:
 def _perhaps(cells: Mapping[str, Any]) -> frozenset[int]:
     """Which of the cells the reader is not sure of."""
     return frozenset(i for i, c in enumerate(cells["items"]) if c.get("sureness", 1.0) < PERHAPS)
+
+
+def _missed_mm(cracks: Mapping[str, Any]) -> float:
+    """How much crack there may be where none was found, by the reader's own doubt; nought where that would be none, too."""
+    off = float(cracks.get("length_sd", 0.0))
+    return off if off >= MISSED_MM and not cracks["count"] else 0.0
 
 
 def _doubted(cells: Mapping[str, Any]) -> str:
