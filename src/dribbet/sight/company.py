@@ -12,6 +12,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from dribbet.sight import looks
+from dribbet.sight.arrays import magnitude
 from dribbet.sight.outlines import filled
 
 if TYPE_CHECKING:
@@ -127,7 +128,7 @@ def _nearest(
         return np.asarray((values * weight).sum(axis=1) / total, np.float64)
 
     those = colours[chosen][which]
-    within, beyond = (np.linalg.norm(those[..., part] - colours[:, None, part], axis=2) for part in (np.s_[:3], np.s_[3:]))
+    within, beyond = (magnitude(those[..., part] - colours[:, None, part]) for part in (np.s_[:3], np.s_[3:]))
     next_ = np.where(itself, 1e6, away).min(axis=1) / px_per_mm / width
     return [
         mean(odds[chosen][which]), mean(np.log(width[chosen][which])) - np.log(width), np.log(next_ + 0.01),

@@ -12,7 +12,7 @@ import numpy as np
 
 from dribbet.records import Seen, Sign
 from dribbet.records.cards import PHOTO_CARD
-from dribbet.sight.arrays import SightError
+from dribbet.sight.arrays import SightError, magnitude
 from dribbet.sight.geometry import apply, check_corners, photo_scale
 
 if TYPE_CHECKING:
@@ -91,7 +91,7 @@ def foreign(rgb: Rgb, card: Card | None) -> tuple[Mask, float]:
     lab = cv2.GaussianBlur(cv2.cvtColor(small.astype(np.float32) / 255.0, cv2.COLOR_RGB2Lab), (0, 0), 1.2)
     table, scatter = _table_model(lab)
     weight = np.array([0.7, 1.0, 1.0], np.float32)  # shadows move lightness, not hue
-    away = np.linalg.norm((lab - table) * weight, axis=2)
+    away = magnitude((lab - table) * weight)
     mask = away > max(6.0, 4.5 * scatter)
     if card is not None:
         w, h = PHOTO_CARD.width_mm, PHOTO_CARD.height_mm
@@ -197,7 +197,7 @@ def _apart(lab: Lab, near_px: int, far_px: int) -> Plane:
     middle = (near_px + far_px) // 2
     index = np.arange(lab.shape[1])
     inner, outer = soft[:, (index - middle).clip(0)], soft[:, (index + middle).clip(max=lab.shape[1] - 1)]
-    return np.asarray(np.linalg.norm(inner - outer, axis=2), np.float32)
+    return np.asarray(magnitude(inner - outer), np.float32)
 
 
 def steps_along(rgb: Rgb, places: Points, outward: Points, reach_px: float, px_per_mm: float) -> list[tuple[int, float, float]]:
@@ -220,7 +220,7 @@ def steps_along(rgb: Rgb, places: Points, outward: Points, reach_px: float, px_p
     step = np.zeros(lab.shape[:2], np.float32)
     inner = cv2.blur(lab, (half, 1), anchor=(half - 1, 0))
     outer = cv2.blur(lab, (half, 1), anchor=(0, 0))
-    step[:, :-1] = np.linalg.norm(inner[:, :-1] - outer[:, 1:], axis=2)
+    step[:, :-1] = magnitude(inner[:, :-1] - outer[:, 1:])
     apart = _apart(lab, near_px, far_px)
     found = []
     for row, profile in enumerate(step):

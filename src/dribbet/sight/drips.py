@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from dribbet.records.cards import DRIP_CARD, START_LINE_MM
-from dribbet.sight.arrays import SightError
+from dribbet.sight.arrays import SightError, magnitude
 from dribbet.sight.card import find_markers
 from dribbet.sight.colour import hex_of, lab_of
 
@@ -71,7 +71,7 @@ def read_drips(rgb: Rgb) -> tuple[Drip, ...]:
         bright = np.linalg.norm(paper - design @ weight, axis=1) < 6.0
     yy, xx = np.mgrid[0 : size[1], 0 : size[0]].astype(np.float32) / (100.0 * k)
     white = np.stack([weight[0, c] + weight[1, c] * xx + weight[2, c] * yy for c in range(3)], axis=-1)
-    away = np.linalg.norm(cv2.GaussianBlur(lab, (0, 0), 1.2) - white, axis=2)
+    away = magnitude(cv2.GaussianBlur(lab, (0, 0), 1.2) - white)
     sure = _lanes_only(away > STEP, k)
     drips = _drips_in(sure, away, lab, white, k)
     against = _against_sides(lab - white.astype(np.float32), k)
@@ -97,11 +97,11 @@ def _against_sides(from_white: npt.NDArray[np.float32], k: float) -> npt.NDArray
     against = np.zeros(soft.shape[:2], np.float32)
     for reach in (sign * round(mm * k) for mm in BESIDE_MM for sign in (-1, 1)):
         beside = wide[:, most + reach : most + reach + soft.shape[1]]
-        paint = np.linalg.norm(beside, axis=2)
+        paint = magnitude(beside)
         whiter = paint < whitest
-        against[whiter] = np.linalg.norm(soft - beside, axis=2)[whiter]
+        against[whiter] = magnitude(soft - beside)[whiter]
         whitest[whiter] = paint[whiter]
-    against[np.linalg.norm(soft, axis=2) < whitest] = 0.0  # what is whiter than all beside it is card between pale drips
+    against[magnitude(soft) < whitest] = 0.0  # what is whiter than all beside it is card between pale drips
     return against
 
 

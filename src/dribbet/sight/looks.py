@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import cv2
 import numpy as np
 
+from dribbet.sight.arrays import magnitude
 from dribbet.sight.network import FOLD
 from dribbet.sight.outlines import RIM_POINTS, Outlines, rim_points
 
@@ -109,21 +110,21 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     diameter = np.sqrt(area * 1.2732)
     circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
     inside, outside, beyond = (rims.away(away * px_per_mm).of(lab) for away in RIM_MM)
-    step = np.linalg.norm(inside - outside, axis=2)
+    step = magnitude(inside - outside)
     mean_out = outside.mean(axis=1)
-    spread_in = np.linalg.norm(inside - inside.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
-    spread_out = np.linalg.norm(outside - mean_out[:, None], axis=2).mean(axis=1)
-    spread_far = np.linalg.norm(beyond - beyond.mean(axis=1, keepdims=True), axis=2).mean(axis=1)
+    spread_in = magnitude(inside - inside.mean(axis=1, keepdims=True)).mean(axis=1)
+    spread_out = magnitude(outside - mean_out[:, None]).mean(axis=1)
+    spread_far = magnitude(beyond - beyond.mean(axis=1, keepdims=True)).mean(axis=1)
     median_out = np.median(outside, axis=1)
-    near_out = np.mean(np.linalg.norm(outside - median_out[:, None], axis=2) < 10.0, axis=1)
+    near_out = np.mean(magnitude(outside - median_out[:, None]) < 10.0, axis=1)
     median_in = np.median(inside, axis=1)
-    near_in = np.mean(np.linalg.norm(inside - median_in[:, None], axis=2) < 10.0, axis=1)
+    near_in = np.mean(magnitude(inside - median_in[:, None]) < 10.0, axis=1)
     core = lab[y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)]
     border = np.min(np.stack([x, y, lab.shape[1] - 1 - x, lab.shape[0] - 1 - y]), axis=0) - diameter / 2
     rivals = _rivals(x, y, area, diameter)
     # A mesh of a web holds the same paint inside and beyond its rim, with a thin line between; a cell seldom does.
-    through = np.linalg.norm(inside - beyond, axis=2)
-    thin = np.mean((step > 6.0) & (np.linalg.norm(outside - beyond, axis=2) > 6.0) & (through < 8.0), axis=1)
+    through = magnitude(inside - beyond)
+    thin = np.mean((step > 6.0) & (magnitude(outside - beyond) > 6.0) & (through < 8.0), axis=1)
     lines_near, lines_all = _thin_lines(lab, x, y, px_per_mm)
     size = diameter / px_per_mm
     per_dm2 = len(x) / (lab.shape[0] * lab.shape[1] / (px_per_mm * 100) ** 2)

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 
 from dribbet.records import Report, silent
+from dribbet.sight.arrays import magnitude
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -62,7 +63,7 @@ def _channel(lab: Lab, channel: int) -> Plane:
 
 
 def _away(lab: Lab, centre: npt.NDArray[np.float32]) -> Plane:
-    return np.asarray(np.sqrt(((lab - centre) ** 2).sum(axis=2)))
+    return np.asarray(magnitude(lab - centre))
 
 
 def find_outlines(lab: Lab, centres: Floats, px_per_mm: float, report: Report = silent) -> Outlines:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.arrays import SightError
+from dribbet.sight.arrays import SightError, magnitude
 from dribbet.sight.colour import lab_of
 
 if TYPE_CHECKING:
@@ -71,7 +71,7 @@ def read_ring(rgb: Rgb) -> Ring:
     scale = min(1.0, WORK_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1.0 else rgb
     off = _from_base(lab_of(small.astype(np.float32) / 255.0))
-    soft = np.linalg.norm(cv2.GaussianBlur(off, (0, 0), SOFT_PX), axis=2)
+    soft = magnitude(cv2.GaussianBlur(off, (0, 0), SOFT_PX))
     top, still = float(np.percentile(soft, 99.9)), float(np.median(soft[_rim(soft.shape)]))
     if top < max(LEAST_STEP, OVER_BASE * still):
         raise SightError(NO_DROP)

@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
+from dribbet.sight.arrays import magnitude
+
 if TYPE_CHECKING:
     import numpy.typing as npt
 
@@ -147,7 +149,7 @@ def _runs_on(region: Mask, small: Lab, chance: Plane, k: float) -> bool:
     border &= (weights[0] > LEAST_SEEN) & (weights[1] > LEAST_SEEN)
     if not border.any():
         return False
-    alike = float((np.linalg.norm(colours[0] - colours[1], axis=2)[border] < STEP).mean())
+    alike = float((magnitude(colours[0] - colours[1])[border] < STEP).mean())
     return alike > RUNS_ON and _along_rim(region, chance, k) < CERTAIN
 
 
@@ -162,7 +164,7 @@ def _more_of(small: Lab, chance: Plane, found: list[tuple[Mask, Plane]], k: floa
     told: list[tuple[Mask, Plane, float]] = []
     known = _union([region for region, _ in found], small.shape)
     for _, fitted in found:
-        near = ((np.linalg.norm(small - fitted, axis=2) < REACH) & ~known).astype(np.uint8)
+        near = ((magnitude(small - fitted) < REACH) & ~known).astype(np.uint8)
         _, labels, stats, _ = cv2.connectedComponentsWithStats(cv2.morphologyEx(near, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), connectivity=4)
         for number in _at_edge(labels, k):
             if stats[number, cv2.CC_STAT_AREA] >= LEAST_MM2 * k * k:
@@ -199,7 +201,7 @@ def _seen_bases(small: Lab, chance: Plane, known: Mask, k: float) -> list[tuple[
     told: list[tuple[Mask, Plane, float]] = []
     for middle, core in groups:
         fitted = _plane_fit(small, core) if core.sum() > 60 * k * k else np.broadcast_to(middle, small.shape).astype(np.float32)
-        away = np.minimum(np.linalg.norm(small - fitted, axis=2), np.linalg.norm(small - middle, axis=2))
+        away = np.minimum(magnitude(small - fitted), magnitude(small - middle))
         reach = float(np.clip(NOISY * np.median(away[core]), REACH, FURTHEST))
         near = cv2.morphologyEx(((away < reach) & ~known).astype(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
         _, labels, stats, _ = cv2.connectedComponentsWithStats(near, connectivity=4)
@@ -264,7 +266,7 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
     regions: dict[int, Mask] = {}
     every = np.zeros(small.shape[:2], bool)
     for reach in (REACH * 0.8, REACH):
-        near = (np.linalg.norm(small - fitted, axis=2) < reach).astype(np.uint8)
+        near = (magnitude(small - fitted) < reach).astype(np.uint8)
         near = cv2.morphologyEx(near, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
         _, labels = cv2.connectedComponents(near, connectivity=4)
         regions = {}
@@ -282,7 +284,7 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
             fitted = _plane_fit(small, core if core.sum() > 40 * k * k else every)
     # Base that reaches the panel's edge between corners belongs to the same ground.
     # Far from the corner the fitted light is a guess, so the plain colour counts there as well.
-    near = (np.minimum(np.linalg.norm(small - fitted, axis=2), np.linalg.norm(small - middle, axis=2)) < REACH).astype(np.uint8)
+    near = (np.minimum(magnitude(small - fitted), magnitude(small - middle)) < REACH).astype(np.uint8)
     _, labels = cv2.connectedComponents(near, connectivity=4)
     rim = np.concatenate([labels[1], labels[-2], labels[:, 1], labels[:, -2]])
     at_edge = np.isin(labels, np.unique(rim[rim > 0]))
@@ -305,7 +307,7 @@ def _base_of(small: Lab, group: list[tuple[int, Plane]], k: float) -> list[tuple
         return []
     if (solid & ~halo & ~at_edge).sum() > INSIDE * (~base).sum():
         return []
-    if core.sum() > 40 and float(np.linalg.norm(small - fitted, axis=2)[core].mean()) > EVEN_INSIDE:
+    if core.sum() > 40 and float(magnitude(small - fitted)[core].mean()) > EVEN_INSIDE:
         return []
     return [(corner, region, fitted) for corner, region in regions.items()]
 
@@ -336,7 +338,7 @@ def _refine(lab: Lab, found: list[tuple[Mask, Plane]], bare: Mask, px_per_mm: fl
     near = np.full(lab.shape[:2], np.inf, np.float32)
     for _, plane in found:
         target = fitted if fitted is not None else cv2.resize(plane, size, interpolation=cv2.INTER_LINEAR)
-        near = np.minimum(near, np.linalg.norm(smooth - target, axis=2))
+        near = np.minimum(near, magnitude(smooth - target))
     base = sure.astype(bool) | (maybe.astype(bool) & (near < REACH))
     # Keep what is connected to the sure base; islands of paint in it are spread, not holes.
     _, labels = cv2.connectedComponents(base.astype(np.uint8), connectivity=4)
