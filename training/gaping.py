@@ -17,6 +17,7 @@ from dribbet.demo.world.draw import draw
 from dribbet.demo.world.fractures import kinds_of, reveal
 from dribbet.demo.world.sheet import between, chance
 from training.littered import outlines
+from training.painted import painted
 
 if TYPE_CHECKING:
     from typing import Any
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from dribbet.demo.world.sheet import Sheet
 
 WORLDS: Final = ("calm", "mixed", "lacing", "tilted", "calm", "cells")
+KINDS: Final = ("bands", "outlined", "", "bands", "lacing")
 FINE: Final = 2
 STEP_MM: Final = 0.4
 TURN_MM: Final = 4.0  # about so far a crack keeps its heading
@@ -33,6 +35,16 @@ TIP: Final = 0.04  # of its greatest width, at a free end
 def gaping_world(seed: int, width_mm: float, height_mm: float, k: float) -> Sheet:
     """One world whose film gapes; every second has thin bands along levels of its flow."""
     sheet = draw(seed, width_mm=width_mm, height_mm=height_mm, k=k, kind=WORLDS[seed % len(WORLDS)])
+    rng = np.random.default_rng([seed, 17])
+    if seed % 2:
+        outlines(sheet, rng)
+        sheet.linear = np.clip(sheet.linear, 0.0, 1.0)
+    return gape(sheet, rng)
+
+
+def gaping_painted(seed: int, width_mm: float, height_mm: float, k: float) -> Sheet:
+    """One panel of the painter's whose film gapes; every second has thin bands along levels of a flow."""
+    sheet = painted(seed, width_mm, height_mm, k, KINDS[seed % len(KINDS)])
     rng = np.random.default_rng([seed, 17])
     if seed % 2:
         outlines(sheet, rng)

@@ -23,13 +23,14 @@ import numpy as np
 
 from dribbet.demo.world.draw import HELD_OUT, draw
 from dribbet.demo.world.lamps import seen
-from dribbet.sight import breaks, cells, colour, lines, looks, network
+from dribbet.sight import breaks, cells, colour, lines, looks, network, rims
 from dribbet.sight.company import COLUMNS as COMPANY
 from dribbet.sight.company import company
 from dribbet.sight.outlines import Outlines, filled
 from dribbet.sight.skeletons import skeleton_length_px
 from dribbet.sight.spread import find_spread
-from training.draw import HELD_FROM, HIGH_MM, LITTERED, PAINTED, WIDE_MM, K
+from training.draw import GAPING, HELD_FROM, HIGH_MM, LITTERED, PAINTED, WIDE_MM, K
+from training.gaping import gaping_painted
 from training.littered import littered
 from training.painted import painted
 
@@ -50,6 +51,7 @@ MORE_BROKEN: Final = 120
 LACED: Final = "laced"  # nets of strands of the painter: what is most like a crack
 MORE_LACED: Final = 96
 MORE_LITTERED: Final = 240  # hairs and threads over the painter's panels: what is smooth and no crack
+MORE_GAPING: Final = 160  # wide cracks of the painter
 MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
 MORE_WORLDS: Final = 280
 MORE_PAINTED: Final = 80
@@ -72,6 +74,7 @@ def names(worlds: int, painted_ones: int) -> list[str]:
     held = [f"{kind}-{HELD_FROM + 70_000 + 10_000 * n + i}" for n, kind in enumerate(HELD_OUT) for i in range(HELD_EACH)]
     more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
     more += [f"{LACED}-{FIRST + i}" for i in range(MORE_LACED)] + [f"{LITTERED}-{FIRST + i}" for i in range(MORE_LITTERED)]
+    more += [f"{GAPING}-{FIRST + i}" for i in range(MORE_GAPING)]
     return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
 
 
@@ -84,6 +87,8 @@ def photographed(kind: str, seed: int) -> tuple[Any, Sheet]:
     """A photograph (rows, columns, 3), uint8, of one panel, and its truth."""
     if kind == LITTERED:
         sheet = littered(seed, WIDE_MM, HIGH_MM, K)
+    elif kind == GAPING:
+        sheet = gaping_painted(seed, WIDE_MM, HIGH_MM, K)
     elif kind in (PAINTED, BROKEN, LACED):
         sheet = painted(seed, WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
     else:
@@ -164,13 +169,21 @@ def overlaps(contours: list[Any], truth: Any) -> Any:
     return best
 
 
+def _cells_of(folder: Path, name: str, found: Callable[[], Any]) -> Any:
+    """Cells that the reader finds, kept apart from lines: eyes for cracks and forests for lines may be tried in many ways beside the same cells."""
+    kept = folder / f"{name}.{_made_with(network.WEIGHTS, rims.WEIGHTS, OUT / 'cells.npz', OUT / 'cells_again.npz')}.labels.npz"
+    if not kept.exists():
+        np.savez_compressed(kept, found())
+    return np.load(kept)["arr_0"]
+
+
 def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
     """Segments of each kind of ridge as the reader will meet them, beside cells that it found itself, and what each truly is."""
     cv2.setNumThreads(1)
     kept = folder / f"{name}.{_made_with(network.WEIGHTS, network.BREAKS, OUT / 'cells.npz', OUT / 'cells_again.npz')}.lines"
     if not kept.exists():
         panel, lab, film, centres, maps = looked_at(folder, name)
-        labels = cells.find_cells(lab, centres, K, film, maps).labels
+        labels = _cells_of(folder, name, lambda: cells.find_cells(lab, centres, K, film, maps).labels)
         scene = lines.Scene.of(lab, centres, labels, film, maps, K)
         crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
         lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
@@ -324,7 +337,7 @@ def grow_cells(told: list[Told], held: Any) -> None:
 
 def trusted(panels: list[str]) -> Any:
     """How much the lines of each panel count."""
-    less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, LITTERED: LITTER_WEIGHT}
+    less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, GAPING: 1.0, LITTERED: LITTER_WEIGHT}
     return np.array([less.get(p.split("-")[0], WORLD_WEIGHT) for p in panels])
 
 
@@ -408,7 +421,7 @@ def main() -> None:
     asked.folder.mkdir(parents=True, exist_ok=True)
     panels = names(asked.worlds, asked.painted)
     held = held_out(panels)
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED - MORE_LITTERED  # those are for lines
+    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED - MORE_LITTERED - MORE_GAPING  # those are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         more = more_names()
         list(pool.map(partial(photograph, asked.folder), panels + more))
