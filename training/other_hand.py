@@ -36,6 +36,8 @@ STYLES: Final = ("plain", "ringed", "nested", "blended", "crowded")
 CRACKS: Final = (("net", 92.0), ("net", 16.0), ("craze", 92.0), ("hair", 92.0), ("hair", 16.0), ("net", 60.0), ("craze", 16.0))
 COUNTS: Final = {"spots": 2, "stars": 5, "drawnout": 3, "web": 4, "petals": 2, "marbled": 3, "broken": 7, "calm": 2, "haired": 5, "islands": 3}
 LEAST_MM: Final = 1.0
+SEEN: Final = 0.15  # of a pixel that a crack covers: less cannot be seen
+THERE: Final = 0.6  # as much as counts as cracked by `training.mark`
 
 Picture = Any
 
@@ -251,6 +253,7 @@ def drawn(kind: str, i: int) -> Sheet:
         beneath = linear_of_lab([lightness, 35.0 if lightness == 60.0 else 1.0, 20.0 if lightness == 60.0 else 3.0])
         picture = marbled(labs[rng.permutation(5)[:3]], rng, 40, 8)
         picture = picture + (beneath - picture) * sheet.cracks[..., None]
+        sheet.cracks = np.where(sheet.cracks > SEEN, np.maximum(sheet.cracks, THERE), 0.0)  # tips are cracks as well
     elif kind == "haired":
         picture = haired(marbled(labs[:3], rng, 45, 10), rng, int(rng.integers(6, 18)))
     if kind == "calm" or (kind == "marbled" and i % 3 == 1):
