@@ -76,6 +76,7 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
     """Marks on panels that taught nothing."""
     from concurrent.futures import ProcessPoolExecutor
     from functools import partial
+    from multiprocessing import get_context
 
     from training.grow import held_out, names
     from training.mark import mark
@@ -83,7 +84,7 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
     panels = names(260, 200)
     held = [n for n, out in zip(panels, held_out(panels), strict=True) if out]
     kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
-    with ProcessPoolExecutor(workers) as pool:
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:  # forked ones would wait for OpenCV's threads for ever
         for row in pool.map(partial(mark, folder), held):
             kinds[row["name"].split("-")[0]].append(row)
     yield from _by_kind("held out", kinds)

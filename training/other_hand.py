@@ -9,6 +9,7 @@ hairs, weave under glare, islands of paint on a bare base.
 
 from __future__ import annotations
 
+import multiprocessing
 from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
@@ -297,7 +298,8 @@ def marked(folder: Path, workers: int) -> dict[str, list[dict[str, Any]]]:
     """Marks of all panels, by kind."""
     folder.mkdir(parents=True, exist_ok=True)
     kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
-    with ProcessPoolExecutor(workers) as pool:
+    # Processes of their own: one that is forked from a process in which OpenCV has worked waits for ever for threads that it has not.
+    with ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("spawn")) as pool:
         for row in pool.map(partial(_marked, folder), [f"{kind}-{i}" for kind, n in COUNTS.items() for i in range(n)]):
             kinds[row["name"].split("-")[0]].append(row)
     return kinds
