@@ -106,7 +106,8 @@ def _by_kind(where: str, kinds: dict[str, list[dict[str, Any]]]) -> Iterator[Row
         for key, what, least in (
             ("f1", "cells F1", "0.85"),
             ("count", "count off by", ""),
-            ("cracks", "cracks F1", ""),
+            ("cracks", "cracks F1", "0.93"),
+            ("length", "crack length off by", "0.10"),
             ("false", "false cracks", "2"),
         ):
             if values := [r[key] for r in rows if key in r]:
