@@ -241,7 +241,7 @@ def along_the_edge(segments: Segments, k: float, face: Mask | None = None) -> Fl
 
 def on_rims(pieces: Pieces, cell_labels: Labels, k: float) -> Floats:
     """Share of each piece's spine that lies on outlines of cells, shape (pieces,)."""
-    grey = np.ascontiguousarray(cell_labels, dtype=np.float32)
+    grey = np.ascontiguousarray(cell_labels, dtype=np.uint16)
     size = np.ones((2 * round(RIM_MM * k) + 1,) * 2, np.uint8)
     rims = cv2.dilate(grey, size) > cv2.erode(grey, size)
     n = len(pieces.length_mm)

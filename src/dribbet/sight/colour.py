@@ -75,13 +75,12 @@ def hex_of(lab: npt.ArrayLike) -> str:
 
 def mean_chroma(lab: Lab, film: Mask) -> float:
     """Mean C* over the film."""
-    pixels = lab[film]
-    return float(np.hypot(pixels[:, 1], pixels[:, 2]).mean()) if len(pixels) else 0.0
+    return float(np.hypot(lab[..., 1][film], lab[..., 2][film]).mean()) if film.any() else 0.0
 
 
 def muddy_fraction(lab: Lab, film: Mask, centres: Floats) -> float:
     """Share of mid-lightness, low-chroma film that is none of the panel's own greys, where its colours are vivid."""
-    pixels = lab[film][::7]
+    pixels = np.stack([lab[..., c][film][::7] for c in range(3)], axis=1)
     chroma = np.hypot(centres[:, 1], centres[:, 2])
     if not len(pixels) or chroma.max() < VIVID_CHROMA:
         return 0.0

@@ -109,22 +109,10 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
     x, y, area, perimeter, solid, fit, elongation = found.shape.T
     diameter = np.sqrt(area * 1.2732)
     circularity = 12.566 * area / np.maximum(perimeter, 1.0) ** 2
-    inside, outside, beyond = (rims.away(away * px_per_mm).of(lab) for away in RIM_MM)
-    step = magnitude(inside - outside)
-    mean_out = outside.mean(axis=1)
-    spread_in = magnitude(inside - inside.mean(axis=1, keepdims=True)).mean(axis=1)
-    spread_out = magnitude(outside - mean_out[:, None]).mean(axis=1)
-    spread_far = magnitude(beyond - beyond.mean(axis=1, keepdims=True)).mean(axis=1)
-    median_out = np.median(outside, axis=1)
-    near_out = np.mean(magnitude(outside - median_out[:, None]) < 10.0, axis=1)
-    median_in = np.median(inside, axis=1)
-    near_in = np.mean(magnitude(inside - median_in[:, None]) < 10.0, axis=1)
-    core = lab[y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)]
+    some = range(0, len(x), AT_ONCE)
+    along = np.concatenate([_along_rims(lab, rims.some(slice(i, i + AT_ONCE)), px_per_mm) for i in some]) if len(x) else np.zeros((0, 15))
     border = np.min(np.stack([x, y, lab.shape[1] - 1 - x, lab.shape[0] - 1 - y]), axis=0) - diameter / 2
     rivals = _rivals(x, y, area, diameter)
-    # A mesh of a web holds the same paint inside and beyond its rim, with a thin line between; a cell seldom does.
-    through = magnitude(inside - beyond)
-    thin = np.mean((step > 6.0) & (magnitude(outside - beyond) > 6.0) & (through < 8.0), axis=1)
     lines_near, lines_all = _thin_lines(lab, x, y, px_per_mm)
     size = diameter / px_per_mm
     per_dm2 = len(x) / (lab.shape[0] * lab.shape[1] / (px_per_mm * 100) ** 2)
@@ -136,30 +124,46 @@ def by_colour(lab: Lab, rims: Rims, modes: int, px_per_mm: float) -> Features:
         elongation,
         found.votes[:, 0],
         found.votes[:, 1],
-        np.median(step, axis=1),
-        np.percentile(step, 10, axis=1),
-        np.mean(step > 6.0, axis=1),
-        spread_in,
-        spread_out,
-        spread_far,
-        near_in,
-        near_out,
-        np.linalg.norm(outside.mean(axis=1) - beyond.mean(axis=1), axis=1),
-        np.linalg.norm(core - median_in, axis=1),
-        np.linalg.norm(core - median_out, axis=1),
-        median_in[:, 0] - median_out[:, 0],
+        *along[:, :12].T,
         border / px_per_mm,
         rivals[:, 0],
         rivals[:, 1],
         np.full(len(x), np.log(per_dm2 + 1.0)),
         np.full(len(x), float(modes)),
-        np.linalg.norm(median_in - np.median(beyond, axis=1), axis=1),
-        np.median(through, axis=1),
-        thin,
+        *along[:, 12:].T,
         lines_near,
         np.full(len(x), lines_all),
     ]
     return np.stack(columns, axis=1).astype(np.float32)
+
+
+def _along_rims(lab: Lab, rims: Rims, px_per_mm: float) -> Floats:
+    """Colours just within the rim of some candidates, just beyond it and further out: how they differ and how even they are, shape (n, 15)."""
+    inside, outside, beyond = (rims.away(away * px_per_mm).of(lab) for away in RIM_MM)
+    x, y = rims.found.shape[:, :2].T
+    core = lab[y.round().astype(int).clip(0, lab.shape[0] - 1), x.round().astype(int).clip(0, lab.shape[1] - 1)]
+    step, through = magnitude(inside - outside), magnitude(inside - beyond)
+    mean_out, mean_far = outside.mean(axis=1), beyond.mean(axis=1)
+    median_in, median_out, median_far = (np.median(places, axis=1) for places in (inside, outside, beyond))
+    columns = [
+        np.median(step, axis=1),
+        np.percentile(step, 10, axis=1),
+        np.mean(step > 6.0, axis=1),
+        magnitude(inside - inside.mean(axis=1, keepdims=True)).mean(axis=1),
+        magnitude(outside - mean_out[:, None]).mean(axis=1),
+        magnitude(beyond - mean_far[:, None]).mean(axis=1),
+        np.mean(magnitude(inside - median_in[:, None]) < 10.0, axis=1),
+        np.mean(magnitude(outside - median_out[:, None]) < 10.0, axis=1),
+        np.linalg.norm(mean_out - mean_far, axis=1),
+        np.linalg.norm(core - median_in, axis=1),
+        np.linalg.norm(core - median_out, axis=1),
+        median_in[:, 0] - median_out[:, 0],
+        np.linalg.norm(median_in - median_far, axis=1),
+        np.median(through, axis=1),
+        # A mesh of a web holds the same paint inside and beyond its rim, with a thin line between; a cell seldom does.
+        np.mean((step > 6.0) & (magnitude(outside - beyond) > 6.0) & (through < 8.0), axis=1),
+    ]
+    return np.stack(columns, axis=1).astype(np.float64)
 
 
 def colours(lab: Lab, rims: Rims, px_per_mm: float) -> Features:
