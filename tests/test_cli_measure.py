@@ -16,8 +16,11 @@ from tests.test_cli import run
 
 
 def test_what_is_left_to_a_person_is_said_to_scripts():
-    whole = {"spread": {"fraction": 1.0, "doubtful": 0.0}, "cracks": {"doubtful_mm": 0.0}}
+    whole = {"spread": {"fraction": 1.0, "doubtful": 0.0}, "cracks": {"count": 0, "length_sd": 11.9, "doubtful_mm": 0.0}}
     assert cli._open_questions(whole) == []
+    (missed,) = cli._open_questions(whole | {"cracks": {"count": 0, "length_sd": 12.0, "doubtful_mm": 0.0}})
+    assert missed == "No crack was found, but 12 mm may be missed: some lines are hard to tell apart. Look at the panel."
+    assert cli._open_questions(whole | {"cracks": {"count": 2, "length_sd": 32.0, "doubtful_mm": 0.0}}) == []
     base, lines = cli._open_questions({"spread": {"fraction": 0.97, "doubtful": 0.16}, "cracks": {"doubtful_mm": 24.3}})
     assert base.startswith("16 % of the panel, at its edge, may be bare base or paint of its colour: 81 to 97 % are covered.")
     assert lines.startswith("24 mm of lines may be cracks, and are not counted.")

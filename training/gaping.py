@@ -7,7 +7,6 @@ know only those see two lines where one wide crack has two sides.
 from __future__ import annotations
 
 import itertools
-from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 import cv2
@@ -34,17 +33,15 @@ TIP: Final = 0.04  # of its greatest width, at a free end
 
 def gaping_world(seed: int, width_mm: float, height_mm: float, k: float) -> Sheet:
     """One world whose film gapes; every second has thin bands along levels of its flow."""
-    sheet = draw(seed, width_mm=width_mm, height_mm=height_mm, k=k, kind=WORLDS[seed % len(WORLDS)])
-    rng = np.random.default_rng([seed, 17])
-    if seed % 2:
-        outlines(sheet, rng)
-        sheet.linear = np.clip(sheet.linear, 0.0, 1.0)
-    return gape(sheet, rng)
+    return _gaped(draw(seed, width_mm=width_mm, height_mm=height_mm, k=k, kind=WORLDS[seed % len(WORLDS)]), seed)
 
 
 def gaping_painted(seed: int, width_mm: float, height_mm: float, k: float) -> Sheet:
     """One panel of the painter's whose film gapes; every second has thin bands along levels of a flow."""
-    sheet = painted(seed, width_mm, height_mm, k, KINDS[seed % len(KINDS)])
+    return _gaped(painted(seed, width_mm, height_mm, k, KINDS[seed % len(KINDS)]), seed)
+
+
+def _gaped(sheet: Sheet, seed: int) -> Sheet:
     rng = np.random.default_rng([seed, 17])
     if seed % 2:
         outlines(sheet, rng)
@@ -55,7 +52,7 @@ def gaping_painted(seed: int, width_mm: float, height_mm: float, k: float) -> Sh
 def gape(sheet: Sheet, rng: np.random.Generator) -> Sheet:
     """Open cracks that branch: each swells and thins along its course, and a branch begins as wide as the crack that it leaves."""
     k, shape = sheet.k, sheet.shape
-    where = replace(kinds_of(sheet), length_mm=between(rng, 25, 350)).where
+    where = kinds_of(sheet).where
     body = np.zeros((shape[0] * FINE, shape[1] * FINE), np.uint8)
     spine = np.zeros(shape, np.uint8)
     rows, columns = np.nonzero(where)

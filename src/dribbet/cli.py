@@ -222,6 +222,8 @@ def _measure(words: argparse.Namespace) -> None:
 
 def _open_questions(result: dict[str, Any]) -> list[str]:
     """What the reader leaves to a person, who is asked for it in the window: sentences for those who read figures only."""
+    from dribbet.sight.cracks import missed_mm
+
     told = []
     spread, cracks = result["spread"], result["cracks"]
     if spread["doubtful"]:
@@ -232,6 +234,8 @@ def _open_questions(result: dict[str, Any]) -> list[str]:
         )
     if cracks["doubtful_mm"]:
         told.append(f"{cracks['doubtful_mm']:.0f} mm of lines may be cracks, and are not counted. Look at the panel.")
+    elif missed := missed_mm(cracks):
+        told.append(f"No crack was found, but {missed:.0f} mm may be missed: some lines are hard to tell apart. Look at the panel.")
     return told
 
 

@@ -15,7 +15,7 @@ from dribbet.bench.parts.drip_lanes import DripCardView, DripLanes, Lane
 from dribbet.bench.parts.film_gauge import FilmGauge, GaugeView
 from dribbet.bench.parts.interval_strip import IntervalStrips, StripView
 from dribbet.bench.parts.keys import Key, KeyButton, KeyStrip
-from dribbet.bench.parts.pebbles import Pebbles
+from dribbet.bench.parts.pebbles import Pebbles, scale_of
 from dribbet.bench.parts.photo_stage import Overlay, PhotoStage, ShownPlace
 from dribbet.bench.parts.tape import Tape, TapeLabel, strip_size
 from dribbet.bench.parts.time_bands import BandsView, BandView, TimeBands
@@ -213,6 +213,18 @@ def test_pebbles_of_any_number(qtbot, diameters):
     qtbot.addWidget(heap)
     heap.show_cells(tuple(diameters))
     painted(heap, 300, 200)
+
+
+def test_pebbles_are_of_one_scale_as_large_as_the_fullest_heap_lets():
+    few, many = [2.0, 2.0], [4.0] * 60
+    assert scale_of([few, []], 50, 300) == 5.0
+    px = scale_of([few, many], 50, 200)
+    ring = 4.0 * px + 1.5
+    assert 60 / int(50 / ring) * ring <= 200  # they fit,
+    larger = 4.0 * px / 0.95 + 1.5
+    assert -(-60 // int(50 / larger)) * larger > 200  # and would not at the next scale
+    assert scale_of([[20.0]], 50, 200) == scale_of([[14.0]], 50, 200)
+    assert scale_of([[2.0] * 100_000], 50, 200) == pytest.approx(0.4, abs=0.02)
 
 
 # ---------------------------------------------------------------- the photo stage

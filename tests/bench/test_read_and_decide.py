@@ -14,12 +14,11 @@ from dribbet.bench.jobs import Job, Jobs
 from dribbet.bench.pictures import load_flat, load_photo
 from dribbet.bench.stations.decide.paper import _ledger_rows, report_of
 from dribbet.bench.stations.decide.presenter import DecidePresenter
-from dribbet.bench.stations.read.presenter import MISSED_MM, ReadPresenter, overlay_of
+from dribbet.bench.stations.read.presenter import ReadPresenter, overlay_of
 from dribbet.demo.build import PHOTOS, shipped_readings
 from dribbet.records import DribbetError, Reading, Response, Series, SeriesState, Word, silent
 from dribbet.sight.arrays import SightError
 from dribbet.sight.corrected import without_cell
-from dribbet.sight.cracks import LEAST_PANEL_MM
 from tests.bench.conftest import on_series, press, trouble
 
 KELP = PHOTOS / "K2-b1-dry-diffuse.jpg"
@@ -62,7 +61,6 @@ def test_none_found_where_a_crack_may_be_missed_is_said_so(desk, read, off, sent
     told = before | {"cracks": before["cracks"] | none}
     assert read._sentence(told).endswith(f" cells and {sentence}")
     assert read._figures(told)[1].words == words
-    assert MISSED_MM == LEAST_PANEL_MM
 
 
 def test_cells_that_may_be_none_are_counted_and_drawn_apart(desk, read):

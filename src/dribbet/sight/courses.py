@@ -28,7 +28,7 @@ BY_TURN: Final = BY_STEP * len(STEPS_MM)
 APART: Final = 1e5  # px between two lines, so that nothing reaches from one to the next
 
 
-def bends(labels: npt.NDArray[np.int32], k: float) -> Floats:
+def bends(labels: npt.NDArray[np.integer], k: float) -> Floats:
     """How lines bend.
 
     Parameters
@@ -87,7 +87,7 @@ def _averaged(along: Floats, values: Floats, reach: float, begin: Floats, end: F
     return np.asarray((total[high] - total[low]) / np.maximum(high - low, 1)[:, None], np.float64)
 
 
-def _followed(labels: npt.NDArray[np.int32]) -> tuple[Ints, Ints, Ints, Floats]:
+def _followed(labels: npt.NDArray[np.integer]) -> tuple[Ints, Ints, Ints, Floats]:
     """Places of all lines in order, one line after the other: row, column, line from 0, and how far along it, px."""
     rows, columns = np.nonzero(labels)
     if not len(rows):

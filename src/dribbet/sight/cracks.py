@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import cv2
 import numpy as np
@@ -16,7 +16,7 @@ from dribbet.sight.lines import LACE, RIDGES, Scene
 from dribbet.sight.skeletons import skeleton_length_px
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
     import numpy.typing as npt
 
@@ -95,6 +95,12 @@ def _lacing(ridges: Sequence[Ridge], cell_labels: Labels, k: float) -> Lacing:
         body |= breaks.near(this, LACE_REACH_MM * k) & ridge.segments.body
     body &= cell_labels == 0
     return Lacing(mask=body, area_fraction=float(body.mean()), length_mm=skeleton_length_px(line) / k)
+
+
+def missed_mm(told: Mapping[str, Any]) -> float:
+    """How much crack there may be where none was found, by the doubt of a reading's `cracks`; nought where so little would be called none, too."""
+    off = float(told.get("length_sd", 0.0))
+    return off if off >= LEAST_PANEL_MM and not told["count"] else 0.0
 
 
 def turned(length: Floats, odds: Floats) -> float:

@@ -16,6 +16,7 @@ from dribbet.records.results import FaultKind, faults_of
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
 from dribbet.sight.arrangement import named_direction
+from dribbet.sight.cracks import missed_mm
 from dribbet.sight.photographs import ToRead, read
 from dribbet.sight.round_face import Disc
 from dribbet.sight.zones import part_of
@@ -43,7 +44,6 @@ PERHAPS: Final = 0.6
 """Sureness below which a cell is drawn as one that may be none."""
 RING_SHARE: Final = 0.2  # of the shorter side: how wide a ring begins, from its middle
 LEAST_RING_MM: Final = 2.0
-MISSED_MM: Final = 12.0  # as much as is called cracks at all (LEAST_PANEL_MM in sight/cracks.py)
 
 
 @dataclass(frozen=True, slots=True)
@@ -302,7 +302,7 @@ class ReadPresenter:
     def _sentence(self, result: dict[str, Any]) -> str:
         n, crack = result["cells"]["count"], result["cracks"]["length_mm"]
         length = units_of(self.desk).length_text(crack) if crack else ""
-        unsure = bool(result["cracks"].get("doubtful_mm") or _missed_mm(result["cracks"]))
+        unsure = bool(result["cracks"].get("doubtful_mm") or missed_mm(result["cracks"]))
         said = read_words.cells_and_cracks(n, length, unsure=unsure)
         return said + (
             read_words.IS_HATCHED_BASE
@@ -348,7 +348,7 @@ class ReadPresenter:
             else read_words.LINES_MAY_BE_CRACKS(length=units.length_text(doubtful))
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else read_words.NONE_FOUND_BUT(length=units.length_text(missed))
-            if (missed := _missed_mm(cracks))
+            if (missed := missed_mm(cracks))
             else read_words.NONE_FOUND
         )
         made.append(FigureView(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
@@ -543,12 +543,6 @@ class ReadPresenter:
 def _perhaps(cells: Mapping[str, Any]) -> frozenset[int]:
     """Which of the cells the reader is not sure of."""
     return frozenset(i for i, c in enumerate(cells["items"]) if c.get("sureness", 1.0) < PERHAPS)
-
-
-def _missed_mm(cracks: Mapping[str, Any]) -> float:
-    """How much crack there may be where none was found, by the reader's own doubt; nought where that would be none, too."""
-    off = float(cracks.get("length_sd", 0.0))
-    return off if off >= MISSED_MM and not cracks["count"] else 0.0
 
 
 def _doubted(cells: Mapping[str, Any]) -> str:
