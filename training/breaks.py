@@ -1,6 +1,6 @@
 """Train the eyes for cracks: a network of its own that sees nothing but thin lines, from panels that `training.draw` drew.
 
-    python -m training.breaks FOLDER [--steps 10000] [--finish 3500] [--held GROWN] [--begin OLD.onnx]
+    python -m training.breaks FOLDER [--steps 10000] [--finish 3500] [--held GROWN] [--begin OLD.onnx] [--rate 0.002]
 
 FOLDER holds `*.npy` of panels, as many with cracks as without. Each is photographed a few times beforehand (`FOLDER/photos`), because drawing light
 costs more than learning from it; crops are turned, mirrored, scaled, their colours exchanged. Keeps `FOLDER/breaks.pt` and goes on from it; marks on
@@ -197,6 +197,7 @@ def main() -> None:
     words.add_argument("--finish", type=int, default=3500, help="of the steps, those at a falling rate")
     words.add_argument("--held", type=Path)
     words.add_argument("--begin", type=Path, help="weights that were shipped, to go on from where there is no checkpoint")
+    words.add_argument("--rate", type=float, default=RATE, help="a fifth of it where weights that were shipped go on: the full one unlearns them")
     words.add_argument("--threads", type=int, default=2)
     asked = words.parse_args()
     torch.set_num_threads(asked.threads)
@@ -207,7 +208,7 @@ def main() -> None:
     if asked.begin and not kept.exists():
         some = torch.utils.data.DataLoader(Crops(files, 1), batch_size=KNOWN_BY)
         eyes = unfolded(asked.begin, folded(next(iter(some))[0]), eyes)
-    learner = Learner.of(eyes, eyes_anew(), RATE, AVERAGED)
+    learner = Learner.of(eyes, eyes_anew(), asked.rate, AVERAGED)
     learner.go_on(kept)
     print(weights_of(learner.reader), "weights, from step", learner.step, flush=True)
     feed = iter(torch.utils.data.DataLoader(Crops(files, 100 + learner.step), batch_size=BATCH, num_workers=1, prefetch_factor=4))
@@ -216,7 +217,7 @@ def main() -> None:
         left = (asked.steps - learner.step) / max(asked.finish, 1)
         photo, cracks, lacing = next(feed)
         loss, *parts = loss_of(learner.logits(folded(photo)), cracks, lacing)
-        learner.learn(loss, RATE * min(1.0, (learner.step + 1) / 300) * (0.5 * (1 - math.cos(math.pi * left)) if left < 1 else 1.0) + 1e-5)
+        learner.learn(loss, asked.rate * min(1.0, (learner.step + 1) / 300) * (0.5 * (1 - math.cos(math.pi * left)) if left < 1 else 1.0) + 1e-5)
         sums += parts
         learner.seconds = before + time.perf_counter() - begun
         if learner.step % KEEP_EVERY == 0 or learner.step == asked.steps:

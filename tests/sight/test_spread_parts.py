@@ -80,22 +80,35 @@ def test_chance_is_read_along_the_rim_and_dust_is_no_rim():
 
 def test_even_corners_of_one_colour_stand_together():
     lab = field(quarter(60) | quarter(60, 2))
-    (group,) = [g for g in spread._groups(lab, K) if len(g) > 1]
+    (group,) = [g for g in spread._groups(lab, K, spread.REACH) if len(g) > 1]
     assert [corner for corner, _ in group] == [0, 2]
     assert np.linalg.norm(group[0][1] - BASE) < 1.0
     other = field(quarter(60) | quarter(60, 2))
     other[quarter(60, 2)] += np.array([9.0, 0.0, 0.0], np.float32)  # more than SAME_BASE
-    assert all(len(g) == 1 for g in spread._groups(other, K))
+    assert all(len(g) == 1 for g in spread._groups(other, K, spread.REACH))
     rough = field(quarter(60))
     rough[quarter(60)] += np.random.default_rng(1).normal(0, 12, (int(quarter(60).sum()), 3)).astype(np.float32)
-    assert 0 not in [corner for g in spread._groups(rough, K) for corner, _ in g]
+    assert 0 not in [corner for g in spread._groups(rough, K, spread.REACH) for corner, _ in g]
+
+
+def test_by_a_narrower_reach_corners_must_be_more_even_and_more_alike():
+    """Two corners 6 dE apart are one by 9 dE (8 part them) and two by 4 dE (3.6); a grain of 1.7 dE is even by 9 (2.6) and not by 4 (1.2)."""
+    lab = field(quarter(60) | quarter(60, 2))
+    lab[quarter(60, 2)] += np.array([6.0, 0.0, 0.0], np.float32)
+    assert sorted(len(g) for g in spread._groups(lab, K, 9.0) if g[0][0] == 0) == [2]
+    assert sorted(len(g) for g in spread._groups(lab, K, 4.0) if g[0][0] == 0) == [1]
+    grainy = field(quarter(60))
+    grainy[quarter(60)] = BASE + np.random.default_rng(2).normal(0, 1.7 / 1.54, (int(quarter(60).sum()), 3)).astype(np.float32)
+    corners = [[corner for g in spread._groups(grainy, K, reach) for corner, _ in g] for reach in (9.0, 4.0)]
+    assert 0 in corners[0]
+    assert 0 not in corners[1]
 
 
 def base_of(bare: np.ndarray, **how: float) -> float:
     """Share of the panel that colour takes for base at the corners."""
     lab = field(bare, **how)
-    told = [t for group in spread._groups(lab, K) for t in spread._base_of(lab, group, K)]
-    return float(spread._union([region for _, region, _ in told], lab.shape).mean())
+    told = [t.region for group in spread._groups(lab, K, spread.REACH) for t in spread._base_of(lab, group, K, spread.REACH).values()]
+    return float(spread._union(told, lab.shape).mean())
 
 
 def test_a_bare_corner_is_base_by_its_colour():
@@ -126,7 +139,7 @@ def seen_bases(chance: float, area_px: int, *, at_edge: bool = True) -> list[flo
     left = 0 if at_edge else 60
     bare[60 : 60 + side, left : left + side] = True
     lab = field(bare)
-    return [says for _, _, says in spread._seen_bases(lab, bare * np.float32(chance), np.zeros_like(bare), K)]
+    return [says for _, says in spread._seen_bases(lab, bare * np.float32(chance), np.zeros_like(bare), K)]
 
 
 def test_network_finds_base_at_the_edge_by_itself():
@@ -145,18 +158,39 @@ def test_further_fields_of_a_known_base_are_found_at_the_edge():
     inside[80:110, 110:150] = True
     lab = field(bare | other | inside)
     plane = np.broadcast_to(BASE, lab.shape).astype(np.float32)
-    told = spread._more_of(lab, other * np.float32(0.3), [(bare, plane)], K)
+    told = spread._more_of(lab, other * np.float32(0.3), [spread._Base(bare, plane, 9.0)], K)
     assert len(told) == 1
-    assert told[0][0].mean() == pytest.approx(other.mean(), rel=0.06)
-    assert told[0][2] == pytest.approx(0.3, abs=0.05)
+    assert told[0][0].region.mean() == pytest.approx(other.mean(), rel=0.06)
+    assert told[0][1] == pytest.approx(0.3, abs=0.05)
 
 
-@pytest.mark.parametrize(("share", "asked"), [(0.026, False), (0.034, True)])
-def test_a_doubt_of_less_than_three_hundredths_is_not_worth_a_question(share, asked):
+@pytest.mark.parametrize(("share", "asked"), [(0.017, False), (0.023, True)])
+def test_a_doubt_of_less_than_two_hundredths_is_not_worth_a_question(share, asked):
     corner = quarter((share * HIGH * WIDE * 4 / np.pi) ** 0.5)
-    found = spread.find_spread(field(corner), corner * np.float32(0.1), K)
+    found = spread.find_spread(field(corner), corner * np.float32(0.05), K)
     assert bool(found.doubtful.any()) is asked
     assert found.fraction == 1.0
+
+
+@pytest.mark.parametrize(("chance", "bare", "asked"), [(0.02, False, False), (0.04, False, True), (0.08, False, True), (0.12, True, False)])
+def test_what_colour_takes_for_base_at_a_corner_needs_a_little_of_the_networks_word(chance, bare, asked):
+    corner = quarter(70)
+    found = spread.find_spread(field(corner), corner * np.float32(chance), K)
+    assert (found.fraction < 1.0) is bare
+    assert bool(found.doubtful.any()) is asked
+
+
+@pytest.mark.parametrize(("apart", "chance", "told"), [(30.0, 0.6, "bare"), (30.0, 0.4, "asked"), (7.0, 0.8, "bare"), (7.0, 0.6, "asked")])
+def test_what_the_network_sees_needs_to_be_surer_where_a_paint_is_nearly_the_same(apart, chance, told):
+    """Away from corners. Where 9 dE take in a paint that runs on over the panel, the chance must be 0.7 instead of 0.55."""
+    y, x = np.mgrid[0:HIGH, 0:WIDE]
+    bare = np.hypot(x - 120, y) < 55
+    lab = field(np.zeros_like(bare), stirred=0.5)
+    lab[bare] = np.random.default_rng(4).normal(PAINT + np.array([apart, 0, 0]), 0.3, (int(bare.sum()), 3))
+    sees = np.where(bare, chance + 0.12, 0.0).astype(np.float32)  # the rim of the region takes in a little beyond
+    found = spread.find_spread(lab, sees, K)
+    assert (found.fraction < 1.0) == (told == "bare")
+    assert bool(found.doubtful.any()) == (told == "asked")
 
 
 def test_edge_of_the_base_is_drawn_at_full_scale():
@@ -184,8 +218,38 @@ def test_a_border_through_one_colour_bounds_no_base_unless_the_network_is_certai
     region = quarter(90)
     lab = np.where(region[..., None], BASE, np.asarray(beyond, np.float32)).astype(np.float32)
     chance = np.full((HIGH, WIDE), certain, np.float32)
-    assert spread._runs_on(region, lab, chance, K) is runs_on
+    assert spread._runs_on(spread._Base(region, lab, 9.0), lab, chance, K) is runs_on
 
 
 def test_a_region_without_a_border_in_view_runs_on_nowhere():
-    assert spread._runs_on(np.ones((HIGH, WIDE), bool), field(np.ones((HIGH, WIDE), bool)), np.zeros((HIGH, WIDE), np.float32), K) is False
+    lab = field(np.ones((HIGH, WIDE), bool))
+    assert spread._runs_on(spread._Base(np.ones((HIGH, WIDE), bool), lab, 9.0), lab, np.zeros((HIGH, WIDE), np.float32), K) is False
+
+
+@pytest.mark.parametrize(("apart", "alike"), [(3.5, False), (2.0, True)])
+def test_a_step_counts_by_how_far_the_base_reaches(apart, alike):
+    """By 9 dE a step is 6; by 4 dE it is 2.7."""
+    region = quarter(90)
+    lab = np.where(region[..., None], BASE, BASE + np.array([apart, 0, 0], np.float32)).astype(np.float32)
+    chance = np.full((HIGH, WIDE), 0.2, np.float32)
+    assert spread._runs_on(spread._Base(region, lab, 9.0), lab, chance, K) is True
+    assert spread._runs_on(spread._Base(region, lab, 4.0), lab, chance, K) is alike
+
+
+@pytest.mark.parametrize(("apart", "read"), [(7.0, True), (2.5, False)])
+def test_a_base_that_is_nearly_one_of_the_paints_is_found_by_a_narrower_reach(apart, read):
+    """Undyed base beside cream of another field: by 9 dE both are one colour all over the panel."""
+    corner = quarter(60)
+    y, x = np.mgrid[0:HIGH, 0:WIDE]
+    cream = (np.hypot(x - 150, y - 110) < 60) | ((np.hypot(x, y) < 90) & ~corner)
+    lab = field(corner | cream)
+    lab[cream] = np.random.default_rng(3).normal(BASE + np.array([apart, 0, 0]), 0.4, (int(cream.sum()), 3))
+    assert spread._base_of(lab, [(0, BASE)], K, spread.REACH) == {}
+    found, doubtful = spread._at_corners(lab, corner * np.float32(0.4), K)
+    assert bool(found) is read
+    assert not doubtful.any()
+    if read:
+        assert found[0].region.mean() == pytest.approx(corner.mean(), rel=0.06)
+        whole = spread.find_spread(lab, corner * np.float32(0.4), K)
+        assert whole.bare_corners == ("top-left",)
+        assert whole.fraction == pytest.approx(1 - corner.mean(), abs=0.003)

@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-14"
+READER: str = "sight-15"
 """Version of the reader; stored with every result."""
