@@ -260,6 +260,28 @@ def test_photo_stage_in_every_state(stage):
     assert not np.array_equal(with_lines, without)
 
 
+def corner_of(x: float, y: float, reach: float = 40.0) -> tuple[tuple[float, float], ...]:
+    """Edge of a bare corner of a picture of 200 × 150 mm."""
+    return ((x, abs(y - reach)), (abs(x - reach), abs(y - reach)), (abs(x - reach), y), (x, y))
+
+
+@pytest.mark.parametrize(
+    ("bare", "right", "below"), [((), True, True), ((2,), False, True), ((2, 3), True, False), ((1, 2, 3), True, True), ((1,), True, True)]
+)
+@pytest.mark.parametrize("unsure", [False, True])
+def test_scale_lies_where_it_hides_no_bare_corner(stage, bare, right, below, unsure):
+    corners = [(0.0, 0.0), (200.0, 0.0), (200.0, 150.0), (0.0, 150.0)]
+    lines = tuple(corner_of(*corners[i]) for i in bare)
+    stage.show_photo(picture(), unit_per_px=0.25, overlay=Overlay(unsure=lines) if unsure else Overlay(edge=lines))
+    box, room = stage._scale_room(100, 36), stage.photo_room()
+    assert (box.right() == room.right() - 10) is right
+    assert (box.left() == room.left() + 10) is not right
+    assert (box.bottom() == room.bottom() - 8) is below
+    assert (box.top() == room.top() + 8) is not below
+    stage.set_lines(False)  # nothing is drawn that it could hide
+    assert stage._scale_room(100, 36).right() == room.right() - 10
+
+
 def test_places_on_photo_and_screen_are_inverse_at_any_zoom(stage):
     stage.show_photo(picture(), unit_per_px=0.25)
     for factor in (1.0, 1.7, 3.0):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass, replace
 
@@ -381,11 +382,19 @@ class PhotoStage(DrawnPart):
         per_mm = self.scale() / self.unit_per_px
         step = next((s for s in SCALE_STEPS_MM if s * per_mm > 70), SCALE_STEPS_MM[-1])
         wide = step * per_mm
-        room = self.photo_room()
-        right, bottom = min(room.right(), self.width()) - 10, min(room.bottom(), self.height()) - 8
-        p.fillRect(QRectF(right - wide - 20, bottom - 36, wide + 20, 36), PLATE)
-        p.fillRect(QRectF(right - wide - 10, bottom - 11, wide, 6), BLACK)
-        draw_text(p, QRectF(right - wide - 20, bottom - 35, wide + 20, 22), f"{step} mm", 15, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
+        box = self._scale_room(wide + 20, 36)
+        p.fillRect(box, PLATE)
+        p.fillRect(QRectF(box.left() + 10, box.bottom() - 11, wide, 6), BLACK)
+        draw_text(p, QRectF(box.left(), box.top() + 1, box.width(), 22), f"{step} mm", 15, 700, BLACK, Qt.AlignmentFlag.AlignHCenter)
+
+    def _scale_room(self, wide: float, high: float) -> QRectF:
+        """The first of three corners (the fourth is the code's) where the scale hides neither bare base nor what may be some."""
+        room = self.photo_room().intersected(QRectF(self.rect()))
+        left, right, top, bottom = room.left() + 10, room.right() - 10 - wide, room.top() + 8, room.bottom() - 8 - high
+        boxes = [QRectF(x, y, wide, high) for x, y in ((right, bottom), (left, bottom), (right, top))]
+        told = [[self.to_screen(*at) for at in line] for line in (*self.overlay.edge, *self.overlay.unsure)] if self.lines_shown else []
+        sides = [QRectF(a, b).normalized().adjusted(-1, -1, 1, 1) for line in told for a, b in itertools.pairwise(line)]
+        return next((box for box in boxes if not any(box.adjusted(-LEAST_FAULT_PX, -LEAST_FAULT_PX, 0, 0).intersects(s) for s in sides)), boxes[0])
 
     # ------------------------------------------------------------ hands
 
