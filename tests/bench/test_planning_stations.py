@@ -369,7 +369,7 @@ def test_a_plan_is_rehearsed_by_the_judge_and_forgotten_when_it_changes(open_win
     page = window.page("ask")
     press(window, "E")
     assert "Rehearsing" in trouble(window)
-    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=90_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy(), timeout=400_000)
     told = next(r for r in page.view.margin if r.head == "Rehearsed")
     assert "40\u202fmm of crack length is called real in" in told.body
     page.presenter.add_repeat(1)
