@@ -37,7 +37,7 @@ def cornered(*, alike: bool = False) -> tuple[np.ndarray, np.ndarray]:
 
 @pytest.mark.parametrize(
     ("chance", "bare", "asked"),
-    [(0.0, False, False), (0.025, False, False), (0.04, False, True), (0.09, False, True), (0.13, True, False), (0.9, True, False)],
+    [(0.0, False, False), (0.025, False, False), (0.04, False, True), (0.14, False, True), (0.19, True, False), (0.9, True, False)],
 )
 def test_what_colour_takes_for_base_is_base_where_the_network_sees_it_too(chance, bare, asked):
     picture, corner = cornered()
