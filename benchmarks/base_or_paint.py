@@ -1,6 +1,6 @@
 """Where the pour covers the panel and where base is bare: how often that is read, asked about, or wrong without a word.
 
-    python benchmarks/base_or_paint.py [--panels 60] [--worlds 120] [--keep FOLDER]
+    PYTHONPATH=. python benchmarks/base_or_paint.py [--panels 90] [--worlds 90] [--keep FOLDER]
 
 Painted panels: a third is covered whole; of the others one or two corners are bare, from a hundredth of the panel to a fifth, and of every second
 the base lies 7 to 14 ΔE from one of the paints, as an undyed base coat lies near cream. Right is what comes within 0.5 % of the panel. Worlds hold
@@ -11,6 +11,7 @@ Prints those that are not right, and the counts of each group. FOLDER keeps what
 from __future__ import annotations
 
 import argparse
+import sys
 from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
@@ -50,17 +51,8 @@ def painted(number: int) -> tuple[str, Any, Any]:
         way = rng.normal(0, 1, 3) * (1.0, 0.5, 0.5)
         way *= np.sign(50.0 - paint[0]) * np.sign(way[0])  # lighter than a dark paint, darker than a light one: there is room
         base = colour.hex_of(paint + way / np.linalg.norm(way) * rng.uniform(*NEAR))
-    pour = replace(
-        pour,
-        width_mm=SIZE_MM[0],
-        height_mm=SIZE_MM[1],
-        px_per_mm=K,
-        bare_corners=corners,
-        bare_mm=float(rng.uniform(14, 40)),
-        bare_round=0.0,
-        base=base,
-    )
-    panel = draw_panel(pour)
+    pour = replace(pour, width_mm=SIZE_MM[0], height_mm=SIZE_MM[1], px_per_mm=K, base=base)
+    panel = draw_panel(replace(pour, bare_corners=corners, bare_mm=float(rng.uniform(14, 40)), bare_round=0.0))
     return kind, seen(panel.linear, K, rng), panel.spread
 
 
@@ -93,27 +85,32 @@ def read(number: int, keep: Path | None) -> tuple[str, float, float, float, floa
     return str(told["kind"]), float(true.mean()), found.fraction, overlap, float(found.doubtful.mean())
 
 
-def main() -> None:
-    """Read what was asked for, and do it."""
-    words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("--panels", type=int, default=60)
-    words.add_argument("--worlds", type=int, default=120)
-    words.add_argument("--keep", type=Path)
-    words.add_argument("--workers", type=int, default=2)
-    asked = words.parse_args()
-    if asked.keep:
-        asked.keep.mkdir(parents=True, exist_ok=True)
-    panels = [*range(asked.panels), *range(FIRST_WORLD, FIRST_WORLD + asked.worlds)]
-    counts: dict[str, Any] = defaultdict(lambda: np.zeros(3, int))
-    with ProcessPoolExecutor(asked.workers, mp_context=get_context("spawn")) as pool:
-        for number, (kind, true, found, overlap, doubt) in zip(panels, pool.map(partial(read, keep=asked.keep), panels), strict=True):
+def marked(panels: int, worlds: int, workers: int, keep: Path | None = None) -> dict[str, list[int]]:
+    """How many panels of each kind are right, asked about, and wrong without a word; those that are not right are printed to the error stream."""
+    every = [*range(panels), *range(FIRST_WORLD, FIRST_WORLD + worlds)]
+    counts: dict[str, list[int]] = defaultdict(lambda: [0, 0, 0])
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        for number, (kind, true, found, overlap, doubt) in zip(every, pool.map(partial(read, keep=keep), every), strict=True):
             right = overlap >= OVERLAP if number >= FIRST_WORLD else abs(found - true) <= RIGHT
             which = 0 if right else 1 if doubt else 2
             counts[kind][which] += 1
             if which:
                 more = f", asked {100 * doubt:.1f} %" if doubt else ""
-                print(f"{number:6d} {kind:18s} drawn {100 * true:6.2f} % read {100 * found:6.2f} %, overlap {overlap:.3f}{more}", flush=True)
-    for kind, (right, unsure, wrong) in sorted(counts.items()):
+                print(f"{number} {kind}: drawn {100 * true:.2f} % read {100 * found:.2f} %, overlap {overlap:.3f}{more}", file=sys.stderr)
+    return dict(sorted(counts.items()))
+
+
+def main() -> None:
+    """Read what was asked for, and do it."""
+    words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    words.add_argument("--panels", type=int, default=90)
+    words.add_argument("--worlds", type=int, default=90)
+    words.add_argument("--keep", type=Path)
+    words.add_argument("--workers", type=int, default=2)
+    asked = words.parse_args()
+    if asked.keep:
+        asked.keep.mkdir(parents=True, exist_ok=True)
+    for kind, (right, unsure, wrong) in marked(asked.panels, asked.worlds, asked.workers, asked.keep).items():
         print(f"{kind:18s}: {right:3d} right, {unsure:2d} asked about, {wrong:2d} wrong without a word")
 
 

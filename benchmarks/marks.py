@@ -23,6 +23,7 @@ from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
+from benchmarks import base_or_paint
 from benchmarks.repeats import BASIC, POURS, photographs
 from scipy.stats import spearmanr
 
@@ -99,6 +100,12 @@ def on_other_hand(workers: int) -> Iterator[Row]:
     means = [float(np.mean([r["f1"] for r in rows if "f1" in r])) for rows in kinds.values() if any("f1" in r for r in rows)]
     yield "fourth hand: cells F1, mean of kinds", "0.85", f"{np.mean(means):.3f}"
     yield from _by_kind("fourth hand", kinds)
+
+
+def on_bases(workers: int) -> Iterator[Row]:
+    """Bare base and paint: right, asked about, wrong without a word."""
+    for kind, counts in base_or_paint.marked(90, 90, workers).items():
+        yield f"{kind}: right / asked about / wrong without a word", "0.99 or asked", " / ".join(map(str, counts))
 
 
 def _by_kind(where: str, kinds: dict[str, list[dict[str, Any]]]) -> Iterator[Row]:
@@ -293,7 +300,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos), on_other_hand(asked.workers)]
+    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos), on_bases(asked.workers), on_other_hand(asked.workers)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

@@ -197,7 +197,7 @@ def main() -> None:
     words.add_argument("--finish", type=int, default=3500, help="of the steps, those at a falling rate")
     words.add_argument("--held", type=Path)
     words.add_argument("--begin", type=Path, help="weights that were shipped, to go on from where there is no checkpoint")
-    words.add_argument("--rate", type=float, default=RATE, help="a fifth of it where weights that were shipped go on: the full one unlearns them")
+    words.add_argument("--rate", type=float, default=RATE, help="of learning, before it falls")
     words.add_argument("--threads", type=int, default=2)
     asked = words.parse_args()
     torch.set_num_threads(asked.threads)

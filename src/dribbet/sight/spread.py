@@ -114,7 +114,8 @@ class _Base:
 
 def _agreed(small: Lab, chance: Plane, k: float) -> tuple[list[_Base], Mask]:
     """Base on which colour and network agree; and where they do not."""
-    found, doubtful = _at_corners(small, chance, k)
+    found, unsure = _at_corners(small, chance, k)
+    doubtful = np.zeros(small.shape[:2], bool)
     known = _union([base.region for base in found], small.shape)
     seen: list[_Base] = []
     for base, says in _seen_bases(small, chance, known, k):
@@ -132,11 +133,13 @@ def _agreed(small: Lab, chance: Plane, k: float) -> tuple[list[_Base], Mask]:
             doubtful |= base.region
         else:
             found.append(base)
-    return found, doubtful
+    bare = _union([base.region for base in found], small.shape)
+    # A field in which base was found by a narrower reach, or by the network, was base and paint in one: what is left of it is paint.
+    return found, doubtful | _union([region for region in unsure if not (region & bare).any()], small.shape)
 
 
-def _at_corners(small: Lab, chance: Plane, k: float) -> tuple[list[_Base], Mask]:
-    """Base that hangs on corners, by ever narrower reaches of its colour where wider ones take in paint; and where there may be some."""
+def _at_corners(small: Lab, chance: Plane, k: float) -> tuple[list[_Base], list[Mask]]:
+    """Base that hangs on corners, by ever narrower reaches of its colour where wider ones take in paint; and fields that may be some."""
     found: list[_Base] = []
     unsure: dict[int, Mask] = {}
     for reach in REACHES:
@@ -150,7 +153,7 @@ def _at_corners(small: Lab, chance: Plane, k: float) -> tuple[list[_Base], Mask]
                     unsure.pop(corner, None)
                 elif says >= PAINT:
                     unsure.setdefault(corner, base.region)
-    return found, _union(list(unsure.values()), small.shape)
+    return found, list(unsure.values())
 
 
 def _runs_on(base: _Base, small: Lab, chance: Plane, k: float) -> bool:
