@@ -31,12 +31,14 @@ from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.mirror import MIRRORED, REACH_MM
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.relief import DrawnFault, scattered, surface
+from dribbet.demo.wet import wet
 from dribbet.lab.plan.responses import value_of
 from dribbet.records import Response
 from dribbet.sight import READER
 from dribbet.sight import measure as sight
 from dribbet.sight.geometry import apply, homography
 from dribbet.sight.round_face import Disc
+from dribbet.sight.since import since
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -176,6 +178,27 @@ def surfaces() -> Iterator[Row]:
     yield "slope of waves (0.5 to 5 %, mica 0 and 0.3), read over true, least to most", "", f"{min(steep):.2f} to {max(steep):.2f}"
 
 
+def dried() -> Iterator[Row]:
+    """A panel wet and dry: cells found again, how much they grew, and cracks that came, with corners found by the reader on both photographs."""
+    again, there, off, came = 0, 0, [], []
+    for i, (cells, wide, crack) in enumerate(((25.0, 5.0, 0.0), (60.0, 3.5, 0.0), (25.0, 5.0, 250.0), (12.0, 8.0, 400.0))):
+        dry = dataclasses.replace(BASIC, cells_per_dm2=cells, cell_mm=wide, crack_mm=crack, seed=860 + i)
+        panels = wet(draw_panel(dataclasses.replace(dry, crack_mm=0.0))), draw_panel(dry)
+        shots = (Shot(seed=2 * i + j, width_px=1800, height_px=1350, noise=0.005, tilt=0.03 * j) for j in range(2))
+        photos = (photograph(panel, shot)[0] for panel, shot in zip(panels, shots, strict=True))
+        read = (sight.measure(sight.Lamps(main=photo), dry.width_mm, dry.height_mm) for photo in photos)
+        before, after = ({**sight.as_json(m), "outlines": sight.outlines(m)} for m in read)
+        told = since(before, after)
+        areas = [np.bincount(p.cells.ravel())[1:] for p in panels]
+        both = (areas[0] > 0) & (areas[1] > 0)
+        again, there = again + len(told.pairs), there + int(both.sum())
+        off.append((told.growth or 0.0) / float(np.median(areas[1][both] / areas[0][both])) - 1.0)
+        came.append(f"{told.crack_mm:.0f} of {panels[1].crack_mm:.0f}")
+    yield "wet to dry, 4 panels: cells paired of those that are on both", "", f"{again} of {there}"
+    yield "wet to dry: growth in area off by, most", "", f"{100 * max(map(abs, off)):.1f} %"
+    yield "wet to dry: mm of crack that came, of each panel", "", ", ".join(came)
+
+
 GRAINS_DEG = np.geomspace(0.15, 6.0, 12)
 PALETTES = (BASIC.palette, ("#f2ead8", "#e8c9c4", "#cfe0d8"), ("#101418", "#1c2830", "#2a1c20"))
 
@@ -300,7 +323,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), surfaces(), shines(), on_discs(), again(asked.photos), on_bases(asked.workers), on_other_hand(asked.workers)]
+    parts = [cost(), mica(), surfaces(), shines(), on_discs(), dried(), again(asked.photos), on_bases(asked.workers), on_other_hand(asked.workers)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

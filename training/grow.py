@@ -55,11 +55,6 @@ MORE_GAPING: Final = 160  # wide cracks of the painter
 MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
 MORE_WORLDS: Final = 280
 MORE_PAINTED: Final = 80
-DEPTH: Final = 7
-CELL_TREES: Final = 150
-LINE_TREES: Final = 110
-COLUMNS_EACH: Final = 0.5  # of lines and pieces: forests that must not hang on one column are less a matter of luck
-PIECE_TREES: Final = 60
 IS_CELL: Final = (0.45, 0.60)  # overlap with a true cell below and above which a candidate is none, or one
 MOST_OF_A_PANEL: Final = 3000  # candidates, so that a crowded panel does not outweigh all others
 CRACK_WEIGHT: Final = 2.0  # cracks are few, and missing one costs more than a border taken for one that the second look drops
@@ -238,8 +233,47 @@ def describe_pieces(folder: Path, name: str, odds: list[tuple[Any, Any]]) -> Bro
     return Broken(breaks.described(pieces, ridges, K), pieces.length_mm, right, true_mm)
 
 
-def plain_arrays(model: Any) -> dict[str, Any]:
-    """A fitted HistGradientBoostingClassifier as flat arrays."""
+@dataclass(frozen=True)
+class Forest:
+    """Boosted trees of one kind, grown several times, each time on another draw of the panels: their mean hangs less on luck than any of them."""
+
+    models: tuple[Any, ...]
+
+    def scores(self, x: Any) -> Any:
+        """Raw scores, shape (rows, classes), of one column where there are two classes."""
+        return np.mean([m._raw_predict(x) for m in self.models], axis=0)
+
+    def odds(self, x: Any) -> Any:
+        """Log odds of the second of two classes, shape (rows,)."""
+        return self.scores(x)[:, 0]
+
+    def guess(self, x: Any) -> Any:
+        """The likeliest class of each row."""
+        scores = self.scores(x)
+        return (scores[:, 0] > 0).astype(int) if scores.shape[1] == 1 else scores.argmax(axis=1)
+
+
+@dataclass(frozen=True)
+class Growth:
+    """How a forest grows: trees, how deep and how wide each, how much each adds, and how many columns a split chooses among."""
+
+    trees: int
+    depth: int = 7
+    leaves: int = 31
+    rate: float = 0.1
+    least: int = 25
+    ridge: float = 1.0
+    columns: float = 1.0
+    draws: int = 1
+
+
+OF_CELLS: Final = Growth(150)
+OF_LINES: Final = Growth(110, columns=0.5, draws=3)  # forests that must not hang on one column are less a matter of luck
+OF_PIECES: Final = Growth(80, depth=3, leaves=6, rate=0.06, least=40, ridge=10.0, columns=0.2, draws=8)  # few panels: what is small is surer
+
+
+def plain_arrays(forest: Forest) -> dict[str, Any]:
+    """A forest as flat arrays."""
     feature: list[int] = []
     threshold: list[float] = []
     left: list[int] = []
@@ -247,35 +281,41 @@ def plain_arrays(model: Any) -> dict[str, Any]:
     value: list[float] = []
     root: list[int] = []
     which: list[int] = []
-    for stage in model._predictors:
-        for k, predictor in enumerate(stage):
-            at = len(feature)
-            root.append(at)
-            which.append(k)
-            for node in predictor.nodes:
-                leaf = bool(node["is_leaf"])
-                feature.append(0 if leaf else int(node["feature_idx"]))
-                threshold.append(0.0 if leaf else float(node["num_threshold"]))
-                left.append(-1 if leaf else at + int(node["left"]))
-                right.append(-1 if leaf else at + int(node["right"]))
-                value.append(float(node["value"]) if leaf else 0.0)
+    stages = [stage for model in forest.models for stage in model._predictors]
+    for k, predictor in ((k, predictor) for stage in stages for k, predictor in enumerate(stage)):
+        at = len(feature)
+        root.append(at)
+        which.append(k)
+        for node in predictor.nodes:
+            leaf = bool(node["is_leaf"])
+            feature.append(0 if leaf else int(node["feature_idx"]))
+            threshold.append(0.0 if leaf else float(node["num_threshold"]))
+            left.append(-1 if leaf else at + int(node["left"]))
+            right.append(-1 if leaf else at + int(node["right"]))
+            value.append(float(node["value"]) / len(forest.models) if leaf else 0.0)
     return {
         "feature": np.array(feature, np.uint8), "threshold": np.array(threshold, np.float32), "left": np.array(left, np.int32),
         "right": np.array(right, np.int32), "value": np.array(value, np.float32), "root": np.array(root, np.int32),
-        "tree_class": np.array(which, np.uint8), "baseline": np.asarray(model._baseline_prediction, np.float64).ravel(),
-        "depth": np.array(DEPTH),
+        "tree_class": np.array(which, np.uint8),
+        "baseline": np.mean([np.asarray(m._baseline_prediction, np.float64).ravel() for m in forest.models], axis=0),
+        "depth": np.array(max(m.max_depth for m in forest.models)),
     }  # fmt: skip
 
 
-def fitted(x: Any, y: Any, w: Any, trees: int, *, columns: float = 1.0) -> Any:
-    """Boosted trees, each split chosen among a share of the columns; the same from the same panels."""
+def fitted(x: Any, y: Any, w: Any, panel: Any, how: Growth) -> Forest:
+    """A forest, the same from the same panels; of several draws each takes every panel as often as chance will have it, once on the average."""
     from sklearn.ensemble import HistGradientBoostingClassifier
 
-    model = HistGradientBoostingClassifier(
-        max_iter=trees, max_depth=DEPTH, max_leaf_nodes=31, learning_rate=0.1, min_samples_leaf=25, l2_regularization=1.0,
-        max_features=columns, random_state=0, early_stopping=False,
-    )  # fmt: skip
-    return model.fit(x, y, sample_weight=w)
+    models = []
+    for draw_ in range(how.draws):
+        often = np.random.default_rng(draw_).poisson(1.0, int(panel.max()) + 1) if how.draws > 1 else np.ones(int(panel.max()) + 1)
+        drawn = often[panel] > 0
+        model = HistGradientBoostingClassifier(
+            max_iter=how.trees, max_depth=how.depth, max_leaf_nodes=how.leaves, learning_rate=how.rate, min_samples_leaf=how.least,
+            l2_regularization=how.ridge, max_features=how.columns, random_state=draw_, early_stopping=False,
+        )  # fmt: skip
+        models.append(model.fit(x[drawn], y[drawn], sample_weight=(w * often[panel])[drawn]))
+    return Forest(tuple(models))
 
 
 def marks(name: str, guess: Any, y: Any, w: Any) -> None:
@@ -289,9 +329,9 @@ def marks(name: str, guess: Any, y: Any, w: Any) -> None:
         )
 
 
-def keep(name: str, model: Any) -> None:
+def keep(name: str, forest: Forest) -> None:
     """Write a forest where the reader looks for it."""
-    np.savez_compressed(OUT / f"{name}.npz", **plain_arrays(model))
+    np.savez_compressed(OUT / f"{name}.npz", **plain_arrays(forest))
     print(name, (OUT / f"{name}.npz").stat().st_size, "bytes", flush=True)
 
 
@@ -318,20 +358,21 @@ def grow_cells(told: list[Told], held: Any) -> None:
     """First look, then the second one on odds that each panel got from a forest that had not seen it."""
     x, y, w, panel = _rows(told, [one.features for one in told])
     t = held[panel]
-    first = fitted(x[~t], y[~t], w[~t], CELL_TREES)
-    marks("cells", first.predict(x[t]), y[t], w[t])
+    first = fitted(x[~t], y[~t], w[~t], panel[~t], OF_CELLS)
+    marks("cells", first.guess(x[t]), y[t], w[t])
     keep("cells", first)
-    others = [fitted(x[~t & (panel % FOLDS != f)], y[~t & (panel % FOLDS != f)], w[~t & (panel % FOLDS != f)], CELL_TREES) for f in range(FOLDS)]
+    some = [~t & (panel % FOLDS != f) for f in range(FOLDS)]
+    others = [fitted(x[s], y[s], w[s], panel[s], OF_CELLS) for s in some]
     odds = [
-        (first if out else others[i % FOLDS]).decision_function(one.features) if len(one.features) else np.zeros(0)
+        (first if out else others[i % FOLDS]).odds(one.features) if len(one.features) else np.zeros(0)
         for i, (one, out) in enumerate(zip(told, held, strict=True))
     ]
     with ProcessPoolExecutor() as pool:
         beside = list(pool.map(_stands, told, odds, chunksize=4))
     x, y, w, panel = _rows(told, [np.concatenate([one.features, b], axis=1) for one, b in zip(told, beside, strict=True)])
     t, live = held[panel], x[:, looks.COLUMNS] > cells.HOPELESS_ODDS
-    second = fitted(x[~t & live], y[~t & live], w[~t & live], CELL_TREES)
-    marks("cells_again", second.predict(x[t & live]), y[t & live], w[t & live])
+    second = fitted(x[~t & live], y[~t & live], w[~t & live], panel[~t & live], OF_CELLS)
+    marks("cells_again", second.guess(x[t & live]), y[t & live], w[t & live])
     keep("cells_again", second)
 
 
@@ -339,11 +380,6 @@ def trusted(panels: list[str]) -> Any:
     """How much the lines of each panel count."""
     less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, GAPING: 1.0, LITTERED: LITTER_WEIGHT}
     return np.array([less.get(p.split("-")[0], WORLD_WEIGHT) for p in panels])
-
-
-def of_lines(x: Any, y: Any, w: Any) -> Any:
-    """A forest for lines."""
-    return fitted(x, y, w, LINE_TREES, columns=COLUMNS_EACH)
 
 
 def grow_lines(told: list[list[dict[str, Any]]], held: Any, weight: Any) -> list[list[tuple[Any, Any]]]:
@@ -356,24 +392,25 @@ def grow_lines(told: list[list[dict[str, Any]]], held: Any, weight: Any) -> list
     w = w * np.where(y == lines.CRACK, CRACK_WEIGHT, 1.0) * weight[panel]
     t = held[panel]
     fold = fold_of(held)[panel]
-    first = of_lines(x[~t], y[~t], w[~t])
-    marks("lines", first.predict(x[t]), y[t], w[t])
+    first = fitted(x[~t], y[~t], w[~t], panel[~t], OF_LINES)
+    marks("lines", first.guess(x[t]), y[t], w[t])
     keep("lines", first)
     scores = np.zeros((len(x), 3))
     for f in range(FOLDS):
-        scores[fold == f] = of_lines(x[~t & (fold != f)], y[~t & (fold != f)], w[~t & (fold != f)])._raw_predict(x[fold == f])
-    scores[t] = first._raw_predict(x[t])
+        some = ~t & (fold != f)
+        scores[fold == f] = fitted(x[some], y[some], w[some], panel[some], OF_LINES).scores(x[fold == f])
+    scores[t] = first.scores(x[t])
     at = np.concatenate([[0], np.cumsum([len(look["y"]) for look, _ in looks])])
     again = np.concatenate([lines.company(look["segments"], scores[a:b]) for (look, _), a, b in zip(looks, at[:-1], at[1:], strict=True)])
     cracked = (y == lines.CRACK).astype(int)
-    second = of_lines(again[~t], cracked[~t], w[~t])
-    marks("lines_again", second.predict(again[t]), cracked[t], w[t])
+    second = fitted(again[~t], cracked[~t], w[~t], panel[~t], OF_LINES)
+    marks("lines_again", second.guess(again[t]), cracked[t], w[t])
     keep("lines_again", second)
     odds = np.zeros(len(x))
     for f in range(FOLDS):
         some = ~t & (fold != f)
-        odds[fold == f] = of_lines(again[some], cracked[some], w[some]).decision_function(again[fold == f])
-    odds[t] = second.decision_function(again[t])
+        odds[fold == f] = fitted(again[some], cracked[some], w[some], panel[some], OF_LINES).odds(again[fold == f])
+    odds[t] = second.odds(again[t])
     by_panel: list[list[tuple[Any, Any]]] = [[] for _ in told]
     for (_, i), a, b in zip(looks, at[:-1], at[1:], strict=True):
         by_panel[i].append((scores[a:b], odds[a:b]))
@@ -394,8 +431,8 @@ def grow_pieces(told: list[Broken], held: Any, weight: Any) -> None:
     panel = np.concatenate([np.full(len(one.right), i) for i, one in enumerate(told)])
     w = np.sqrt(np.concatenate([one.length_mm for one in told])) * weight[panel]
     t = held[panel]
-    third = fitted(x[~t], y[~t], w[~t], PIECE_TREES, columns=COLUMNS_EACH)
-    marks("pieces", third.predict(x[t]), y[t], w[t])
+    third = fitted(x[~t], y[~t], w[~t], panel[~t], OF_PIECES)
+    marks("pieces", third.guess(x[t]), y[t], w[t])
     keep("pieces", third)
 
 
