@@ -268,7 +268,7 @@ class Growth:
 
 
 OF_CELLS: Final = Growth(150)
-OF_LINES: Final = Growth(110, columns=0.5, draws=3)  # forests that must not hang on one column are less a matter of luck
+OF_LINES: Final = Growth(110, columns=0.5)  # forests that must not hang on one column are less a matter of luck
 OF_PIECES: Final = Growth(80, depth=3, leaves=6, rate=0.06, least=40, ridge=10.0, columns=0.2, draws=8)  # few panels: what is small is surer
 
 

@@ -92,12 +92,12 @@ LINES = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max
 
 
 def test_dotted_lines_beside_cracks_that_are_counted_are_asked_about_by_themselves(open_window, desk):
-    """K2-b3 of the demo as it was read: cracks, and lines that may be some."""
-    desk.choose_series("k2")
-    panel = next(p for p in desk.need_run().panels if p.code == "K2-b3")
+    """D1-b1 of the demo as it was read: cracks, and lines that may be some."""
+    desk.choose_series("d1")
+    panel = next(p for p in desk.need_run().panels if p.code == "D1-b1")
     before = desk.need_run().reading(panel).result["cracks"]
-    assert before["count"] >= 5
-    assert before["doubtful_mm"] > 10.0
+    assert before["count"] >= 3
+    assert before["doubtful_mm"] > 5.0
     desk.take("read", panel.id)
     window = open_window(desk)
     window.walk("read")

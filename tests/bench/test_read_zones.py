@@ -66,7 +66,7 @@ def test_a_crack_length_says_how_far_it_may_be_off(open_window, desk):
 
 
 def test_what_is_asked_of_the_whole_panel_comes_before_its_zones(open_window, desk):
-    """K2-b3 leaves lines open: whoever looked at rims is shown the whole of it, with the question and its figures."""
+    """K2-a1 leaves lines open: whoever looked at rims is shown the whole of it, with the question and its figures."""
     desk.choose_series("k2")
     codes = {p.code: p.id for p in desk.need_run().panels}
     desk.take("read", codes["K2-b2"])
@@ -75,12 +75,12 @@ def test_what_is_asked_of_the_whole_panel_comes_before_its_zones(open_window, de
     page = window.page("read")
     press(window, "Z")
     assert page.view.part == "Middle"
-    desk.take("read", codes["K2-b3"])
+    desk.take("read", codes["K2-a1"])
     desk.changed()
     assert page.view.lines_open
     assert page.view.part == "Zone"
     assert page.view.overlay.inner is None
-    assert "may be cracks, too (D), or none (P)" in page.view.figures[1].words
+    assert "of dotted lines may be cracks (D) or none (P)" in page.view.figures[1].words
     desk.take("read", codes["K2-b2"])
     desk.changed()
     assert page.view.part == "Middle"

@@ -42,10 +42,10 @@ def test_lines_with_a_gap_of_a_millimetre_are_one_piece_and_with_two_are_two():
     assert pieces.length_mm.tolist() == pytest.approx([20.0 * STRAIGHT, 10.0 * STRAIGHT, 10.0 * STRAIGHT], abs=0.2)
 
 
-def test_a_piece_of_less_than_five_millimetres_is_none():
-    dark = ridge(lines.DARK, [(50, 50, 98), (200, 50, 102)], [1.0, 1.0])
+def test_a_piece_of_less_than_three_millimetres_is_none():
+    dark = ridge(lines.DARK, [(50, 50, 78), (200, 50, 82)], [1.0, 1.0])
     pieces = breaks.joined([dark], K)
-    assert pieces.length_mm.tolist() == pytest.approx([5.2 * STRAIGHT], abs=0.1)
+    assert pieces.length_mm.tolist() == pytest.approx([3.2 * STRAIGHT], abs=0.1)
     assert not pieces.body[50].any()
 
 
@@ -148,8 +148,8 @@ def test_a_sure_piece_is_counted_and_an_unsure_one_beside_it_is_said(monkeypatch
 
 
 @pytest.mark.parametrize(("chances", "counted", "said"), [
-    ([0.75, 0.4], 50, 50), ([0.75, 0.39], 30, 50), ([0.75, 0.25], 30, 50), ([0.75, 0.24], 30, 30),
-    ([0.74, 0.4], 0, 50), ([0.74, 0.39], 0, 30), ([0.39, 0.39], 0, 0),
+    ([0.8, 0.4], 50, 50), ([0.8, 0.39], 30, 50), ([0.8, 0.25], 30, 50), ([0.8, 0.24], 30, 30),
+    ([0.79, 0.4], 0, 50), ([0.79, 0.39], 0, 30), ([0.39, 0.39], 0, 0),
 ])  # fmt: skip
 def test_a_piece_counts_sooner_beside_a_sure_one(monkeypatch, chances, counted, said):
     """30 and 20 mm: what is counted, and what is counted or said."""

@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-15"
+READER: str = "sight-16"
 """Version of the reader; stored with every result."""

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 FOREST: Final = "pieces"
 JOIN_MM: Final = 1.2
-LEAST_CRACK_MM: Final = 5.0  # a joined piece shorter than this is not called a crack
+LEAST_CRACK_MM: Final = 3.0  # a joined piece shorter than this is not called a crack
 SAME_LINE_MM: Final = 0.6
 BESIDE_MM: Final = 1.1  # a bright ridge so near to dark cracks is the paint between them, a dark one beside light cracks their shadow
 LEAST_PIECE_MM: Final = 1.5  # what another ridge adds to a known crack; less is its ragged end

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 CUT_MM: Final = 0.5  # along the edge, where squaring up may leave a sliver of table: the eyes have met no edge of a panel
 LEAST_PANEL_MM: Final = 12.0  # less than this on a whole panel is taken as none
-SURE: Final = 0.75  # chance of a piece from which it is counted by itself,
+SURE: Final = 0.8  # chance of a piece from which it is counted by itself,
 BESIDE: Final = 0.4  # and from which it is on a panel that holds a sure one: film that broke once broke elsewhere, too
 DOUBT: Final = 0.4  # from here on pieces that are not counted are said,
 DOUBT_BESIDE: Final = 0.25  # and from here on beside a sure one
