@@ -153,8 +153,8 @@ def _stage(window: Window, view: str) -> None:
             desk.changed()
 
 
-def settle(window: Window, seconds: float = 90.0) -> None:
-    """Wait until nothing runs and everything is drawn."""
+def settle(window: Window, seconds: float = 400.0) -> None:
+    """Wait until nothing runs and everything is drawn; on a busy machine two cups take minutes to turn over."""
     from PyQt6.QtWidgets import QApplication
 
     until = time.monotonic() + seconds
