@@ -69,7 +69,7 @@ def test_reading_of_shine_no_longer_holds_where_its_photograph_is_left_out(open_
     qtbot.waitUntil(lambda: studio.run.reading(panel) is not None, timeout=120_000)
     assert studio.run.reading(panel).result["shine"]["contrast"] > 0.1
     page, told = window.page("read"), {}
-    qtbot.waitUntil(lambda: any(f.unit == "% shine" for f in page.view.figures), timeout=20_000)
+    qtbot.waitUntil(lambda: any(f.unit == "% shine" for f in page.view.figures) and not window.jobs.busy(), timeout=60_000)
     for _ in range(3):
         (figure,) = [f for f in page.view.figures if f.unit == "% shine"]
         told[page.presenter.part] = (figure.figure, figure.words)
