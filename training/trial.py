@@ -104,10 +104,11 @@ def main() -> None:
         panels += [(asked.other, path.stem) for path in sorted(asked.other.glob("*.npz")) if "." not in path.stem]
     kinds: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
     with ProcessPoolExecutor(asked.workers) as pool:
-        for one in pool.map(partial(tried, forests=asked.forests), panels, chunksize=2):
+        for (folder, _), one in zip(panels, pool.map(partial(tried, forests=asked.forests), panels, chunksize=2), strict=True):
+            hand = "fourth hand, " if folder == asked.other else ""
             told = marked(one, asked.sure, asked.beside)
             for mark, value in told.items():
-                kinds[one.name.split("-")[0]][mark].append(value)
+                kinds[hand + one.name.split("-")[0]][mark].append(value)
             if asked.each or told.get("false"):
                 surest = ", ".join(f"{c:.2f}" for c in sorted(one.chance, reverse=True)[:SHOWN])
                 print(f"{one.name}: {', '.join(f'{mark} {value:.2f}' for mark, value in told.items())}; chances {surest}", flush=True)
