@@ -209,28 +209,43 @@ class Broken:
 
 def describe_pieces(folder: Path, name: str, odds: list[tuple[Any, Any]]) -> Broken:
     """Pieces of a panel whose lines have these scores: both looks of each kind of ridge that `describe_lines` told."""
-    from scipy.ndimage import distance_transform_edt
-    from skimage.morphology import skeletonize
-
     cv2.setNumThreads(1)
-    looks = describe_lines(folder, name)
-    true = np.asarray(skeletonize(np.load(folder / f"{name}.npz")["cracks"] > 127), bool)
-    ridges = [
+    ridges = ridges_of(describe_lines(folder, name), odds)
+    true = true_lines(folder, name)
+    true_mm = skeleton_length_px(true) / K
+    if not ridges:
+        return Broken(np.zeros((0, breaks.COLUMNS), np.float32), np.zeros(0), np.zeros(0), true_mm)
+    pieces = breaks.joined(ridges, K)
+    right, pixels = on_true_lines(pieces, true)
+    return Broken(breaks.described(pieces, ridges, K), pieces.length_mm, right / np.maximum(pixels, 1), true_mm)
+
+
+def ridges_of(looks: list[dict[str, Any]], odds: list[tuple[Any, Any]]) -> list[breaks.Ridge]:
+    """What `describe_lines` told, with these scores of both looks."""
+    return [
         breaks.Ridge(
             polarity=int(look["segments"].features[0, 18]), segments=look["segments"], first=first, odds=second,
             inside=~breaks.along_the_edge(look["segments"], K),
         )
         for look, (first, second) in zip(looks, odds, strict=True)
     ]  # fmt: skip
-    true_mm = skeleton_length_px(true) / K
-    if not ridges:
-        return Broken(np.zeros((0, breaks.COLUMNS), np.float32), np.zeros(0), np.zeros(0), true_mm)
-    pieces = breaks.joined(ridges, K)
+
+
+def true_lines(folder: Path, name: str) -> Any:
+    """Skeleton of a panel's true cracks."""
+    from skimage.morphology import skeletonize
+
+    return np.asarray(skeletonize(np.load(folder / f"{name}.npz")["cracks"] > 127), bool)
+
+
+def on_true_lines(pieces: breaks.Pieces, true: Any) -> tuple[Any, Any]:
+    """Pixels of each piece's spine that lie on a true crack, and all of them."""
+    from scipy.ndimage import distance_transform_edt
+
     there = pieces.numbers[pieces.spine] - 1
     close = distance_transform_edt(~true)[pieces.spine] <= NEAR_MM * K if true.any() else np.zeros(len(there), bool)
     n = len(pieces.length_mm)
-    right = np.bincount(there, close, minlength=n) / np.maximum(np.bincount(there, minlength=n), 1)
-    return Broken(breaks.described(pieces, ridges, K), pieces.length_mm, right, true_mm)
+    return np.bincount(there, close, minlength=n), np.bincount(there, minlength=n)
 
 
 @dataclass(frozen=True)

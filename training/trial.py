@@ -23,7 +23,7 @@ from scipy.ndimage import distance_transform_edt
 from dribbet.sight import breaks, cracks, lines, trees
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
-from training.grow import NEAR_MM, asker, describe_lines, held_out, names
+from training.grow import NEAR_MM, asker, describe_lines, held_out, names, on_true_lines, ridges_of, true_lines
 
 SHOWN: Final = 6
 
@@ -45,20 +45,14 @@ class Tried:
 
 def tried(panel: tuple[Path, str], forests: Path) -> Tried:
     """Judge the kept lines of one panel by the forests that lie there."""
-    from skimage.morphology import skeletonize
-
     folder, name = panel
     cv2.setNumThreads(1)
     trees.HERE = forests  # type: ignore[misc]  # the reader looks for its own; a trial lends it others
     looks = describe_lines(folder, name)
     cells = np.load(next(folder.glob(f"{name}.*.labels.npz")))["arr_0"]
-    true = np.asarray(skeletonize(np.load(folder / f"{name}.npz")["cracks"] > 127), bool)
+    true = true_lines(folder, name)
     truth = {"true_mm": skeleton_length_px(true) / K, "true_pixels": int(true.sum()), "dm2": cells.size / K**2 / 1e4}
-    ridges = []
-    for segments in (look["segments"] for look in looks):
-        first, odds = lines.judged(segments)
-        inside = ~breaks.along_the_edge(segments, K)
-        ridges.append(breaks.Ridge(polarity=int(segments.features[0, 18]), segments=segments, first=first, odds=odds, inside=inside))
+    ridges = ridges_of(looks, [lines.judged(look["segments"]) for look in looks])
     none = np.zeros(0)
     if not ridges:
         return Tried(name, none, none, none, none, none, **truth)
@@ -66,14 +60,13 @@ def tried(panel: tuple[Path, str], forests: Path) -> Tried:
     chance = breaks.chances(pieces, ridges, K)
     chance[breaks.on_rims(pieces, cells, K) >= cracks.ON_RIMS] = 0.0
     n = len(pieces.length_mm)
-    which = pieces.numbers[pieces.spine] - 1
-    on_it = distance_transform_edt(~true)[pieces.spine] <= NEAR_MM * K if true.any() else np.zeros(len(which), bool)
+    right, pixels = on_true_lines(pieces, true)
     met = np.zeros(n, int)
     if true.any() and pieces.spine.any():
         away, nearest = distance_transform_edt(~pieces.spine, return_indices=True)
         spots = true & (away <= NEAR_MM * K)
         met = np.bincount(pieces.numbers[nearest[0][spots], nearest[1][spots]] - 1, minlength=n)
-    return Tried(name, chance, pieces.length_mm, np.bincount(which, on_it, minlength=n), np.bincount(which, minlength=n), met, **truth)
+    return Tried(name, chance, pieces.length_mm, right, pixels, met, **truth)
 
 
 def marked(panel: Tried, sure: float, beside: float) -> dict[str, float]:
