@@ -9,6 +9,7 @@ import pytest
 from dribbet.demo.world.cells import deepest, edge_distance, parted
 from dribbet.demo.world.draw import HELD_OUT, KINDS, draw
 from dribbet.demo.world.flow import carried, moved
+from dribbet.demo.world.fractures import visible
 from dribbet.demo.world.lamps import linear_of_srgb, seen, srgb_of
 from dribbet.demo.world.palettes import LEAST_APART, lab_of_linear, palette
 
@@ -57,6 +58,25 @@ def test_cracks_are_seen_and_never_lie_on_bare_base():
     line = sheet.cracks > 0.5
     assert line.any()
     assert line.mean() < 0.2
+
+
+def grey_of_lightness(lightness: float) -> float:
+    return ((lightness + 16) / 116) ** 3  # CIE 1976, above 8
+
+
+def test_a_crack_is_seen_where_a_picture_shows_it_and_nowhere_else():
+    film = np.full((160, 400, 3), grey_of_lightness(50), np.float32)
+    film[:, 200:] = grey_of_lightness(70)
+    spine = np.zeros((160, 400), bool)
+    spine[80, 20:380] = True
+    for lightness, left, right in ((57, True, True), (70, True, False), (50, False, True), (53, False, True)):
+        broken = film.copy()
+        broken[79:82, 20:380] = grey_of_lightness(lightness)  # 0.4 mm wide: softened by 0.1 mm, 0.94 of it is left
+        there = visible(film, broken, spine, 8.0)
+        assert (there[80, 40], there[80, 360]) == (left, right), lightness
+    hair = film.copy()
+    hair[80, 20:380] = grey_of_lightness(57)  # 0.13 mm: less than half is left of 7
+    assert not visible(film, hair, spine, 8.0)[80, 40]
 
 
 def test_a_flow_carries_paint_without_gaps():

@@ -19,7 +19,9 @@ from dribbet.demo.world.sheet import Mask, Sheet, apart, between, chance
 STEP_MM: Final = 0.4
 FINE: Final = 2  # the width is drawn on a grid so much finer than the sheet
 LEAST_MM: Final = 1.5
-SEEN: Final = 4.0  # ΔE along a crack, on the mean
+SEEN: Final = 4.0  # ΔE of a crack in a picture, softly seen
+SOFT_MM: Final = 0.1  # what a usual lens, and what resamples its picture, smear
+ALONG_MM: Final = 1.2  # over so much of a crack what is seen is judged
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -188,7 +190,16 @@ def reveal(sheet: Sheet, share: Image, spine: Mask) -> None:
         sheet.linear *= 1.0 + (np.clip(lit - share, 0, 1) * np.float32(rng.uniform(-0.3, 0.4)))[..., None]
     sheet.linear += (np.asarray(shown, np.float32) - sheet.linear) * depth.astype(np.float32)
     line = np.maximum(share, spine.astype(np.float32) * 0.75)
-    count, pieces = cv2.connectedComponents((line > 0.2).astype(np.uint8))
-    far = apart(before, sheet.linear)[spine]
-    strong = np.bincount(pieces[spine], weights=far, minlength=count) / np.maximum(np.bincount(pieces[spine], minlength=count), 1)
-    sheet.cracks = np.maximum(sheet.cracks, line * (strong > SEEN)[pieces])  # what cannot be seen teaches nothing
+    sheet.cracks = np.maximum(sheet.cracks, line * visible(before, sheet.linear, spine, k))  # what cannot be seen teaches nothing
+
+
+def visible(before: Image, after: Image, spine: Mask, k: float) -> Mask:
+    """Where a crack along `spine` is seen by whoever holds a photograph: stretch by stretch, as a net is often seen on one colour and lost on the next.
+
+    Pictures without and with it, in linear light, are softened as a usual photograph is; the difference of both is averaged along the crack. True
+    on the spine and as far around as a crack may be wide.
+    """
+    soft = [cv2.GaussianBlur(p, (0, 0), SOFT_MM * k) for p in (before, after)]
+    on = spine.astype(np.float32)
+    far = cv2.GaussianBlur(apart(*soft) * on, (0, 0), ALONG_MM * k) / np.maximum(cv2.GaussianBlur(on, (0, 0), ALONG_MM * k), 1e-6)
+    return np.asarray(far > SEEN)
