@@ -1,6 +1,6 @@
 """Grow the reader's small forests, which choose cells and lines by what colours and the network's maps say, on panels that taught neither.
 
-    python -m training.grow FOLDER [--worlds 260] [--painted 200]
+    python -m training.grow FOLDER [--worlds 260] [--painted 200] [--also faint strung]
 
 FOLDER keeps photographs with their truth, and what was described of them with the weights that lie in `dribbet/sight`. Cells come first: lines are
 seen beside cells that the reader found itself. Every sixth panel and the worlds that never teach are held out for the printed marks; what is
@@ -30,6 +30,7 @@ from dribbet.sight.outlines import Outlines, filled
 from dribbet.sight.skeletons import skeleton_length_px
 from dribbet.sight.spread import find_spread
 from training.draw import GAPING, HELD_FROM, HIGH_MM, LITTERED, PAINTED, WIDE_MM, K
+from training.faint import faint, strung
 from training.gaping import gaping_painted
 from training.littered import littered
 from training.painted import painted
@@ -52,6 +53,11 @@ LACED: Final = "laced"  # nets of strands of the painter: what is most like a cr
 MORE_LACED: Final = 96
 MORE_LITTERED: Final = 240  # hairs and threads over the painter's panels: what is smooth and no crack
 MORE_GAPING: Final = 160  # wide cracks of the painter
+FAINT: Final = "faint"
+MORE_FAINT: Final = 200  # cracks that part from their film by a little
+STRUNG: Final = "strung"
+MORE_STRUNG: Final = 160  # strands of worlds over the painter's panels, one in three cracked as well
+MARKED_ONLY: Final = (FAINT, STRUNG)  # with them among the teachers others' panels are read no better (decisions/0029): `--also` tries again
 MORE_FIRST: Final = 600_000  # worlds and painted panels that teach cells alone
 MORE_WORLDS: Final = 280
 MORE_PAINTED: Final = 80
@@ -62,6 +68,7 @@ LITTER_WEIGHT: Final = 0.5  # of lines: smooth ones must be known, and not be mo
 WORLD_WEIGHT: Final = 0.25  # of lines: worlds taught the eyes for cracks, and would have them trusted more than another hand deserves
 TRUE_SHARE: Final = 0.5
 NEAR_MM: Final = 0.3
+OVER_PAINTED: Final = {LITTERED: littered, GAPING: gaping_painted, FAINT: faint, STRUNG: strung}
 
 
 def names(worlds: int, painted_ones: int) -> list[str]:
@@ -70,6 +77,7 @@ def names(worlds: int, painted_ones: int) -> list[str]:
     more = [f"{CRACKED}-{FIRST + i}" for i in range(MORE_CRACKED)] + [f"{BROKEN}-{FIRST + i}" for i in range(MORE_BROKEN)]
     more += [f"{LACED}-{FIRST + i}" for i in range(MORE_LACED)] + [f"{LITTERED}-{FIRST + i}" for i in range(MORE_LITTERED)]
     more += [f"{GAPING}-{FIRST + i}" for i in range(MORE_GAPING)]
+    more += [f"{FAINT}-{FIRST + i}" for i in range(MORE_FAINT)] + [f"{STRUNG}-{FIRST + i}" for i in range(MORE_STRUNG)]
     return [*held, *(f"world-{FIRST + i}" for i in range(worlds)), *(f"{PAINTED}-{FIRST + i}" for i in range(painted_ones)), *more]
 
 
@@ -80,10 +88,8 @@ def more_names() -> list[str]:
 
 def photographed(kind: str, seed: int) -> tuple[Any, Sheet]:
     """A photograph (rows, columns, 3), uint8, of one panel, and its truth."""
-    if kind == LITTERED:
-        sheet = littered(seed, WIDE_MM, HIGH_MM, K)
-    elif kind == GAPING:
-        sheet = gaping_painted(seed, WIDE_MM, HIGH_MM, K)
+    if kind in OVER_PAINTED:
+        sheet = OVER_PAINTED[kind](seed, WIDE_MM, HIGH_MM, K)
     elif kind in (PAINTED, BROKEN, LACED):
         sheet = painted(seed, WIDE_MM, HIGH_MM, K, {BROKEN: CRACKED, LACED: "lacing"}.get(kind, ""))
     else:
@@ -180,20 +186,18 @@ def describe_lines(folder: Path, name: str) -> list[dict[str, Any]]:
         panel, lab, film, centres, maps = looked_at(folder, name)
         labels = _cells_of(folder, name, lambda: cells.find_cells(lab, centres, K, film, maps).labels)
         scene = lines.Scene.of(lab, centres, labels, film, maps, K)
-        crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-        lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-        looks = []
-        for polarity in lines.RIDGES:
-            found = lines.find_segments(scene, polarity)
-            if not len(found.features):
-                continue
-            spots = np.nonzero(found.skeleton)
-            which = found.skeleton[spots] - 1
-            cracked, laced = (np.bincount(which, m[spots], minlength=len(found.features)) / found.length_px for m in (crack, lace))
-            kinds = np.where(cracked > TRUE_SHARE, lines.CRACK, np.where(laced > TRUE_SHARE, lines.LACE, lines.NEITHER))
-            looks.append({"segments": found, "y": kinds, "w": found.length_px / K})
-        kept.write_bytes(pickle.dumps(looks))
-    told: list[dict[str, Any]] = pickle.loads(kept.read_bytes())
+        found = [lines.find_segments(scene, polarity) for polarity in lines.RIDGES]
+        kept.write_bytes(pickle.dumps([{"segments": f} for f in found if len(f.features)]))
+    panel = np.load(folder / f"{name}.npz")  # what is true may be told otherwise one day; what is seen stays
+    crack = cv2.dilate((panel["cracks"] > 110).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    lace = cv2.dilate((panel["lacing"] > 110).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    told = []
+    for segments in (look["segments"] for look in pickle.loads(kept.read_bytes())):
+        spots = np.nonzero(segments.skeleton)
+        which = segments.skeleton[spots] - 1
+        cracked, laced = (np.bincount(which, m[spots], minlength=len(segments.features)) / segments.length_px for m in (crack, lace))
+        kinds = np.where(cracked > TRUE_SHARE, lines.CRACK, np.where(laced > TRUE_SHARE, lines.LACE, lines.NEITHER))
+        told.append({"segments": segments, "y": kinds, "w": segments.length_px / K})
     return told
 
 
@@ -393,7 +397,7 @@ def grow_cells(told: list[Told], held: Any) -> None:
 
 def trusted(panels: list[str]) -> Any:
     """How much the lines of each panel count."""
-    less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, GAPING: 1.0, LITTERED: LITTER_WEIGHT}
+    less = {PAINTED: 1.0, BROKEN: 1.0, LACED: 1.0, GAPING: 1.0, FAINT: 1.0, STRUNG: 1.0, LITTERED: LITTER_WEIGHT}
     return np.array([less.get(p.split("-")[0], WORLD_WEIGHT) for p in panels])
 
 
@@ -469,11 +473,14 @@ def held_out(panels: list[str]) -> Any:
 
 def main() -> None:
     """Read what was asked for, and do it."""
-    asked = asker(__doc__).parse_args()
+    words = asker(__doc__)
+    words.add_argument("--also", nargs="*", default=[], choices=MARKED_ONLY, help="kinds that teach lines as well")
+    asked = words.parse_args()
     asked.folder.mkdir(parents=True, exist_ok=True)
-    panels = names(asked.worlds, asked.painted)
-    held = held_out(panels)
-    base = len(panels) - MORE_CRACKED - MORE_BROKEN - MORE_LACED - MORE_LITTERED - MORE_GAPING  # those are for lines
+    every = names(asked.worlds, asked.painted)
+    taught = np.array([p.split("-")[0] not in set(MARKED_ONLY) - set(asked.also) for p in every])
+    panels, held = [p for p, teaches in zip(every, taught, strict=True) if teaches], held_out(every)[taught]
+    base = len(HELD_OUT) * HELD_EACH + asked.worlds + asked.painted  # all others are for lines
     with ProcessPoolExecutor(asked.workers) as pool:
         more = more_names()
         list(pool.map(partial(photograph, asked.folder), panels + more))

@@ -261,11 +261,11 @@ def drawn(kind: str, i: int) -> Sheet:
         picture = woven(picture, rng)
     if kind == "calm":
         picture = haired(picture, rng, 5)
-    sheet.linear, sheet.cells = picture, _large_enough(sheet.cells)
+    sheet.linear, sheet.cells = picture, large_enough(sheet.cells)
     return sheet
 
 
-def _large_enough(cells: Any) -> Any:
+def large_enough(cells: Any) -> Any:
     """The largest part of each cell, where it is a millimetre wide; numbered anew."""
     told, count = np.zeros(SHAPE, np.int32), 0
     for number in np.unique(cells[cells > 0]):
@@ -280,13 +280,17 @@ def _large_enough(cells: Any) -> Any:
 def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
     """A photograph of one panel, and its truth."""
     sheet = drawn(kind, i)
-    rng = np.random.default_rng([i, sorted(COUNTS).index(kind), 23])
+    return taken(sheet.linear, np.random.default_rng([i, sorted(COUNTS).index(kind), 23])), sheet
+
+
+def taken(linear: Picture, rng: np.random.Generator) -> Any:
+    """A photograph, uint8, by a plain camera in good light."""
     light = 1 + 0.1 * np.clip(noise(1000, rng, 1), -2, 2)[..., None]
-    picture = np.clip(sheet.linear * light * np.exp(rng.normal(0, 0.03, 3)) * 2 ** rng.normal(-0.1, 0.12), 0, 1).astype(np.float32)
+    picture = np.clip(linear * light * np.exp(rng.normal(0, 0.03, 3)) * 2 ** rng.normal(-0.1, 0.12), 0, 1).astype(np.float32)
     picture = cv2.GaussianBlur(picture, (0, 0), rng.uniform(0.4, 0.8))
     picture += rng.standard_normal(picture.shape).astype(np.float32) * np.float32(0.006) * np.sqrt(np.clip(picture, 0.02, 1))
     coded = cv2.imencode(".jpg", (srgb_of(picture)[..., ::-1] * 255 + 0.5).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, 90])[1]
-    return np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1]), sheet
+    return np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1])
 
 
 def _marked(folder: Path, name: str) -> dict[str, Any]:

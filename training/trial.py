@@ -1,10 +1,11 @@
 """Try forests for lines and pieces, and the bounds of pieces, on lines that are kept: a minute instead of ten.
 
-    python -m training.trial FOLDER [--other OTHER] [--forests FORESTS] [--sure 0.8] [--beside 0.4] [--each]
+    python -m training.trial FOLDER [--other OTHER]... [--forests FORESTS] [--sure 0.8] [--beside 0.4] [--each]
 
-FOLDER is the one of `training.grow`, whose held-out panels are tried, OTHER that of `training.other_hand`; both keep what `describe_lines` told of
-them. FORESTS holds lines.npz, lines_again.npz and pieces.npz; those that ship where it is not named. Prints marks of each kind, as
-`training.mark` counts them (cells are those of before), and panels without a crack that read one, with the chances of what they read.
+FOLDER is the one of `training.grow`, whose held-out panels are tried, OTHER one of `training.other_hand` or `training.fifth_hand`; all keep what
+`describe_lines` told of them. FORESTS holds lines.npz, lines_again.npz and pieces.npz; those that ship where it is not named. Prints marks of
+each kind, as `training.mark` counts them (cells are those of before), and panels without a crack that read one, with the chances of what they
+read.
 """
 
 from __future__ import annotations
@@ -85,7 +86,7 @@ def marked(panel: Tried, sure: float, beside: float) -> dict[str, float]:
 def main() -> None:
     """Read what was asked for, and do it."""
     words = asker(__doc__)
-    words.add_argument("--other", type=Path)
+    words.add_argument("--other", type=Path, action="append", default=[], help="folder of another hand; as many as there are")
     words.add_argument("--forests", type=Path, default=trees.HERE)
     words.add_argument("--sure", type=float, default=cracks.SURE)
     words.add_argument("--beside", type=float, default=cracks.BESIDE)
@@ -93,12 +94,11 @@ def main() -> None:
     asked = words.parse_args()
     every = names(asked.worlds, asked.painted)
     panels = [(asked.folder, name) for name, out in zip(every, held_out(every), strict=True) if out]
-    if asked.other:
-        panels += [(asked.other, path.stem) for path in sorted(asked.other.glob("*.npz")) if "." not in path.stem]
+    panels += [(other, path.stem) for other in asked.other for path in sorted(other.glob("*.npz")) if "." not in path.stem]
     kinds: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
     with ProcessPoolExecutor(asked.workers) as pool:
         for (folder, _), one in zip(panels, pool.map(partial(tried, forests=asked.forests), panels, chunksize=2), strict=True):
-            hand = "fourth hand, " if folder == asked.other else ""
+            hand = f"{folder.name}, " if folder in asked.other else ""
             told = marked(one, asked.sure, asked.beside)
             for mark, value in told.items():
                 kinds[hand + one.name.split("-")[0]][mark].append(value)

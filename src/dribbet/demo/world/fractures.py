@@ -194,10 +194,10 @@ def reveal(sheet: Sheet, share: Image, spine: Mask) -> None:
 
 
 def visible(before: Image, after: Image, spine: Mask, k: float) -> Mask:
-    """Where a crack along `spine` is seen by whoever holds a photograph: stretch by stretch, as a net is often seen on one colour and lost on the next.
+    """Where a crack along `spine` is seen by whoever holds a photograph: stretch by stretch, as a net is seen on one colour and lost on the next.
 
-    Pictures without and with it, in linear light, are softened as a usual photograph is; the difference of both is averaged along the crack. True
-    on the spine and as far around as a crack may be wide.
+    Pictures without and with it, in linear light, are softened as a usual photograph is; the difference of both is averaged along the crack.
+    True on the spine and as far around as a crack may be wide.
     """
     soft = [cv2.GaussianBlur(p, (0, 0), SOFT_MM * k) for p in (before, after)]
     on = spine.astype(np.float32)
