@@ -9,6 +9,7 @@ import shutil
 import zlib
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -59,6 +60,7 @@ from dribbet.studio.desk import Desk
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from dribbet.demo.painter import Drawn
     from dribbet.lab.plan.arm import Arm
 
 PHOTOS: Final = Path(__file__).parent / "photos"
@@ -120,7 +122,6 @@ def jpeg(picture: Any, quality: int = 84) -> bytes:
 def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int, is_round: bool = False, is_wet: bool = False) -> bytes:
     """Draw a panel and photograph it, with the lapse that the practice camera asks for."""
     from dribbet.demo.camera import Shot, photograph
-    from dribbet.demo.painter import draw_panel
     from dribbet.demo.wet import wet
 
     shot = Shot(
@@ -128,9 +129,20 @@ def shoot_panel(pour: Any, lamp: str, lapse: Lapse, *, seed: int, is_round: bool
         exposure_ev=0.05 + 0.1 * ((seed % 7) / 7 - 0.5), card=lapse is not Lapse.NO_CARD, glare=1.6 if lapse is Lapse.GLARE else 0.0,
         blur_px=3.2 if lapse is Lapse.BLUR else 0.6, fill=1.0, gradient=0.06,
     )  # fmt: skip
-    panel = wet(draw_panel(replace(pour, crack_mm=0.0))) if is_wet else draw_panel(pour)
+    panel = wet(_drawn(replace(pour, crack_mm=0.0))) if is_wet else _drawn(pour)
     picture, _ = photograph(panel, shot, lamp, is_round=is_round)
     return jpeg(picture)
+
+
+@lru_cache(maxsize=1)
+def _drawn(pour: Pour) -> Drawn:
+    """The panel that lies there: under the next lamp it is the same one, and drawing it takes as long as photographing it."""
+    from dribbet.demo.painter import draw_panel
+
+    drawn = draw_panel(pour)
+    for part in (drawn.linear, drawn.cells, drawn.cracks, drawn.spread, drawn.lacing, drawn.mica):
+        part.flags.writeable = False
+    return drawn
 
 
 def planned_shots(report: Report = silent) -> Iterator[DrawnShot]:
