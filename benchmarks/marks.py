@@ -93,15 +93,16 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
     yield from _by_kind("held out", kinds)
 
 
-def on_other_hand(workers: int) -> Iterator[Row]:
-    """Marks on panels of a fourth hand, drawn anew."""
-    from training.other_hand import marked
+def on_other_hands(workers: int) -> Iterator[Row]:
+    """Marks on panels of a fourth and a fifth hand, drawn anew."""
+    from training import fifth_hand, other_hand
 
-    with tempfile.TemporaryDirectory() as scratch:
-        kinds = marked(Path(scratch), workers)
-    means = [float(np.mean([r["f1"] for r in rows if "f1" in r])) for rows in kinds.values() if any("f1" in r for r in rows)]
-    yield "fourth hand: cells F1, mean of kinds", "0.85", f"{np.mean(means):.3f}"
-    yield from _by_kind("fourth hand", kinds)
+    for hand, by in (("fourth hand", other_hand), ("fifth hand", fifth_hand)):
+        with tempfile.TemporaryDirectory() as scratch:
+            kinds = by.marked(Path(scratch), workers)
+        means = [float(np.mean([r["f1"] for r in rows if "f1" in r])) for rows in kinds.values() if any("f1" in r for r in rows)]
+        yield f"{hand}: cells F1, mean of kinds", "0.85", f"{np.mean(means):.3f}"
+        yield from _by_kind(hand, kinds)
 
 
 def on_bases(workers: int) -> Iterator[Row]:
@@ -323,7 +324,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=2)
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
-    parts = [cost(), mica(), surfaces(), shines(), on_discs(), dried(), again(asked.photos), on_bases(asked.workers), on_other_hand(asked.workers)]
+    parts = [cost(), mica(), surfaces(), shines(), on_discs(), dried(), again(asked.photos), on_bases(asked.workers), on_other_hands(asked.workers)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

@@ -9,10 +9,6 @@ showing canvas, shadow, or another hue of the same lightness; across cells as we
 
 from __future__ import annotations
 
-import multiprocessing
-from collections import defaultdict
-from concurrent.futures import ProcessPoolExecutor
-from functools import partial
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -20,14 +16,15 @@ import numpy as np
 
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.grow import asker, photograph
-from training.mark import mark, summed
+from training.grow import asker
+from training.mark import drawn_and_marked, printed
 from training.other_hand import SHAPE, THERE, Picture, large_enough, linear_of_lab, noise, taken
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from dribbet.demo.world.sheet import Sheet
+    from training.mark import Kinds
 
 COUNTS: Final = {
     "walls": 5, "droplets": 4, "comets": 5, "edges": 4, "pastel": 4, "among": 5, "both": 4,
@@ -298,9 +295,9 @@ def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
     return taken(sheet.linear, np.random.default_rng([i, sorted(COUNTS).index(kind), 31])), sheet
 
 
-def _marked(folder: Path, name: str) -> dict[str, Any]:
-    photograph(folder, name, photographed)
-    return mark(folder, name)
+def marked(folder: Path, workers: int, first: int = 0) -> Kinds:
+    """Marks of all panels, by kind."""
+    return drawn_and_marked(folder, photographed, COUNTS, workers, first)
 
 
 def main() -> None:
@@ -309,15 +306,7 @@ def main() -> None:
     words.add_argument("--each", action="store_true", help="a line for each panel, too")
     words.add_argument("--first", type=int, default=0, help="number of the first panel of each kind: others than those that were looked at")
     asked = words.parse_args()
-    asked.folder.mkdir(parents=True, exist_ok=True)
-    kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
-    with ProcessPoolExecutor(asked.workers, mp_context=multiprocessing.get_context("spawn")) as pool:
-        for row in pool.map(partial(_marked, asked.folder), [f"{kind}-{asked.first + i}" for kind, n in COUNTS.items() for i in range(n)]):
-            kinds[row["name"].split("-")[0]].append(row)
-    for kind, rows in kinds.items():
-        for row in rows if asked.each else []:
-            print(row)
-        print(f"{kind}: {summed(rows)}", f"cells found {np.mean([r['found'] for r in rows]):.0f} of {np.mean([r['cells'] for r in rows]):.0f}")
+    printed(marked(asked.folder, asked.workers, asked.first), each=asked.each)
 
 
 if __name__ == "__main__":

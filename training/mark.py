@@ -8,6 +8,7 @@ with fewer than three cells count for no F1; a panel without a crack counts its 
 
 from __future__ import annotations
 
+import multiprocessing
 from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
@@ -20,10 +21,13 @@ from scipy.ndimage import distance_transform_edt
 from dribbet.sight import cells, cracks
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
-from training.grow import NEAR_MM, asker, held_out, looked_at, names
+from training.grow import NEAR_MM, asker, held_out, looked_at, names, photograph
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
+
+    Kinds = dict[str, list[dict[str, Any]]]
 
 SAME: Final = 0.5
 FEWEST: Final = 3
@@ -74,7 +78,8 @@ def mark(folder: Path, name: str) -> dict[str, Any]:
 
 def summed(rows: list[dict[str, Any]]) -> str:
     """Marks of several panels in one line."""
-    parts = [f"{len(rows)} panels"]
+    found, true = (np.mean([r[key] for r in rows]) for key in ("found", "cells"))
+    parts = [f"{len(rows)} panels, {found:.0f} cells found of {true:.0f}"]
     for key, told in (("f1", "cells F1"), ("count", "count off"), ("width", "width off"), ("cracks", "cracks F1"), ("length", "length off")):
         if values := [r[key] for r in rows if key in r]:
             parts.append(f"{told} {np.mean(values):.3f}")
@@ -83,6 +88,31 @@ def summed(rows: list[dict[str, Any]]) -> str:
         parts.append(f"{low}-{high} mm {met / max(there, 1):.2f}")
     false = [r["false"] for r in rows if "false" in r]
     return ", ".join(parts) + (f", false cracks {np.mean(false):.1f} mm/dm2, on {sum(f > 0 for f in false)} of {len(false)}" if false else "")
+
+
+def _drawn_and_marked(folder: Path, take: Callable[[str, int], Any], name: str) -> dict[str, Any]:
+    photograph(folder, name, take)
+    return mark(folder, name)
+
+
+def drawn_and_marked(folder: Path, take: Callable[[str, int], Any], counts: dict[str, int], workers: int, first: int = 0) -> Kinds:
+    """Marks of panels of another hand, by kind: so many of each, numbered from `first`; `take` photographs one."""
+    folder.mkdir(parents=True, exist_ok=True)
+    panels = [f"{kind}-{first + i}" for kind, n in counts.items() for i in range(n)]
+    kinds: Kinds = defaultdict(list)
+    # Processes of their own: one that is forked from a process in which OpenCV has worked waits for ever for threads that it has not.
+    with ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("spawn")) as pool:
+        for row in pool.map(partial(_drawn_and_marked, folder, take), panels):
+            kinds[row["name"].split("-")[0]].append(row)
+    return kinds
+
+
+def printed(kinds: Kinds, *, each: bool) -> None:
+    """Print a line for each kind, and one for each panel before it where that is asked for."""
+    for kind, rows in kinds.items():
+        for row in rows if each else []:
+            print(row)
+        print(f"{kind}: {summed(rows)}")
 
 
 def main() -> None:
@@ -98,8 +128,7 @@ def main() -> None:
             kinds[row["name"].split("-")[0]].append(row)
             if asked.each:
                 print(row, flush=True)
-    for kind, rows in kinds.items():
-        print(f"{kind}: {summed(rows)}")
+    printed(kinds, each=False)
 
 
 if __name__ == "__main__":

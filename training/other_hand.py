@@ -9,10 +9,6 @@ hairs, weave under glare, islands of paint on a bare base.
 
 from __future__ import annotations
 
-import multiprocessing
-from collections import defaultdict
-from concurrent.futures import ProcessPoolExecutor
-from functools import partial
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -23,13 +19,14 @@ from scipy.spatial import cKDTree
 from dribbet.demo.world.lamps import srgb_of
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.grow import asker, photograph
-from training.mark import mark, summed
+from training.grow import asker
+from training.mark import drawn_and_marked, printed
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from dribbet.demo.world.sheet import Sheet
+    from training.mark import Kinds
 
 SHAPE: Final = (round(HIGH_MM * K), round(WIDE_MM * K))
 APART: Final = 18.0  # delta E between colours of one palette, and between a cell and what it opens onto
@@ -293,20 +290,9 @@ def taken(linear: Picture, rng: np.random.Generator) -> Any:
     return np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1])
 
 
-def _marked(folder: Path, name: str) -> dict[str, Any]:
-    photograph(folder, name, photographed)
-    return mark(folder, name)
-
-
-def marked(folder: Path, workers: int) -> dict[str, list[dict[str, Any]]]:
+def marked(folder: Path, workers: int) -> Kinds:
     """Marks of all panels, by kind."""
-    folder.mkdir(parents=True, exist_ok=True)
-    kinds: dict[str, list[dict[str, Any]]] = defaultdict(list)
-    # Processes of their own: one that is forked from a process in which OpenCV has worked waits for ever for threads that it has not.
-    with ProcessPoolExecutor(workers, mp_context=multiprocessing.get_context("spawn")) as pool:
-        for row in pool.map(partial(_marked, folder), [f"{kind}-{i}" for kind, n in COUNTS.items() for i in range(n)]):
-            kinds[row["name"].split("-")[0]].append(row)
-    return kinds
+    return drawn_and_marked(folder, photographed, COUNTS, workers)
 
 
 def main() -> None:
@@ -314,10 +300,7 @@ def main() -> None:
     words = asker(__doc__)
     words.add_argument("--each", action="store_true", help="a line for each panel, too")
     asked = words.parse_args()
-    for kind, rows in marked(asked.folder, asked.workers).items():
-        for row in rows if asked.each else []:
-            print(row)
-        print(f"{kind}: {summed(rows)}")
+    printed(marked(asked.folder, asked.workers), each=asked.each)
 
 
 if __name__ == "__main__":

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import re
+import zlib
+from dataclasses import replace
 from datetime import timedelta
 
 import numpy as np
@@ -88,10 +90,19 @@ def test_every_planned_shot_has_its_file():
 
 def test_shipped_photograph_is_what_the_command_draws():
     shot = next(build.planned_shots())
-    import zlib
-
     drawn = build.shoot_panel(shot.pour, "diffuse", Lapse.NONE, seed=zlib.crc32(shot.key.encode()) % 9973)
     assert drawn == (build.PHOTOS / shot.files["diffuse"]).read_bytes()
+
+
+def test_panel_under_the_next_lamp_is_drawn_once_and_photographed_as_if_it_were_new(monkeypatch):
+    shot = next(s for s in build.planned_shots() if {"diffuse", "left"} <= set(s.files))
+    seed = zlib.crc32(shot.key.encode()) % 9973
+    drawn: list[Pour] = []
+    monkeypatch.setattr("dribbet.demo.painter.draw_panel", lambda pour: drawn.append(pour) or draw_panel(pour))
+    build.shoot_panel(replace(shot.pour, seed=shot.pour.seed + 1), "diffuse", Lapse.NONE, seed=seed)  # another one lay there before
+    for lamp in ("diffuse", "left"):
+        assert build.shoot_panel(shot.pour, lamp, Lapse.NONE, seed=seed) == (build.PHOTOS / shot.files[lamp]).read_bytes()
+    assert [p.seed for p in drawn] == [shot.pour.seed + 1, shot.pour.seed]
 
 
 def test_readings_pack_to_the_same_bytes():
