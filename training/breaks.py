@@ -71,15 +71,20 @@ def photographs(folder: Path, workers: int) -> list[tuple[Any, Any, Any]]:
         kept = [there / f"{path.stem}.{n}.npy" for n in ("photos", "cracks", "lacing")]
         if not kept[2].exists():
             count = len(np.load(path, mmap_mode="r"))
+            fresh = [k.with_suffix(".new") for k in kept]  # whole or not at all: what was cut short must not pass for photographs
             with ProcessPoolExecutor(workers) as pool:
                 files: list[Any] = []
                 for i, parts in enumerate(pool.map(partial(_photograph, path), range(count), chunksize=8)):
                     if not files:
                         files = [
-                            np.lib.format.open_memmap(k, mode="w+", dtype=np.uint8, shape=(count, *p.shape)) for k, p in zip(kept, parts, strict=True)
+                            np.lib.format.open_memmap(k, mode="w+", dtype=np.uint8, shape=(count, *p.shape))
+                            for k, p in zip(fresh, parts, strict=True)
                         ]
                     for file, part in zip(files, parts, strict=True):
                         file[i] = part
+            for file, new, whole in zip(files, fresh, kept, strict=True):
+                file.flush()
+                new.replace(whole)
         told.append(tuple(np.load(k, mmap_mode="r") for k in kept))
     return told
 

@@ -119,8 +119,9 @@ def _held(i: int) -> Any:
 
 
 def write(path: Path, one: Any, first: int, count: int, workers: int) -> None:
-    """Draw `count` panels into a file that can be read while it grows."""
-    rows = np.lib.format.open_memmap(path, mode="w+", dtype=np.uint8, shape=(count, row_bytes()))
+    """Draw `count` panels into a file that is there when all of them are."""
+    fresh = path.with_suffix(".new")  # takes its name when it is whole: who trains takes every file that lies there
+    rows = np.lib.format.open_memmap(fresh, mode="w+", dtype=np.uint8, shape=(count, row_bytes()))
     begun = time.perf_counter()
     with ProcessPoolExecutor(workers) as pool:
         for i, row in enumerate(pool.map(one, range(first, first + count), chunksize=4)):
@@ -128,6 +129,7 @@ def write(path: Path, one: Any, first: int, count: int, workers: int) -> None:
             if i % 50 == 49:
                 print(f"{path.name}: {i + 1} of {count}, {time.perf_counter() - begun:.0f} s", flush=True)
     rows.flush()
+    fresh.replace(path)
 
 
 def main() -> None:
