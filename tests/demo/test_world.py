@@ -69,11 +69,13 @@ def test_a_crack_is_seen_where_a_picture_shows_it_and_nowhere_else():
     film[:, 200:] = grey_of_lightness(70)
     spine = np.zeros((160, 400), bool)
     spine[80, 20:380] = True
-    for lightness, left, right in ((57, True, True), (70, True, False), (50, False, True), (53, False, True)):
+    for lightness, left, right in ((57, True, True), (55, True, True), (70, True, False), (50, False, True), (53, False, True)):
         broken = film.copy()
         broken[79:82, 20:380] = grey_of_lightness(lightness)  # 0.4 mm wide: softened by 0.1 mm, 0.94 of it is left
         there = visible(film, broken, spine, 8.0)
         assert (there[80, 40], there[80, 360]) == (left, right), lightness
+        if lightness == 70:  # 20 on the left, 19 softly: judged over 1.2 mm (9.6 px) to both sides, a share of 0.30 5 px on, of 0.11 12 px on
+            assert (there[80, 205], there[80, 212]) == (True, False)
     hair = film.copy()
     hair[80, 20:380] = grey_of_lightness(57)  # 0.13 mm: less than half is left of 7
     assert not visible(film, hair, spine, 8.0)[80, 40]
