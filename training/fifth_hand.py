@@ -5,6 +5,7 @@
 Cells that touch and share walls (fields of a power diagram), large ones with droplets in them, drops that a swipe drew out to comets, cells cut by
 the panel's edge, pastel ones, cells among strands of lacing, two populations of one film; cracks by halving fields again and again (wide or fine,
 showing canvas, shadow, or another hue of the same lightness; across cells as well); nothing at all on nets of strands, outlined bands, brush marks.
+Noise and camera are the fourth hand's.
 """
 
 from __future__ import annotations
