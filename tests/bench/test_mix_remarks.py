@@ -16,7 +16,7 @@ from dribbet.bench.stations.mix.presenter import MixPresenter
 from dribbet.bench.stations.pour.presenter import PourPresenter
 from dribbet.lab.cup.matching import Outvoted
 from dribbet.lab.panel.progress import Station
-from dribbet.records import BlockBy, Check, CheckKind, DribbetError, MarkKind, MishapKind, Weighing
+from dribbet.records import BlockBy, Check, CheckKind, DribbetError, MarkKind, MishapKind, PanelWeighing, PanelWeight, Weighing
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
@@ -73,6 +73,27 @@ def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, cl
     clock.pass_(hours=2)
     window._minute()
     assert trouble(window) == "Foam has rested. The bubbles are out."
+
+
+def test_cup_of_panels_that_are_all_poured_does_not_ring(planned, mix):
+    """It is in the cup that bubbles are waited for, not on the panel."""
+    fill(mix)
+    mix.acts.finish()
+    run = planned.need_run()
+    (done,) = [m for m in run.mixes if m.done]
+    first, *others = [p for p in run.panels if p.recipe in done.recipes]
+    assert others
+
+    def pour(panel):
+        planned.notebook.add(PanelWeighing(id=f"w-{panel.id}", panel_id=panel.id, kind=PanelWeight.POURED, mass_kg=0.3, at=planned.now()))
+        planned.changed()
+
+    for panel in others:
+        pour(panel)
+    before, after = planned.now(), planned.now() + timedelta(hours=2)
+    assert flow_set.rested_between(planned, planned.need_run(), before, after) == [done.colour]
+    pour(first)
+    assert flow_set.rested_between(planned, planned.need_run(), before, after) == []
 
 
 def test_another_kind_of_water_is_said_where_it_is_poured_and_on_decide(planned, mix):

@@ -54,7 +54,8 @@ def test_glue_against_conditioner_for_shine(open_window, desk, clock, qtbot, mon
     assert window.page("decide").view.sentence == "Medium conditioner gives less shine than glue. That is real."
 
 
-def test_reading_of_shine_no_longer_holds_where_its_photograph_is_left_out(open_window, desk, clock, qtbot):
+def test_reading_of_shine_no_longer_holds_where_its_photograph_is_left_out(open_window, desk, clock, qtbot, monkeypatch):
+    monkeypatch.setattr(planning.secrets, "randbelow", lambda below: LOTS)  # among other lots is a panel that Read asks about first
     window = open_window(desk)
     studio = Studio(window, desk, clock, ("factor", "medium"), ("response", "shine"), ("repeats", "2"), ("equal", "equal recipe"))
     studio.pour(lambda panel: 60.0)

@@ -255,13 +255,19 @@ def rest_left_s(desk: Desk, run: Run, mix: Mix, now: datetime) -> float:
 
 
 def rested_between(desk: Desk, run: Run, before: datetime, now: datetime) -> list[str]:
-    """Colours whose bubbles came out between two moments."""
+    """Colours whose bubbles came out between two moments, and that a panel still waits for."""
     found = []
     for mix in run.mixes:
-        rest = rest_of(desk, run, mix) if mix.done else None
+        rest = rest_of(desk, run, mix) if mix.done and _waited_for(run, mix) else None
         if rest is not None and before < rest.ready_at <= now:
             found.append(mix.colour)
     return found
+
+
+def _waited_for(run: Run, mix: Mix) -> bool:
+    """Whether any panel that gets of a cup is still to be poured."""
+    theirs = [p for p in run.panels if p.recipe in mix.recipes and mix.block in (0, p.block)]
+    return any(not p.spoiled and run.poured_at(p) is None for p in theirs) or not theirs
 
 
 def rested_h(run: Run, letter: str) -> float | None:
