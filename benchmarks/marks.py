@@ -5,7 +5,7 @@
 `--panels` is a folder with score.py and its cases (rendered photographs with exact truth; not part of this repository), `--held` the one of
 `training.grow` (panels that taught neither network nor forests). What is not named is left out of the table, and said to be.
 The rest is drawn here: one panel photographed again and again, twelve strengths of mica,
-surfaces with pits and waves, round panels, 12 megapixels, a panel of 300 mm.
+surfaces with pits and waves, cracks under raking lamps, round panels, 12 megapixels, a panel of 300 mm.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
-from benchmarks import base_or_paint
+from benchmarks import base_or_paint, lamps
 from benchmarks.repeats import BASIC, POURS, photographs
 from scipy.stats import spearmanr
 
@@ -325,6 +325,7 @@ def main() -> None:
     asked = words.parse_args()
     print(f"{READER}\n{'mark':64} {'at least':>16}   measured")
     parts = [cost(), mica(), surfaces(), shines(), on_discs(), dried(), again(asked.photos), on_bases(asked.workers), on_other_hands(asked.workers)]
+    parts += [lamps.rows(asked.workers)]
     parts += [on_panels(asked.panels)] if asked.panels else []
     parts += [on_held(asked.held, asked.workers)] if asked.held else []
     for part in parts:

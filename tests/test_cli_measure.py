@@ -23,7 +23,10 @@ def test_what_is_left_to_a_person_is_said_to_scripts():
     assert cli._open_questions(whole | {"cracks": {"count": 2, "length_sd": 32.0, "doubtful_mm": 0.0}}) == []
     base, lines = cli._open_questions({"spread": {"fraction": 0.97, "doubtful": 0.16}, "cracks": {"doubtful_mm": 24.3}})
     assert base.startswith("16 % of the panel, at its edge, may be bare base or paint of its colour: 81 to 97 % are covered.")
-    assert lines.startswith("24 mm of lines may be cracks, and are not counted.")
+    assert lines == "24 mm of lines may be cracks, and are not counted. Look at the panel."
+    told = {"doubtful_mm": 24.3, "under_lamps": {"deep_mm": 0.0, "flat_mm": 20.6}}
+    (flat,) = cli._open_questions({"spread": {"fraction": 1.0, "doubtful": 0.0}, "cracks": told})
+    assert flat == "24 mm of lines may be cracks, and are not counted. 21 mm of them lie flat under the lamps, as paint does. Look at the panel."
 
 
 def test_measure_says_lines_that_may_be_cracks(tmp_path):

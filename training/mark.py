@@ -46,8 +46,6 @@ def matched(true: Any, found: Any) -> tuple[set[int], int, int]:
 
 def mark(folder: Path, name: str) -> dict[str, Any]:
     """Marks of one panel."""
-    from skimage.morphology import skeletonize
-
     cv2.setNumThreads(1)
     panel, lab, film, centres, maps = looked_at(folder, name)
     found = cells.find_cells(lab, centres, K, film, maps)
@@ -64,16 +62,21 @@ def mark(folder: Path, name: str) -> dict[str, Any]:
         if found.items:
             told["width"] = abs(float(np.median([c.diameter_mm for c in found.items])) / float(np.median(width[1:][width[1:] > 0])) - 1.0)
         told["count"] = abs(counted - there) / there
-    broken = np.asarray(skeletonize(panel["cracks"] > 127), bool)
-    long_mm = skeleton_length_px(broken) / K
+    return told | of_cracks(panel["cracks"] > 127, said, K)
+
+
+def of_cracks(true: Any, said: cracks.Cracks, k: float) -> dict[str, float]:
+    """How far cracks that were read are those that are there (a mask, `k` px/mm): F1 and error of length; false ones where none is."""
+    from skimage.morphology import skeletonize
+
+    broken = np.asarray(skeletonize(true), bool)
+    long_mm = skeleton_length_px(broken) / k
+    if long_mm == 0.0:
+        return {"false": said.length_mm / (true.size / k**2 / 1e4)}
     spine = np.asarray(skeletonize(said.mask), bool) if said.mask.any() else said.mask
-    if long_mm > 0:
-        right = (distance_transform_edt(~broken)[spine] <= NEAR_MM * K).mean() if spine.any() else 0.0
-        met = (distance_transform_edt(~spine)[broken] <= NEAR_MM * K).mean() if spine.any() else 0.0
-        told |= {"cracks": 2 * right * met / max(right + met, 1e-9), "length": abs(said.length_mm - long_mm) / long_mm}
-    else:
-        told["false"] = said.length_mm / (true.size / K**2 / 1e4)
-    return told
+    right = (distance_transform_edt(~broken)[spine] <= NEAR_MM * k).mean() if spine.any() else 0.0
+    met = (distance_transform_edt(~spine)[broken] <= NEAR_MM * k).mean() if spine.any() else 0.0
+    return {"cracks": 2 * right * met / max(right + met, 1e-9), "length": abs(said.length_mm - long_mm) / long_mm}
 
 
 def summed(rows: list[dict[str, Any]]) -> str:

@@ -233,7 +233,9 @@ def _open_questions(result: dict[str, Any]) -> list[str]:
             f"{spread['fraction'] * 100:.0f} % are covered. Look at the panel; in the window, Read asks."
         )
     if cracks["doubtful_mm"]:
-        told.append(f"{cracks['doubtful_mm']:.0f} mm of lines may be cracks, and are not counted. Look at the panel.")
+        flat = cracks.get("under_lamps", {}).get("flat_mm", 0.0)
+        by_lamps = f" {flat:.0f} mm of them lie flat under the lamps, as paint does." if flat else ""
+        told.append(f"{cracks['doubtful_mm']:.0f} mm of lines may be cracks, and are not counted.{by_lamps} Look at the panel.")
     elif missed := missed_mm(cracks):
         told.append(f"No crack was found, but {missed:.0f} mm may be missed: some lines are hard to tell apart. Look at the panel.")
     return told

@@ -88,6 +88,29 @@ def test_decide_says_whose_spread_it_waits_for_and_which_lines_count_as_none(ope
     assert any(s.startswith("Lines on") and second.code in s and "may be cracks and count as none" in s for s in said)
 
 
+def test_decide_says_whose_cracks_alone_were_read_under_raking_lamps(open_window, desk):
+    """They show more cracks: a panel read with them and one read without are not read alike."""
+    desk.choose_series("k2")
+    panels = [p for p in desk.need_run().in_order() if not p.spoiled]
+
+    def read_under_lamps(some):
+        with desk.notebook.transaction():
+            for panel in some:
+                reading = desk.need_run().reading(panel)
+                cracks = {**reading.result["cracks"], "under_lamps": {"deep_mm": 0.0, "flat_mm": 0.0}}
+                desk.notebook.add(replace(reading, id=new_id(), at=desk.now(), result={**reading.result, "cracks": cracks}))
+        desk.changed()
+        window.walk("decide")
+        window.refresh()
+        return [r.body for r in window.page("decide").view.differs if "raking lamps" in r.body]
+
+    window = open_window(desk)
+    assert read_under_lamps([]) == []
+    (said,) = read_under_lamps(panels[:1])
+    assert said == f"Cracks of {panels[0].code} alone were read under raking lamps, which show more of them. Photograph the others so, too."
+    assert read_under_lamps(panels[1:]) == []
+
+
 LINES = {"length_mm": 47.0, "area_fraction": 0.0004, "mean_width_mm": 0.18, "max_width_mm": 0.6, "count": 5}
 
 

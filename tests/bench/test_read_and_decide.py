@@ -63,6 +63,24 @@ def test_none_found_where_a_crack_may_be_missed_is_said_so(desk, read, off, sent
     assert read._figures(told)[1].words == words
 
 
+@pytest.mark.parametrize(("cracks", "words"), [
+    ({"length_mm": 0.0, "count": 0, "under_lamps": {"deep_mm": 0.0, "flat_mm": 0.0}}, "None found, nor a groove under the lamps."),
+    ({"length_mm": 80.0, "count": 2, "max_width_mm": 0.4, "under_lamps": {"deep_mm": 61.6, "flat_mm": 0.0}},
+     "In two cracks, up to 0.4 mm wide. 62 mm of it is a groove under the lamps."),
+    ({"length_mm": 50.0, "count": 2, "max_width_mm": 0.4, "under_lamps": {"deep_mm": 61.6, "flat_mm": 0.0}},  # some of it lies in a zone left out
+     "In two cracks, up to 0.4 mm wide. 50 mm of it is a groove under the lamps."),
+    ({"length_mm": 0.0, "count": 0, "doubtful_mm": 40.0, "doubtful": {"length_mm": 40.0}, "under_lamps": {"deep_mm": 0.0, "flat_mm": 31.4}},
+     "40 mm of dotted lines may be cracks (D) or none (P). None is counted until you say. 31 mm of that lies flat under the lamps, as paint does."),
+    ({"length_mm": 0.0, "count": 0, "under_lamps": {"deep_mm": 0.0, "flat_mm": 31.4}}, "None found, nor a groove under the lamps."),
+])  # fmt: skip
+def test_what_the_lamps_say_of_lines_stands_under_the_figure(desk, read, cracks, words):
+    run = desk.need_run()
+    before = run.reading(read.panel(run)).result
+    plain = {"doubtful_mm": 0.0, "length_sd": 0.0}
+    told = before | {"cracks": {k: v for k, v in before["cracks"].items() if k != "doubtful"} | plain | cracks}
+    assert read._figures(told)[1].words == words
+
+
 def test_cells_that_may_be_none_are_counted_and_drawn_apart(desk, read):
     run = desk.need_run()
     result = run.reading(read.panel(run)).result

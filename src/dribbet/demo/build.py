@@ -168,7 +168,8 @@ def practice_photo(series: Series, panel: Panel, lamp: Lamp, lapse: Lapse, laid:
     name = f"{panel.code}-dry-{lamp}.jpg"
     if lapse is Lapse.NONE and not laid and stage is not Stage.WET and (PHOTOS / name).exists():
         return (PHOTOS / name).read_bytes()
-    told = next((shot.pour for shot in planned_shots() if shot.key == panel.code), None) if (PHOTOS / name).exists() else None
+    shown = (PHOTOS / f"{panel.code}-dry-{Lamp.DIFFUSE}.jpg").exists()  # under a lamp that the story did not light it is the same panel
+    told = next((shot.pour for shot in planned_shots() if shot.key == panel.code), None) if shown else None
     seed = zlib.crc32(panel.code.encode()) % 9973 + ANEW * laid
     arm = next(a for a in design.arms(series) if a.letter == panel.recipe)
     pour = told or _made_up_pour(series, panel)

@@ -11,7 +11,7 @@ import numpy as np
 from dribbet.demo.mirror import mirrored
 from dribbet.demo.noise import Image, layered_noise, value_noise
 from dribbet.demo.painter import Drawn, linear_of
-from dribbet.demo.relief import shading
+from dribbet.demo.relief import grooves, shading
 from dribbet.records.cards import MARKER_MM, PATCH_LIGHTNESS, PATCH_MM, PATCH_X_MM, PATCH_Y_MM, PHOTO_CARD, patch_reflectance
 from dribbet.sight.round_face import Disc
 
@@ -77,7 +77,10 @@ def photograph(panel: Drawn, shot: Shot, lamp: str = "diffuse", *, is_round: boo
             "right": np.clip(-flakes, 0, 3),
         }.get(lamp, np.full_like(flakes, 0.4))
         linear = linear * (1.0 + panel.mica * 1.3 * (facing - 0.4))[..., None]
-    if panel.height_mm is not None:
+    if lamp in ("left", "right") and panel.cracks.any():  # under light from all round a crack is as dark as it was drawn
+        heights = grooves(panel.cracks, k) if panel.height_mm is None else panel.height_mm + grooves(panel.cracks, k)
+        linear = linear * shading(heights, k, lamp)[..., None]
+    elif panel.height_mm is not None:
         linear = linear * shading(panel.height_mm, k, lamp)[..., None]
     if lamp == "edge":
         luck = np.random.default_rng([shot.seed, 5])

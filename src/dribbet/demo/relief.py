@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
+import cv2
 import numpy as np
 
 from dribbet.demo.noise import layered_noise
@@ -14,6 +15,9 @@ if TYPE_CHECKING:
 
 RAKING_DEG: Final = 25.0
 """How high a raking lamp stands over the panel."""
+DEEP_MM: Final = 0.12
+"""Of a crack: a dried film is some tenth of a millimetre thick."""
+WALL_MM: Final = 0.05
 DARKEST: Final = 0.05  # of the light: a slope that turns away from the lamp still gets some from the room
 
 
@@ -62,6 +66,11 @@ def surface(
         far = ((columns + 0.5) / k - f.x_mm) ** 2 + ((rows + 0.5) / k - f.y_mm) ** 2
         height += np.float32(f.height_mm) * np.exp(-far / (2.0 * sd**2))
     return height
+
+
+def grooves(cracks: Any, k: float) -> Image:
+    """Heights in mm of cracks, shape (rows, columns): as deep as the film, with walls that the knife did not cut."""
+    return np.asarray(-DEEP_MM * cv2.GaussianBlur(cracks.astype(np.float32), (0, 0), WALL_MM * k), np.float32)
 
 
 def shading(height_mm: Image, k: float, lamp: str) -> Any:

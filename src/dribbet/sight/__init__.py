@@ -1,4 +1,4 @@
 """Photographs to measurements, in millimetres of the rectified panel. Arrays in, records out."""
 
-READER: str = "sight-16"
+READER: str = "sight-17"
 """Version of the reader; stored with every result."""

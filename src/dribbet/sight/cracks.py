@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 import cv2
 import numpy as np
 
-from dribbet.sight import breaks
+from dribbet.sight import breaks, grooves
 from dribbet.sight.arrays import told_of
 from dribbet.sight.breaks import Pieces, Ridge
 from dribbet.sight.lines import LACE, RIDGES, Scene
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab, Labels, Mask
+    from dribbet.sight.grooves import Raked
     from dribbet.sight.network import Maps
 
     Floats = npt.NDArray[np.float64]
@@ -39,6 +40,16 @@ UNSEEN: Final = 0.2  # and a share of what was read: 22 of 35 held-out cracked p
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class UnderLamps:
+    """What the lamps left and right said of lines, mm."""
+
+    deep_mm: float
+    """Of the cracks: grooves. Of the rest they say nothing sure (it runs along them, or flakes flash over it)."""
+    flat_mm: float
+    """Of lines that look like cracks and are none: no groove is there."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Cracks:
     """Cracks of a panel: mask of the skeleton widened to its body, and figures in mm."""
 
@@ -53,6 +64,9 @@ class Cracks:
     """How far the length may be off by the reader's own doubt of each line (standard deviation): more where strands and cracks look alike."""
     doubtful: Cracks | None = None
     """Where some lines may be cracks or strands, and are not counted: the figures with them, and their outlines alone."""
+
+    under_lamps: UnderLamps | None = None
+    """Where such photographs lie surely over the first."""
 
     @property
     def doubtful_mm(self) -> float:
@@ -70,20 +84,43 @@ class Lacing:
 
 
 def find_cracks_and_lacing(
-    lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float, face: Mask | None = None
+    lab: Lab, centres: Floats, cell_labels: Labels, film: Mask, maps: Maps, px_per_mm: float, face: Mask | None = None, raked: Raked | None = None
 ) -> tuple[Cracks, Lacing]:
-    """Judge all thin lines once, and collect the two kinds that count; `face`: of a round panel, whose edge is its rim."""
+    """Judge all thin lines once, and collect the two kinds that count.
+
+    `face`: of a round panel, whose edge is its rim. `raked`: the film under the lamps left and right, where there are such photographs: what is a
+    groove there is a crack whatever its colour, what is flat there is not counted, and said where it looks like one.
+    """
     scene = Scene.of(lab, centres, cell_labels, film & breaks.within(film.shape, CUT_MM * px_per_mm, face), maps, px_per_mm)
+    if raked is not None:
+        scene = replace(scene, cracks=np.maximum(scene.cracks, grooves.hidden(raked, px_per_mm)))
     ridges = [Ridge.of(scene, polarity, face) for polarity in RIDGES]
+    open_ = [r.inside for r in ridges]
+    if raked is not None:
+        lines = [grooves.along(raked, r.segments.skeleton, len(r.odds), px_per_mm) for r in ridges]
+        ridges = [replace(r, odds=np.where(asked.deep, np.maximum(r.odds, breaks.MOST_ODDS), r.odds)) for r, asked in zip(ridges, lines, strict=True)]
+        open_ = [inside & ~asked.deep & ~asked.flat for inside, asked in zip(open_, lines, strict=True)]
     pieces = breaks.joined(ridges, px_per_mm)
     chance = breaks.chances(pieces, ridges, px_per_mm)
     chance[breaks.on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
-    least, least_said = (BESIDE, DOUBT_BESIDE) if (chance >= SURE).any() else (SURE, DOUBT)
-    cracks = _measured(pieces, chance >= least, px_per_mm)
-    said = _measured(pieces, chance >= least_said, px_per_mm)
+    deep, flat = np.zeros(len(chance), bool), np.zeros(len(chance), bool)
+    if raked is not None:
+        asked = grooves.along(raked, np.where(pieces.spine, pieces.numbers, 0), len(chance), px_per_mm)
+        deep, flat = asked.deep, asked.flat
+        chance[deep] = 1.0
+    least, least_said = (BESIDE, DOUBT_BESIDE) if ((chance >= SURE) & ~flat).any() else (SURE, DOUBT)
+    counted = (chance >= least) & ~flat
+    cracks = _measured(pieces, counted, px_per_mm)
+    said = _measured(pieces, counted | (chance >= np.where(flat, SURE, least_said)), px_per_mm)  # of what only might be one the lamps are believed
     if said.length_mm > cracks.length_mm:  # said, and not counted until a person has looked
         cracks = replace(cracks, doubtful=replace(said, lines_mm=polylines(said.mask & ~cracks.mask, px_per_mm)))
-    unsure = sum(turned(r.segments.length_px[r.inside], r.odds[r.inside]) for r in ridges) / px_per_mm
+    if raked is not None:
+        told = UnderLamps(
+            deep_mm=_spine_mm(pieces, deep & counted, px_per_mm) if cracks.count else 0.0,
+            flat_mm=_spine_mm(pieces, flat & (chance >= SURE), px_per_mm) if cracks.doubtful is not None else 0.0,
+        )
+        cracks = replace(cracks, under_lamps=told)
+    unsure = sum(turned(r.segments.length_px[o], r.odds[o]) for r, o in zip(ridges, open_, strict=True)) / px_per_mm
     return replace(cracks, length_sd_mm=math.hypot(TOGETHER * unsure, UNSEEN * cracks.length_mm)), _lacing(ridges, cell_labels, px_per_mm)
 
 
@@ -134,6 +171,11 @@ def _measured(pieces: Pieces, kept: npt.NDArray[np.bool_], k: float) -> Cracks:
         count=int(kept.sum()),
         lines_mm=polylines(body, k),
     )
+
+
+def _spine_mm(pieces: Pieces, kept: npt.NDArray[np.bool_], k: float) -> float:
+    """Length of some pieces, mm."""
+    return skeleton_length_px(pieces.spine & told_of(pieces.numbers, np.concatenate([[False], kept]))) / k
 
 
 def polylines(body: Mask, k: float) -> tuple[tuple[tuple[float, float], ...], ...]:

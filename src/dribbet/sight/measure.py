@@ -12,14 +12,15 @@ from dribbet.records import Report, silent
 from dribbet.sight import colour, geometry, quality, registration, shine_figures
 from dribbet.sight.arrangement import arrangement
 from dribbet.sight.arrays import SightError
+from dribbet.sight.breaks import near
 from dribbet.sight.card import Card, find_card
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import Cell, Cells, find_cells
 from dribbet.sight.corners import Found, find_corners
-from dribbet.sight.cracks import Cracks, Lacing, find_cracks_and_lacing
+from dribbet.sight.cracks import Cracks, Lacing, UnderLamps, find_cracks_and_lacing
 from dribbet.sight.network import see
 from dribbet.sight.round_corners import find_round
-from dribbet.sight.shimmer import Shimmer, find_shimmer
+from dribbet.sight.shimmer import Shimmer, find_shimmer, raked
 from dribbet.sight.shine import BURNT, find_shine, luminance
 from dribbet.sight.spread import Spread, find_spread
 from dribbet.sight.whole_picture import as_cropped, as_scanned
@@ -32,6 +33,7 @@ if TYPE_CHECKING:
 
 SCHEMA = "dribbet-measure/1"
 STEPS = 9
+BESIDE_CRACKS_MM: Final = 0.7
 OF_PICTURE: Final = (0.25, 0.8)  # a panel on a table covers so much of its photograph: a doubtful one that does is taken as found
 
 
@@ -155,9 +157,8 @@ def measure(
     report(5, STEPS)
     cells = find_cells(lab, centres, k, spread.covered, maps, face=face, report=lambda done, total: report(5, STEPS))
     report(6, STEPS)
-    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face)
-    report(7, STEPS)
     shimmer, lost, same = None, False, False
+    lamps: tuple[_Over, _Over] | None = None
     if photos.left is not None and photos.right is not None and np.array_equal(photos.left, photos.right):
         same = True
     elif photos.left is not None and photos.right is not None:
@@ -165,7 +166,14 @@ def measure(
         if left is None or right is None:
             lost = True
         else:
-            shimmer = find_shimmer(left, right, spread.covered, k)
+            lamps = left, right
+    sure = lamps is not None and lamps[0].sure and lamps[1].sure
+    under_lamps = raked(lamps[0].rgb, lamps[1].rgb, spread.covered, k) if lamps is not None and sure else None
+    cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face, under_lamps)
+    report(7, STEPS)
+    if lamps is not None:
+        whole = spread.covered & ~near(cracks.mask, BESIDE_CRACKS_MM * k) if cracks.count else spread.covered  # walls of a crack flash as flakes do
+        shimmer = find_shimmer(lamps[0].rgb, lamps[1].rgb, whole, k)
     shine, unlit = None, ""
     if photos.edge is not None:
         shine, unlit = _shine(photos.edge, plain, gain, corners, (width_mm, height_mm), k, spread.covered, is_round=disc is not None)
@@ -218,7 +226,15 @@ def measure(
     return result
 
 
-def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool, mirrored: bool = False) -> Rgb | None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Over:
+    """A photograph that lies over the main one, and whether it surely does to a fraction of a thin line."""
+
+    rgb: Rgb
+    sure: bool
+
+
+def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool, mirrored: bool = False) -> _Over | None:
     """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else.
 
     A nudged phone is followed from the main photograph's corners; of one that was held by hand the panel is looked for anew.
@@ -234,7 +250,9 @@ def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float],
         laid = registration.laid_over(over, plain, k, mirrored=mirrored)
     if laid.lost:
         return None
-    return over if laid.shift_mm == 0.0 else geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
+    if laid.shift_mm > 0.0:
+        over = geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
+    return _Over(rgb=over, sure=laid.sure)
 
 
 def _shine(
@@ -247,8 +265,8 @@ def _shine(
     over = _laid(photo, plain, corners, size_mm, k, is_round=is_round, mirrored=True)
     if over is None:
         return None, "The photograph with the mirrored edge does not fit the first: shine is not read. Take both of one panel."
-    there = film & (over.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)
-    found = find_shine(luminance(over, card.gain), luminance(plain, gain), there, k)
+    there = film & (over.rgb.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)
+    found = find_shine(luminance(over.rgb, card.gain), luminance(plain, gain), there, k)
     return (
         found,
         "" if found.width_mm is not None else "No edge is mirrored in this panel: it is matte, or the lit board was not where the camera sees it.",
@@ -304,6 +322,7 @@ def as_json(m: Measured, *, shrink: float = 1.0) -> dict[str, Any]:
             "length_sd": round(m.cracks.length_sd_mm, 1),
             "doubtful_mm": round(m.cracks.doubtful_mm, 1),
             **({"doubtful": _cracks(m.cracks.doubtful, m.face_share)} if m.cracks.doubtful is not None else {}),
+            **({"under_lamps": _under_lamps(m.cracks.under_lamps)} if m.cracks.under_lamps is not None else {}),
         },
         "spread": {
             "fraction": round(m.spread.fraction, 5),
@@ -352,6 +371,10 @@ def _cracks(c: Cracks, face_share: float) -> dict[str, float]:
         "max_width_mm": round(c.max_width_mm, 3),
         "count": c.count,
     }
+
+
+def _under_lamps(told: UnderLamps) -> dict[str, float]:
+    return {"deep_mm": round(told.deep_mm, 1), "flat_mm": round(told.flat_mm, 1)}
 
 
 def _surface(relief: Relief) -> dict[str, Any]:

@@ -9,12 +9,14 @@ import cv2
 import numpy as np
 
 from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.grooves import Raked, laid_closer
 from dribbet.sight.relief import Relief, find_relief
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Mask, Plane, Rgb
 
 FINE_MM: Final = 0.25  # flakes are smaller than this
+SHARP_MM: Final = 0.06  # walls of a groove are no wider
 SOFT_MM: Final = 0.6
 """What is compared is softened over so much (two standard deviations): a sharper or nearer photograph would shimmer more (docs/measuring.md)."""
 AS_BEFORE: Final = 1.6
@@ -36,6 +38,17 @@ class Shimmer:
     relief: Relief
     energy: Plane | None = None
     """Square of the log ratio at each pixel, scaled: its mean over the film is the square of the index."""
+
+
+def raked(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Raked:
+    """A film under both lamps as lines are asked about, softened less than anything that flakes are to be taken out of."""
+    a, b = (cv2.GaussianBlur(_luminance(one), (0, 0), SHARP_MM * px_per_mm) for one in (left, right))
+    told = _told(left, right, film, FINE_MM * px_per_mm)
+    if np.count_nonzero(told) < LEAST_PX:
+        told = np.ones(film.shape, bool)
+    ratio = np.clip(_level(a, b, told), -MOST_RATIO, MOST_RATIO)
+    light = np.asarray(np.log(a * b) / np.float32(2.0), np.float32)
+    return laid_closer(ratio, light, told, px_per_mm)
 
 
 def _luminance(rgb: Rgb) -> Plane:

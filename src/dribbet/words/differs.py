@@ -59,6 +59,10 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
             "Lines on {recipes} may be cracks and count as none: look at them on Read.",
             len(b.codes), recipes=listed(list(b.codes), 4),
         ),
+        About.LAMPED: lambda: t(
+            "Cracks of {recipes} alone were read under raking lamps, which show more of them. Photograph the others so, too.",
+            recipes=listed(list(b.codes), 4),
+        ),
         About.MOVED: lambda: _moved(b),
         About.APART: lambda: verdict.apart(code, b.names[0], b.names[1:], changes=b.changes),
         About.FILM: lambda: _film(b, units),

@@ -31,7 +31,10 @@ LINES_AND_FAULTS: Final = t(
     "triangles on their tip pits, on their base bumps"
 )
 LINES_MAY_BE_CRACKS: Final = Sentence("{length} of lines may be cracks or strands. None is counted: look at the photo.")
+ARE_GROOVES: Final = Sentence(" {length} of it is a groove under the lamps.")
+LIE_FLAT: Final = Sentence(" {length} of that lies flat under the lamps, as paint does.")
 NONE_FOUND: Final = t("None found.")
+NO_GROOVE: Final = t("None found, nor a groove under the lamps.")
 NONE_FOUND_BUT: Final = Sentence("None found, but {length} may be missed: some lines are hard to tell apart.")
 NONE_OF_1_MM_OR_MORE: Final = t("None of 1 mm or more.")
 NOTHING_TO_READ: Final = t("Nothing to read yet. Photograph a panel on Shoot.")

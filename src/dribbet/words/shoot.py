@@ -121,6 +121,9 @@ ALL_SO: Final = Sentence("All {more} so, in pouring order")
 CAMERA_READY: Final = Sentence("{name} is ready.")
 CANNOT_BE_READ: Final = Sentence("{name} cannot be read. Check that it is still there.")
 CAN_BE_READ: Final = Sentence("{code} can be read.")
+LAMPS_SHOW_CRACKS: Final = t(
+    "Photographs with the lamp left and right, too (L), show cracks that no colour shows. Take them of every panel, or of none."
+)
 DRY_FIRST: Final = t("Photograph the panel dry first; then it can be taken up and photographed again.")
 IN_NOTEBOOK_ALREADY: Final = Sentence("{name} is in the notebook already{where}. Choose another photo.")
 IS_IT_PANEL: Final = Sentence("{name} {what}. Is it {code}?")

@@ -42,6 +42,7 @@ class About(Enum):
     UNREAD = auto()
     OPEN_BASE = auto()
     OPEN_LINES = auto()
+    LAMPED = auto()
     MOVED = auto()
     APART = auto()
     FILM = auto()
@@ -180,7 +181,11 @@ def _open(run: Run, both: str) -> list[Beside]:
     read = [(p.code, result) for p in _counted(run, both) if (result := run.counted(p)) is not None]
     base = tuple(code for code, result in read if result["spread"].get("doubtful")) if Response.SPREAD in asked else ()
     lines = tuple(code for code, result in read if result["cracks"].get("doubtful_mm")) if asked & CRACKS else ()
-    return [Beside(about=about, codes=codes) for about, codes in ((About.OPEN_BASE, base), (About.OPEN_LINES, lines)) if codes]
+    made = [Beside(about=about, codes=codes) for about, codes in ((About.OPEN_BASE, base), (About.OPEN_LINES, lines)) if codes]
+    deep = tuple(code for code, result in read if result["cracks"].get("under_lamps"))
+    if asked & CRACKS and 0 < len(deep) < len(read):  # raking lamps show more cracks, so that panels read with them and without are unlike
+        made.append(Beside(about=About.LAMPED, codes=deep))
+    return made
 
 
 def _moved(desk: Desk, run: Run, sides: Sides) -> list[Beside]:

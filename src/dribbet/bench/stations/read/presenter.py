@@ -349,8 +349,10 @@ class ReadPresenter:
             if (doubtful := cracks.get("doubtful_mm", 0.0))
             else read_words.NONE_FOUND_BUT(length=units.length_text(missed))
             if (missed := missed_mm(cracks))
+            else read_words.NO_GROOVE
+            if cracks.get("under_lamps")
             else read_words.NONE_FOUND
-        )
+        ) + _by_lamps(cracks, units)
         made.append(FigureView(figure, f"{unit} of crack", where + self._ranged(photographed, Response.CRACK_LENGTH)))
         bare = spread["bare_corners"]
         words = read_words.STOPS_SHORT(len(bare), bare=in_words(len(bare))) if bare else read_words.NO_BARE_CORNER_IS_SEEN
@@ -562,6 +564,15 @@ def overlay_of(result: dict[str, Any]) -> Overlay:
         cells=closed("cells"), perhaps=_perhaps(result["cells"]), cracks=closed("cracks"), edge=closed("edge"), unsure=closed("unsure"),
         lines=closed("lines"), faults=tuple((f["x_mm"], f["y_mm"], f["width_mm"], f["kind"] == FaultKind.BUMP) for f in faults_of(result)),
     )  # fmt: skip
+
+
+def _by_lamps(cracks: Mapping[str, Any], units: Units) -> str:
+    """What the lamps left and right say of the lines."""
+    told = cracks.get("under_lamps") or {}
+    deep, flat = min(told.get("deep_mm", 0.0), cracks["length_mm"]), told.get("flat_mm", 0.0)
+    return (read_words.ARE_GROOVES(length=units.length_text(deep)) if deep else "") + (
+        read_words.LIE_FLAT(length=units.length_text(min(flat, cracks["doubtful_mm"]))) if flat and cracks.get("doubtful") else ""
+    )
 
 
 def _lie(result: dict[str, Any], units: Units) -> str:

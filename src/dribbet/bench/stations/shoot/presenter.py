@@ -20,6 +20,7 @@ from dribbet.studio.acts import leaving_out as left_out
 from dribbet.studio.acts import sizing
 from dribbet.studio.standing import again
 from dribbet.studio.standing.again import Next
+from dribbet.studio.standing.differs import CRACKS
 from dribbet.words import shoot as words
 from dribbet.words.photo import Fitness, fitness
 from dribbet.words.units import units_of
@@ -167,10 +168,17 @@ class ShootPresenter:
         if does is Next.TAKE and photo is not None and not missing and self.lamp_by_hand is None and spoiled is None:
             does = Next.PANEL if any(p.id != panel.id for p in due) else Next.READ
         return replace(
-            self._plain_view(run, panel), sentence=sentence, lamps=lamps, stage=str(stage), fitness=said, photo=photo,
+            self._plain_view(run, panel), sentence=sentence, note=self._lamps_help(run, stage, have), lamps=lamps, stage=str(stage), fitness=said,
+            photo=photo,
             one_key=words.next_key(does, lamp, anew=spoiled is not None and self.lamp_by_hand is None), does=does,
             can_again=stage is Stage.DRY and photo is not None and again.can(run, panel),
         )  # fmt: skip
+
+    def _lamps_help(self, run: Run, stage: Stage, have: set[Lamp]) -> str:
+        """That raking lamps show more cracks, where cracks are asked for and they were not."""
+        asked = {r for r, _ in run.series.responses}
+        more = stage is Stage.DRY and Lamp.DIFFUSE in have and not {Lamp.LEFT, Lamp.RIGHT} <= have | set(again.lamps_of(run))
+        return words.LAMPS_SHOW_CRACKS if more and asked & CRACKS else ""
 
     def spoiled(self, run: Run, panel: Panel) -> Photo | None:
         """The photograph that came in last, where it is of little use as it is."""
