@@ -394,7 +394,9 @@ class ReadPage(Page):
             self._job.cancel()
 
     def _onwards(self) -> None:
-        if self.view.unread:
+        if self.view.newly_lit:
+            self.read()
+        elif self.view.unread:
             self.presenter.next_panel()
         else:
             self.go.emit("decide")

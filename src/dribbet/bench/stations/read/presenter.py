@@ -11,7 +11,7 @@ from dribbet.bench.parts.photo_stage import Overlay
 from dribbet.lab.panel.progress import Station
 from dribbet.lab.plan.responses import hidden_slope, value_of
 from dribbet.notebook.store import new_id
-from dribbet.records import MENDED, RAKED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where
+from dribbet.records import MENDED, RAKED, DribbetError, Lamp, Panel, Photo, Reading, Report, Response, Where, order
 from dribbet.records.results import FaultKind, faults_of
 from dribbet.records.wording import first_up
 from dribbet.sight import READER, zones
@@ -78,6 +78,8 @@ class ReadView:
     """Photographs of panels taken up and photographed again that wait to be read."""
     one_key: str = ""
     is_read: bool = False
+    newly_lit: bool = False
+    """Whether photographs under other lamps came in since it was read."""
     base_open: bool = False
     """Whether a field may be base or paint, and nobody has said which."""
     lines_open: bool = False
@@ -132,7 +134,17 @@ class ReadPresenter:
 
     def unread(self, run: Run) -> list[Panel]:
         now = self.desk.now()
-        return [p for p in self.readable(run) if run.station(p, now) is Station.READ or run.reading(p) is None]
+        return [p for p in self.readable(run) if run.station(p, now) is Station.READ or run.reading(p) is None or self.newly_lit(run, p)]
+
+    def newly_lit(self, run: Run, panel: Panel) -> bool:
+        """Whether a panel was photographed under other lamps since it was read: both that rake over it, or the one that is mirrored."""
+        reading = self.shown(run, panel)
+        if reading is None:
+            return False
+        sets = ((Lamp.LEFT, Lamp.RIGHT), (Lamp.EDGE,))
+        photos = [[run.photo(panel, lamp, reading.stage) for lamp in lamps] for lamps in sets]
+        whole = [[p for p in some if p is not None] for some in photos if None not in some]
+        return any(order(p) > order(reading) for some in whole for p in some)
 
     def waiting(self) -> list[tuple[Panel, Photo | None]]:
         """All that waits to be read of the series in hand: panels, then (each with its photograph) those that were photographed again."""
@@ -177,6 +189,7 @@ class ReadPresenter:
         if part is not Where.WHOLE:
             left_out = run.zones(panel) if run.reading(panel) is reading else ()
             result = run.once(("part", reading.id, part, here), lambda: part_of(reading.result, part, left_out, here))
+        lit = self.newly_lit(run, panel)
         told = run.once(("fates", reading.id), lambda: fate.fates(self.desk, run, panel)) if run.reading(panel) is reading else None
         out = run.left_out(panel)
         corners = tuple((x, y) for x, y in result["panel"]["corners_px"])
@@ -191,6 +204,7 @@ class ReadPresenter:
             + read_words.READ_BY(stage=shot.stage, reader=reading.reader)
             + (f", {coat}" if (coat := dry_words.coat(standing.coat_at(run, panel, shot.added_at))) else "")
             + (read_words.FACE_LEFT_OUT(share=percent(out)) if out else "")
+            + (read_words.NEWLY_LIT if lit else "")
             + (read_words.STILL_TO_READ(panels=count_text(len(waiting), "panel")) if waiting else "")
             + (f"; {shoot_words.waiting(waiting_again)}" if waiting_again else "")
             + (f". {self.scores[reading.id]}" if reading.id in self.scores else ""),
@@ -214,7 +228,8 @@ class ReadPresenter:
             warnings=tuple(result["light"]["warnings"]),
             unread=len(waiting),
             unread_again=waiting_again,
-            one_key=read_words.NEXT_PANEL if waiting else read_words.GO_TO_DECIDE,
+            one_key=read_words.READ_IT_AGAIN if lit else read_words.NEXT_PANEL if waiting else read_words.GO_TO_DECIDE,
+            newly_lit=lit,
             is_read=True,
             base_open=base_open,
             lines_open=lines_open,
