@@ -41,6 +41,8 @@ THIN_MM: Final = 2.2
 NEVER_LAID_MM: Final = 0.1  # so far photographs may lie apart where nothing but what is asked about tells how they lie
 LEAST_THIN: Final = 0.06  # of the log of the luminance
 LAID_MM: Final = 6.0
+LAID_SD_MM: Final = 0.03
+UNLIKE_MM: Final = 1.0
 LITTLE: Final = 1e-4  # mean square of a steepness, log a pixel: where there is no edge, nothing says how photographs lie
 FLAT: Final = 0.08
 """A line that is surely less deep is flat: of lines that look like cracks none of the true ones and 61 % of the others (docs/decisions/0032)."""
@@ -101,8 +103,9 @@ class Grooves:
 def laid_closer(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Raked:
     """Without what is left of a shift between the two photographs, place by place.
 
-    Two photographs that lie beside each other by d differ by d times the steepness of the light: that is fitted round each place (least squares,
-    `LAID_MM`), to broad edges alone, because thin lines are what is to be asked about.
+    Two photographs that lie beside each other by d differ by d times the steepness of the light: that is fitted round each place (`LAID_MM`), to
+    broad edges alone, because thin lines are what is to be asked about. Least squares with a prior (ridge): photographs that were laid over each
+    other lie within `LAID_SD_MM`, and what flakes and weave make of the ratio, alike over `UNLIKE_MM`, is noise that may look like a shift.
     """
     k = px_per_mm
     size = round(THIN_MM * k) | 1
@@ -118,7 +121,8 @@ def laid_closer(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Rak
         soft = cv2.GaussianBlur(cv2.resize(plane, small, interpolation=cv2.INTER_AREA), (0, 0), 4.0)
         return np.asarray(cv2.resize(soft, light.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
 
-    little = np.float32(LITTLE)
+    places = 4.0 * math.pi * LAID_MM**2 / UNLIKE_MM**2
+    little = np.float32(LITTLE) + round_it(r * r) / np.float32(places * (LAID_SD_MM * k) ** 2)
     xx, yy, xy, xr, yr = round_it(x * x) + little, round_it(y * y) + little, round_it(x * y), round_it(x * r), round_it(y * r)
     whole = xx * yy - xy * xy
     across, down = (yy * xr - xy * yr) / whole, (xx * yr - xy * xr) / whole
