@@ -45,7 +45,7 @@ LAID_SD_MM: Final = 0.03
 UNLIKE_MM: Final = 1.0
 LITTLE: Final = 1e-4  # mean square of a steepness, log a pixel: where there is no edge, nothing says how photographs lie
 FLAT: Final = 0.08
-"""A line that is surely less deep is flat: of lines that look like cracks none of the true ones and 61 % of the others (docs/decisions/0032)."""
+"""A line that is surely less deep is flat: of lines that look like cracks none of the true ones and 41 % of the others (docs/decisions/0032)."""
 SOFT_MM: Final = 0.06
 ALONG_MM: Final = 0.8  # of the length of a line that is asked at once
 TURNED_DEG: Final = (-66.0, -44.0, -22.0, 0.0, 22.0, 44.0, 66.0)
