@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from dribbet.bench.application import application, practice_camera
+from dribbet.bench.parts.margin import RemarkRow
 from dribbet.bench.stations.ask.presenter import AskPresenter
 from dribbet.bench.stations.check.presenter import CheckPresenter
 from dribbet.bench.stations.mix.presenter import MixPresenter
@@ -19,6 +20,7 @@ from dribbet.devices import SimulatedScale
 from dribbet.notebook import open_notebook
 from dribbet.records import Layout, Photo
 from dribbet.studio.desk import Desk
+from dribbet.words.parts import Weight
 from tests.conftest import NOW
 
 
@@ -185,6 +187,13 @@ def trouble(window: Window) -> str:
     page = window.pages[window.current]
     rows = [page.trouble.itemAt(i).widget() for i in range(page.trouble.count())]
     return " ".join(words.text() for row in rows for words in row.findChildren(Words) if words.text())
+
+
+def stopped(window: Window) -> str:
+    """Only an error, marked by its bar: in tests that take minutes looks come due meanwhile, and the window says so in the same place."""
+    page = window.pages[window.current]
+    rows = [page.trouble.itemAt(i).widget() for i in range(page.trouble.count())]
+    return " ".join(f"{row.remark.head} {row.remark.body}".strip() for row in rows if isinstance(row, RemarkRow) and row.remark.weight is Weight.STOP)
 
 
 def open_part(window: Window, part: str) -> Any:

@@ -20,7 +20,7 @@ from dribbet.records import BlockBy, Check, CheckKind, DribbetError, MarkKind, M
 from dribbet.studio.standing import panel_costs
 from dribbet.studio.standing import pots as flow_set
 from dribbet.words import costs
-from tests.bench.conftest import drip, fill, on_series, trouble, weigh
+from tests.bench.conftest import drip, fill, on_series, stopped, trouble, weigh
 
 
 def test_ledger_tells_every_entry_with_its_time(planned, mix):
@@ -73,6 +73,7 @@ def test_rested_cup_rings_on_whatever_page_is_open(open_window, planned, mix, cl
     clock.pass_(hours=2)
     window._minute()
     assert trouble(window) == "Foam has rested. The bubbles are out."
+    assert stopped(window) == ""  # a note, no error
 
 
 def test_cup_of_panels_that_are_all_poured_does_not_ring(planned, mix):

@@ -10,7 +10,7 @@ from dribbet.records import Lamp, Mishap, MishapKind, Response, Where, Word
 from dribbet.sight.zones import part_of
 from dribbet.studio.acts import planning
 from dribbet.studio.standing import verdict
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import press, stopped
 from tests.bench.test_surface import LOTS
 from tests.bench.test_whole_tests_in_the_window import Studio
 
@@ -40,7 +40,7 @@ def test_glue_against_conditioner_for_shine(open_window, desk, clock, qtbot, mon
     press(window, "Space")
     press(window, "A")
     qtbot.waitUntil(lambda: all(studio.run.reading(p) is not None for p in studio.run.panels), timeout=300_000)
-    assert trouble(window) == ""
+    assert stopped(window) == ""
     figure = window.page("read").view.figures[3]
     assert figure.unit == "% shine"
     assert "of white is mirrored" in figure.words

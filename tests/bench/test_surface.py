@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from dribbet.records import Lamp, Reading, Response, Word
 from dribbet.studio.acts import planning
 from dribbet.studio.standing import verdict
-from tests.bench.conftest import press, trouble
+from tests.bench.conftest import press, stopped
 from tests.bench.test_whole_tests_in_the_window import Studio
 
 LOTS = 3
@@ -65,7 +65,7 @@ def test_a_fault_that_is_touched_can_be_taken_out(desk, reading):
     assert page.stage.hand_cell == len(page.stage.overlay.cells) + 1
     assert page.view.cell_words.startswith(f"This {before[1]['kind']} is ")
     press(window, "X")
-    assert trouble(window) == ""
+    assert stopped(window) == ""
     assert surface_of(desk)["faults"] == [f for i, f in enumerate(before) if i != 1]
     assert surface_of(desk)["count"] == len(before) - 1
     assert sum(r.mended for r in desk.notebook.all(Reading)) == 1

@@ -16,7 +16,7 @@ from dribbet.notebook.store import new_id
 from dribbet.records import After, HouseRules, MishapKind, PanelWeight, Photo, Reading, SeriesState, Stage, Step, Stuck
 from dribbet.studio.standing import panels as standing
 from dribbet.studio.standing.panels import progress_of
-from tests.bench.conftest import choose, press, trouble
+from tests.bench.conftest import choose, press, stopped, trouble
 from tests.made_up import result
 from tests.studio.test_six_plans import Bench
 
@@ -44,7 +44,7 @@ class Studio:
 
     def keys(self, *caps: str) -> None:
         press(self.window, *caps)
-        assert trouble(self.window) == "", trouble(self.window)
+        assert stopped(self.window) == "", stopped(self.window)
 
     def weigh(self, grams: float) -> None:
         page = self.window.page("pour")
@@ -225,7 +225,7 @@ def test_tiles_are_baked_thin_against_thick_and_bear_a_hot_cup(studio, desk, clo
     page.presenter.choose(panel.id)
     press(window, "T")
     press(window, "4")
-    assert "not through-dry yet" in trouble(window)
+    assert "not through-dry yet" in stopped(window) == trouble(window)
     s.keys("Space")
     s.look_until(24 * 25.0)
     window.refresh()
