@@ -14,7 +14,7 @@ from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.relief import DEEP_MM, RAKING_DEG, grooves, shading
 from dribbet.sight import geometry
 from dribbet.sight import measure as sight
-from dribbet.sight.grooves import LEAST_DEPTH, Raked, along, hidden, laid_closer
+from dribbet.sight.grooves import LEAST_DEPTH, Grooves, Raked, along, hidden, laid_closer
 from dribbet.sight.registration import laid_over
 
 K = 8.0
@@ -87,6 +87,42 @@ def test_each_line_is_asked_at_its_own_walls():
     ratio = walls(UP, 5.0) + walls(((40, 30), (40, 130)), 1.5, 0.5)
     told = along(raked(ratio), both, 2, K)
     assert told.depth == pytest.approx([STEEP, 0.5], abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("depth", "sd", "beside", "round_it", "told", "deep"),
+    [
+        (0.50, 0.01, 0.16, 0.01, 5.0, True),
+        (0.50, 0.01, 0.17, 0.01, 5.0, False),  # three times what lies beside it is 0.51
+        (0.50, 0.124, 0.0, 0.0, 5.0, True),
+        (0.50, 0.126, 0.0, 0.0, 5.0, False),  # four standard errors
+        (0.50, 0.01, 0.0, 0.166, 5.0, True),
+        (0.50, 0.01, 0.0, 0.168, 5.0, False),  # three times what rises round it
+        (0.14, 0.0, 0.0, 0.0, 5.0, False),
+        (0.16, 0.0, 0.0, 0.0, 5.0, True),
+        (0.50, 0.01, 0.0, 0.0, 0.9, False),  # of a line that runs along the lamps nothing is known
+    ],
+)
+def test_what_is_deep_stands_out_of_all_that_might_look_so(depth, sd, beside, round_it, told, deep):
+    one = (np.array([v]) for v in (depth, depth, sd, beside, round_it, told))
+    assert Grooves(**dict(zip(("depth", "most", "sd", "beside", "round_it", "told_mm"), one, strict=True))).deep.tolist() == [deep]
+
+
+@pytest.mark.parametrize(
+    ("most", "sd", "beside", "told", "flat"),
+    [
+        (0.05, 0.014, 0.0, 5.0, True),
+        (0.05, 0.016, 0.0, 5.0, False),  # with two standard errors it might be 0.082
+        (0.05, 0.0, 0.014, 5.0, True),
+        (0.05, 0.0, 0.016, 5.0, False),
+        (0.05, 0.0, 0.0, 0.9, False),
+        (0.09, 0.0, 0.0, 5.0, False),
+    ],
+)
+def test_what_is_flat_is_surely_less_deep_than_any_groove(most, sd, beside, told, flat):
+    nothing = np.zeros(1)
+    one = Grooves(depth=nothing, most=np.array([most]), sd=np.array([sd]), beside=np.array([beside]), round_it=nothing, told_mm=np.array([told]))
+    assert one.flat.tolist() == [flat]
 
 
 def test_noise_is_no_groove_and_widens_what_is_known():
