@@ -107,7 +107,10 @@ def test_decide_says_whose_cracks_alone_were_read_under_raking_lamps(open_window
     window = open_window(desk)
     assert read_under_lamps([]) == []
     (said,) = read_under_lamps(panels[:1])
-    assert said == f"Cracks of {panels[0].code} alone were read under raking lamps, which show more of them. Photograph the others so, too."
+    assert (
+        said
+        == f"Cracks of {panels[0].code} alone were read under raking lamps, which show more of them. Photograph the others so, too, if they were not."
+    )
     assert read_under_lamps(panels[1:]) == []
 
 

@@ -60,7 +60,7 @@ def local(at):
         (Beside(about=About.OPEN_BASE, codes=("K2-a1", "K2-b1")), "Spread waits for K2-a1 and K2-b1: say on Read what is base there."),
         (Beside(about=About.OPEN_LINES, codes=("K2-a1", "K2-b1")), "Lines on K2-a1 and K2-b1 may be cracks and count as none: look at them on Read."),
         (Beside(about=About.LAMPED, codes=("K2-a1",)),
-         "Cracks of K2-a1 alone were read under raking lamps, which show more of them. Photograph the others so, too."),
+         "Cracks of K2-a1 alone were read under raking lamps, which show more of them. Photograph the others so, too, if they were not."),
         (Beside(about=About.COATS, record=((None, ("a1",)), (After.VARNISH, ("b1", "b2")))),
          "Not photographed alike: a1 bare; b1 and b2 varnished. Shine and colour are then not the paint's alone."),
     ],

@@ -93,7 +93,7 @@ def find_cracks_and_lacing(
     """
     scene = Scene.of(lab, centres, cell_labels, film & breaks.within(film.shape, CUT_MM * px_per_mm, face), maps, px_per_mm)
     if raked is not None:
-        scene = replace(scene, cracks=np.maximum(scene.cracks, grooves.hidden(raked, px_per_mm)))
+        scene = replace(scene, cracks=np.maximum(scene.cracks, grooves.hidden(raked, px_per_mm, face)))
     ridges = [Ridge.of(scene, polarity, face) for polarity in RIDGES]
     open_ = [r.inside for r in ridges]
     if raked is not None:

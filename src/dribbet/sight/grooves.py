@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 from scipy.ndimage import map_coordinates
 
+from dribbet.sight.breaks import within
 from dribbet.sight.relief import EDGES_MM
 
 if TYPE_CHECKING:
@@ -199,16 +200,17 @@ def _normals(skeleton: Mask, rows: npt.NDArray[np.intp], columns: npt.NDArray[np
     return np.cos(turn), np.sin(turn)
 
 
-def hidden(raked: Raked, px_per_mm: float) -> Plane:
+def hidden(raked: Raked, px_per_mm: float, face: Mask | None = None) -> Plane:
     """Where a groove shows, as a chance 0..1, whether or not colour shows it; nothing of what runs along the lamps.
 
     Half of what the log ratio differs from wall to wall, evened along lines of `ALONG_MM` whichever way they run (`TURNED_DEG` from upright).
+    `face`: of a round panel, round which the photographs show table.
     """
     k = px_per_mm
     soft = np.asarray(cv2.GaussianBlur(raked.ratio, (0, 0), SOFT_MM * k), np.float32)
     deep, risen = np.zeros_like(soft), np.zeros_like(soft)
     for mm, usual in zip(WALLS_MM, _usual(soft, k), strict=True):
-        between, over = _between(soft, max(1, round(mm * k))), _between(soft, round((2.0 * mm + BEYOND_MM) * k))
+        between, over = _between(soft, max(1, round(mm * k))), _between(soft, max(1, round((2.0 * mm + BEYOND_MM) * k)))
         stands = np.abs(between) > OUT_OF_ROUND * np.sqrt(usual)
         np.maximum(deep, np.where(stands, between - np.maximum(over, 0.0), np.float32(0.0)), out=deep)
         np.maximum(risen, np.where(stands, np.minimum(over, 0.0) - between, np.float32(0.0)), out=risen)
@@ -218,10 +220,8 @@ def hidden(raked: Raked, px_per_mm: float) -> Plane:
     deep = np.where(deep > RAISED * beside, deep, np.float32(0.0))
     deep = cv2.morphologyEx(deep, cv2.MORPH_CLOSE, near)  # between the walls of a wide one it is deep as well
     deep = cv2.GaussianBlur(deep, (0, 0), EVEN_MM * k)
-    edge = round(EDGE_MM * k)  # there the photographs show table, each a little more or less of it
-    within = np.zeros_like(deep)
-    within[edge:-edge, edge:-edge] = deep[edge:-edge, edge:-edge]
-    return _confirmed(np.asarray(np.clip(within / np.float32(2.0 * HIDDEN_DEPTH), 0.0, 1.0), np.float32), raked, k)
+    inner = np.where(within(deep.shape, EDGE_MM * k, face), deep, np.float32(0.0))  # at the edge each photograph shows a little table, too
+    return _confirmed(np.asarray(np.clip(inner / np.float32(2.0 * HIDDEN_DEPTH), 0.0, 1.0), np.float32), raked, k)
 
 
 def _confirmed(chance: Plane, raked: Raked, k: float) -> Plane:

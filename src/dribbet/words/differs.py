@@ -60,7 +60,7 @@ def sentence(b: Beside, units: Units, local: Callable[[datetime], datetime]) -> 
             len(b.codes), recipes=listed(list(b.codes), 4),
         ),
         About.LAMPED: lambda: t(
-            "Cracks of {recipes} alone were read under raking lamps, which show more of them. Photograph the others so, too.",
+            "Cracks of {recipes} alone were read under raking lamps, which show more of them. Photograph the others so, too, if they were not.",
             recipes=listed(list(b.codes), 4),
         ),
         About.MOVED: lambda: _moved(b),
