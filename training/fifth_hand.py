@@ -17,8 +17,7 @@ import numpy as np
 
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.grow import asker
-from training.mark import drawn_and_marked, printed
+from training.mark import drawn_and_marked, main_of
 from training.other_hand import SHAPE, THERE, Picture, large_enough, linear_of_lab, noise, taken
 
 if TYPE_CHECKING:
@@ -301,14 +300,5 @@ def marked(folder: Path, workers: int, first: int = 0) -> Kinds:
     return drawn_and_marked(folder, photographed, COUNTS, workers, first)
 
 
-def main() -> None:
-    """Read what was asked for, and do it."""
-    words = asker(__doc__)
-    words.add_argument("--each", action="store_true", help="a line for each panel, too")
-    words.add_argument("--first", type=int, default=0, help="number of the first panel of each kind: others than those that were looked at")
-    asked = words.parse_args()
-    printed(marked(asked.folder, asked.workers, asked.first), each=asked.each)
-
-
 if __name__ == "__main__":
-    main()
+    main_of(__doc__, marked)

@@ -19,6 +19,7 @@ import numpy as np
 from scipy.ndimage import distance_transform_edt
 
 from dribbet.sight import cells, cracks
+from dribbet.sight.fields import without_fields
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
 from training.grow import NEAR_MM, asker, held_out, looked_at, names, photograph
@@ -50,6 +51,7 @@ def mark(folder: Path, name: str) -> dict[str, Any]:
     panel, lab, film, centres, maps = looked_at(folder, name)
     found = cells.find_cells(lab, centres, K, film, maps)
     said, _ = cracks.find_cracks_and_lacing(lab, centres, found.labels, film, maps, K)
+    found = without_fields(found, said.mask, K)
     true = panel["cells"]
     hit, there, counted = matched(true, found.labels)
     told: dict[str, Any] = {"name": name, "cells": there, "found": counted, "hit": len(hit)}
@@ -116,6 +118,15 @@ def printed(kinds: Kinds, *, each: bool) -> None:
         for row in rows if each else []:
             print(row)
         print(f"{kind}: {summed(rows)}")
+
+
+def main_of(does: str | None, marked: Callable[[Path, int, int], Kinds]) -> None:
+    """The command of another hand: mark its panels, numbered from where it is asked to begin."""
+    words = asker(does)
+    words.add_argument("--each", action="store_true", help="a line for each panel, too")
+    words.add_argument("--first", type=int, default=0, help="number of the first panel of each kind: others than those that were looked at")
+    asked = words.parse_args()
+    printed(marked(asked.folder, asked.workers, asked.first), each=asked.each)
 
 
 def main() -> None:

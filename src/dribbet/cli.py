@@ -9,7 +9,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from dribbet import __version__
 from dribbet.records import DribbetError
@@ -167,11 +167,15 @@ def _write_json(path: Path | None, content: dict[str, Any]) -> None:
 # ---------------------------------------------------------------- measuring
 
 
+_UNLIKE_LAMPS: Final = "The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting."
+
+
 def _measure(words: argparse.Namespace) -> None:
     import cv2
     import numpy as np
 
     from dribbet.sight import measure as sight
+    from dribbet.sight.lamps import on_file
     from dribbet.sight.load import load
     from dribbet.sight.round_face import Disc
 
@@ -191,15 +195,11 @@ def _measure(words: argparse.Namespace) -> None:
         main = load(main_photo)
         photos = sight.Lamps(
             main=main.rgb,
-            left=load(words.left).rgb if words.left else None,
-            right=load(words.right).rgb if words.right else None,
-            edge=load(words.edge).rgb if words.edge else None,
+            left=on_file(words.left, main.rgb, _UNLIKE_LAMPS),
+            right=on_file(words.right, main.rgb, _UNLIKE_LAMPS),
+            edge=on_file(words.edge, main.rgb, "The photo with the mirrored edge is of unlike size. Take both in one pose, with one camera setting."),
             px_per_mm=main.px_per_mm,
         )
-        if photos.left is not None and {photos.left.shape, photos.right.shape} != {photos.main.shape}:  # type: ignore[union-attr]
-            raise DribbetError("The photos of the three lamps are of unlike size. Take them in one pose, with one camera setting.")
-        if photos.edge is not None and photos.edge.shape != photos.main.shape:
-            raise DribbetError("The photo with the mirrored edge is of unlike size. Take both in one pose, with one camera setting.")
         found = sight.measure(
             photos, width, height, corners_px=None if corners is None else corners / main.shrink,
             disc=Disc.within(width, height) if words.round else None, report=report,

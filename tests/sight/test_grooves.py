@@ -12,7 +12,7 @@ import pytest
 from dribbet.demo.camera import Shot, photograph
 from dribbet.demo.painter import Pour, draw_panel
 from dribbet.demo.relief import DEEP_MM, RAKING_DEG, grooves, shading
-from dribbet.sight import geometry
+from dribbet.sight import breaks, geometry
 from dribbet.sight import measure as sight
 from dribbet.sight.grooves import LEAST_DEPTH, Grooves, Raked, along, hidden, laid_closer
 from dribbet.sight.registration import laid_over
@@ -275,6 +275,24 @@ def test_lines_that_are_flat_under_the_lamps_are_said_and_not_counted():
     assert told.under_lamps.flat_mm == pytest.approx(told.doubtful_mm, rel=0.1)
     assert told.under_lamps.deep_mm == 0.0
     assert told.length_sd_mm < 0.25 * alone.length_sd_mm  # what the lamps settled is not unsure
+
+
+def test_flat_lines_of_which_the_eyes_only_doubted_are_not_said(monkeypatch):
+    painted = draw_panel(HIDDEN)
+    painted = dataclasses.replace(painted, cracks=np.zeros_like(painted.cracks))
+    lengths = []
+
+    def doubted(pieces, ridges, k):
+        lengths.extend(sorted(pieces.length_mm))
+        return np.where(pieces.length_mm == pieces.length_mm.max(), 0.95, 0.6)
+
+    monkeypatch.setattr(breaks, "chances", doubted)
+    told = sight.measure(lamps_of(painted, 4), 110.0, 90.0).cracks
+    assert len(lengths) > 2
+    assert lengths[-1] < 0.9 * sum(lengths)
+    assert told.length_mm == 0.0
+    assert told.under_lamps.flat_mm == pytest.approx(lengths[-1], rel=0.001)
+    assert lengths[-1] < told.doubtful_mm < 0.6 * sum(lengths)  # with what the lamps did not see across
 
 
 def test_walls_of_cracks_are_neither_shimmer_nor_an_uneven_surface():

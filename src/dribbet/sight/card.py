@@ -16,11 +16,12 @@ if TYPE_CHECKING:
 
     import numpy.typing as npt
 
-    from dribbet.sight.arrays import Points, Rgb
+    from dribbet.sight.arrays import Plane, Points, Rgb
 
 PATCH_HALF_MM: Final = 3.5  # of 5.5: the rim is left out, it blurs
 CLIPPED: Final = 250
 LONGEST_SIDE_PX: Final = 1800
+LUMINANCE: Final = (0.2126, 0.7152, 0.0722)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +42,15 @@ def linear_from_srgb(srgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
     table = np.arange(256) / 255.0
     table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
     return np.asarray(table.astype(np.float32)[srgb], dtype=np.float32)
+
+
+def luminance(rgb: Rgb, gain: tuple[float, float, float] = (1.0, 1.0, 1.0)) -> Plane:
+    """Luminance, linear, in shares of a perfect white: Y of sRGB's primaries (IEC 61966-2-1); `gain`: of the photograph, by its card."""
+    linear = linear_from_srgb(np.arange(256, dtype=np.uint8))
+    red, green, blue = (cv2.LUT(rgb[..., c], linear * np.float32(LUMINANCE[c] / gain[c])) for c in range(3))
+    red += green
+    red += blue
+    return np.asarray(red, np.float32)
 
 
 def find_markers(rgb: Rgb, wanted: Mapping[int, tuple[float, float]]) -> tuple[Points, Points] | None:

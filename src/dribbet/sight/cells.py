@@ -16,6 +16,7 @@ import numpy as np
 
 from dribbet.records import Report, silent
 from dribbet.sight import looks, trees
+from dribbet.sight.arrays import told_of
 from dribbet.sight.company import LEAST_MM, ON_FILM, OVERLAP, company
 from dribbet.sight.instances import beside_nearby, find_basins, find_bodies
 from dribbet.sight.network import MAPS_PX_PER_MM
@@ -24,6 +25,8 @@ from dribbet.sight.polygons import enclosed, traced
 from dribbet.sight.rims import drawn_anew
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Lab, Labels, Mask
@@ -66,7 +69,7 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cells:
-    """Cells of a panel, largest first, their label image at the panel's scale, and the pinholes' number."""
+    """Cells of a panel, largest first, their label image at the panel's scale (in that order, from 1), and the pinholes' number."""
 
     items: tuple[Cell, ...]
     labels: Labels
@@ -74,6 +77,8 @@ class Cells:
     touching_fraction: float
     count_sd: float
     """How far the count may be off by the reader's own doubt of each cell, and of candidates that it passed over (standard deviation)."""
+    passed_over: tuple[float, ...] = ()
+    """Chances of those candidates."""
 
 
 def candidates(lab: Lab, centres: Floats, px_per_mm: float, maps: Maps, report: Report = silent) -> tuple[Outlines, Features, Features]:
@@ -140,12 +145,22 @@ def find_cells(lab: Lab, centres: Floats, px_per_mm: float, film: Mask, maps: Ma
         for i, outline in zip(likely, drawn_anew([found.contours[i] for i in likely], k, lab, px_per_mm, maps), strict=True):
             placed.put(outline, float(odds[i]))
     doubts = _passed_over(found, odds, placed.taken(cover.shape), k)
+    return told(placed.items, placed.labels, placed.pinholes, [float(1 / (1 + np.exp(-o))) for o in doubts], px_per_mm)
+
+
+def told(items: Sequence[Cell], labels: Labels, pinholes: int, passed_over: Sequence[float], px_per_mm: float) -> Cells:
+    """What there is to say of cells; `labels` are numbered from 1 in their order, and may hold others, which are none."""
+    order = sorted(range(len(items)), key=lambda i: -items[i].area_mm2)
+    table = np.zeros(max(len(items), int(labels.max(initial=0))) + 1, np.uint16)
+    table[np.array(order, np.int64) + 1] = np.arange(1, len(items) + 1)
+    numbers = told_of(labels, table)
     return Cells(
-        items=tuple(sorted(placed.items, key=lambda c: -c.area_mm2)),
-        labels=placed.labels,
-        pinholes=placed.pinholes,
-        touching_fraction=touching_share(placed.labels, len(placed.items), px_per_mm),
-        count_sd=count_sd([c.sureness for c in placed.items] + [1 / (1 + np.exp(-o)) for o in doubts]),
+        items=tuple(items[i] for i in order),
+        labels=numbers,
+        pinholes=pinholes,
+        touching_fraction=touching_share(numbers, len(items), px_per_mm),
+        count_sd=count_sd([*(c.sureness for c in items), *passed_over]),
+        passed_over=tuple(passed_over),
     )
 
 

@@ -11,6 +11,7 @@ import numpy as np
 
 from dribbet.sight import breaks, grooves
 from dribbet.sight.arrays import told_of
+from dribbet.sight.bands import are_bands
 from dribbet.sight.breaks import Pieces, Ridge
 from dribbet.sight.lines import LACE, RIDGES, Scene
 from dribbet.sight.skeletons import skeleton_length_px
@@ -95,6 +96,7 @@ def find_cracks_and_lacing(
     if raked is not None:
         scene = replace(scene, cracks=np.maximum(scene.cracks, grooves.hidden(raked, px_per_mm, face)))
     ridges = [Ridge.of(scene, polarity, face) for polarity in RIDGES]
+    del scene
     open_ = [r.inside for r in ridges]
     if raked is not None:
         lines = [grooves.along(raked, r.segments.skeleton, len(r.odds), px_per_mm) for r in ridges]
@@ -103,6 +105,8 @@ def find_cracks_and_lacing(
     pieces = breaks.joined(ridges, px_per_mm)
     chance = breaks.chances(pieces, ridges, px_per_mm)
     chance[breaks.on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
+    if (chance >= SURE).any():
+        chance[are_bands(pieces, chance >= BESIDE, lab, centres, px_per_mm)] = 0.0
     deep, flat = np.zeros(len(chance), bool), np.zeros(len(chance), bool)
     if raked is not None:
         asked = grooves.along(raked, np.where(pieces.spine, pieces.numbers, 0), len(chance), px_per_mm)

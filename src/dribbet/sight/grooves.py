@@ -15,10 +15,13 @@ import cv2
 import numpy as np
 from scipy.ndimage import map_coordinates
 
+from dribbet.sight.arrays import told_of
 from dribbet.sight.breaks import within
 from dribbet.sight.relief import EDGES_MM
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     import numpy.typing as npt
 
     from dribbet.sight.arrays import Mask, Plane
@@ -28,6 +31,9 @@ if TYPE_CHECKING:
 
 WALLS_MM: Final = (0.15, 0.25, 0.4, 0.6, 0.85)  # from the middle of a line to where its walls are asked: what shows most is its half width
 ACROSS_MM: Final = 0.3  # over so much the direction of a line is taken
+ALIAS_PX: Final = 1.2  # a skeleton is softened over so much, or its steps would be its direction
+SPAN: Final = 4.0  # standard deviations that a Gaussian of the image library reaches
+BAND_ROWS: Final = 256
 ALIKE_MM: Final = 0.3  # along a line: places nearer to each other tell the same
 LEAST_DEPTH: Final = 0.15  # of the log ratio between the walls, half: a slope of some 0.035, softened by the photograph
 LEAST_TOLD_MM: Final = 1.0  # of a line across the lamps, or nothing is known of it
@@ -111,24 +117,30 @@ def laid_closer(ratio: Plane, light: Plane, film: Mask, px_per_mm: float) -> Rak
     k = px_per_mm
     size = round(THIN_MM * k) | 1
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
-    thin = np.maximum(cv2.morphologyEx(light, cv2.MORPH_TOPHAT, kernel), cv2.morphologyEx(light, cv2.MORPH_BLACKHAT, kernel))
-    broad = film & ~(cv2.dilate((thin > LEAST_THIN).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
+    thin = (cv2.morphologyEx(light, kind, kernel) > LEAST_THIN for kind in (cv2.MORPH_TOPHAT, cv2.MORPH_BLACKHAT))
+    broad = film & ~(cv2.dilate(np.logical_or(*thin).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
     gx, gy = (cv2.Sobel(light, cv2.CV_32F, *order, scale=1.0 / 8.0) for order in ((1, 0), (0, 1)))
-    x, y, r = gx * broad, gy * broad, ratio * broad
-
     small = tuple(max(1, round(n / (LAID_MM * k / 4.0))) for n in light.shape[::-1])
 
-    def round_it(plane: Plane) -> Plane:
-        soft = cv2.GaussianBlur(cv2.resize(plane, small, interpolation=cv2.INTER_AREA), (0, 0), 4.0)
-        return np.asarray(cv2.resize(soft, light.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
+    def round_it(a: Plane, b: Plane) -> Plane:
+        product = a * b
+        product *= broad
+        return np.asarray(cv2.GaussianBlur(cv2.resize(product, small, interpolation=cv2.INTER_AREA), (0, 0), 4.0), np.float32)
+
+    def everywhere(plane: npt.NDArray[np.floating]) -> Plane:
+        return np.asarray(cv2.resize(plane, light.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
 
     places = 4.0 * math.pi * LAID_MM**2 / UNLIKE_MM**2
-    little = np.float32(LITTLE) + round_it(r * r) / np.float32(places * (LAID_SD_MM * k) ** 2)
-    xx, yy, xy, xr, yr = round_it(x * x) + little, round_it(y * y) + little, round_it(x * y), round_it(x * r), round_it(y * r)
+    little = np.float32(LITTLE) + round_it(ratio, ratio) / np.float32(places * (LAID_SD_MM * k) ** 2)
+    xx, yy, xy = round_it(gx, gx) + little, round_it(gy, gy) + little, round_it(gx, gy)
+    xr, yr = round_it(gx, ratio), round_it(gy, ratio)
     whole = xx * yy - xy * xy
-    across, down = (yy * xr - xy * yr) / whole, (xx * yr - xy * xr) / whole
-    apart = EDGES_MM + (NEVER_LAID_MM - EDGES_MM) * little / xx
-    return Raked(ratio=ratio - across * gx - down * gy, light=light, apart_mm=np.asarray(apart, np.float32))
+    gx *= everywhere((yy * xr - xy * yr) / whole)
+    gy *= everywhere((xx * yr - xy * xr) / whole)
+    closer = ratio - gx
+    closer -= gy
+    apart = np.float32(EDGES_MM) + np.float32(NEVER_LAID_MM - EDGES_MM) * little / xx
+    return Raked(ratio=closer, light=light, apart_mm=everywhere(apart))
 
 
 def along(raked: Raked, numbers: npt.NDArray[np.integer], count: int, px_per_mm: float) -> Grooves:
@@ -180,24 +192,44 @@ def along(raked: Raked, numbers: npt.NDArray[np.integer], count: int, px_per_mm:
 def _between(ratio: Plane, wall_px: int) -> Plane:
     """Half of what the log ratio differs across each place, from wall to wall; nought where it has none."""
     told = np.zeros_like(ratio)
-    told[:, wall_px:-wall_px] = (ratio[:, 2 * wall_px :] - ratio[:, : -2 * wall_px]) / np.float32(2.0)
+    np.subtract(ratio[:, 2 * wall_px :], ratio[:, : -2 * wall_px], out=told[:, wall_px:-wall_px])
+    told /= np.float32(2.0)
     return told
 
 
-def _usual(ratio: Plane, k: float) -> list[Plane]:
+def _usual(ratio: Plane, k: float) -> Iterator[Plane]:
     """Mean square of what rises round each place, for each wall: flakes and waves rise as often as they fall, grooves hardly do."""
     size = (round(ROUND_MM * k) | 1,) * 2
-    risen = (np.minimum(_between(ratio, max(1, round(mm * k))), 0.0) for mm in WALLS_MM)
-    return [np.maximum(cv2.blur(rise**2, size), np.float32(0.0)) * np.float32(2.0) for rise in risen]
+    for mm in WALLS_MM:
+        rise = _between(ratio, max(1, round(mm * k)))
+        np.minimum(rise, np.float32(0.0), out=rise)
+        rise *= rise
+        mean = cv2.blur(rise, size)
+        del rise
+        np.maximum(mean, np.float32(0.0), out=mean)
+        mean *= np.float32(2.0)
+        yield mean
 
 
 def _normals(skeleton: Mask, rows: npt.NDArray[np.intp], columns: npt.NDArray[np.intp], k: float) -> tuple[Floats, Floats]:
-    """Unit normals of lines, pointing to the right, by the structure tensor of their skeleton."""
-    soft = cv2.GaussianBlur(skeleton.astype(np.float32), (0, 0), 1.2)
-    gx, gy = cv2.Sobel(soft, cv2.CV_32F, 1, 0, ksize=3), cv2.Sobel(soft, cv2.CV_32F, 0, 1, ksize=3)
-    xx, xy, yy = (cv2.GaussianBlur(p, (0, 0), ACROSS_MM * k)[rows, columns].astype(np.float64) for p in (gx * gx, gx * gy, gy * gy))
-    turn = 0.5 * np.arctan2(2.0 * xy, xx - yy)
+    """Unit normals of lines, pointing to the right, by the structure tensor of their skeleton; places row by row, as `np.nonzero` has them."""
+    margin = math.ceil(SPAN * (ACROSS_MM * k + ALIAS_PX)) + 2
+    turns = []
+    for top in range(0, len(skeleton), BAND_ROWS):  # of a panel of 300 mm all of it would take 90 MB at once
+        first, last = np.searchsorted(rows, (top, top + BAND_ROWS))
+        above = max(0, top - margin)
+        there = (rows[first:last] - above, columns[first:last])
+        turns.append(_turns(skeleton[above : top + BAND_ROWS + margin], there, k))
+    turn = np.concatenate(turns)
     return np.cos(turn), np.sin(turn)
+
+
+def _turns(skeleton: Mask, there: tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]], k: float) -> Floats:
+    """Angle of the normal at some places, radians."""
+    soft = cv2.GaussianBlur(skeleton.astype(np.float32), (0, 0), ALIAS_PX)
+    gx, gy = cv2.Sobel(soft, cv2.CV_32F, 1, 0, ksize=3), cv2.Sobel(soft, cv2.CV_32F, 0, 1, ksize=3)
+    xx, xy, yy = (cv2.GaussianBlur(p, (0, 0), ACROSS_MM * k)[there].astype(np.float64) for p in (gx * gx, gx * gy, gy * gy))
+    return np.asarray(0.5 * np.arctan2(2.0 * xy, xx - yy), np.float64)
 
 
 def hidden(raked: Raked, px_per_mm: float, face: Mask | None = None) -> Plane:
@@ -206,22 +238,34 @@ def hidden(raked: Raked, px_per_mm: float, face: Mask | None = None) -> Plane:
     Half of what the log ratio differs from wall to wall, evened along lines of `ALONG_MM` whichever way they run (`TURNED_DEG` from upright).
     `face`: of a round panel, round which the photographs show table.
     """
-    k = px_per_mm
-    soft = np.asarray(cv2.GaussianBlur(raked.ratio, (0, 0), SOFT_MM * k), np.float32)
+    return _confirmed(_deep(raked.ratio, px_per_mm, face), raked, px_per_mm)
+
+
+def _deep(ratio: Plane, k: float, face: Mask | None) -> Plane:
+    """Where a groove may show, as a chance."""
+    soft = np.asarray(cv2.GaussianBlur(ratio, (0, 0), SOFT_MM * k), np.float32)
     deep, risen = np.zeros_like(soft), np.zeros_like(soft)
     for mm, usual in zip(WALLS_MM, _usual(soft, k), strict=True):
         between, over = _between(soft, max(1, round(mm * k))), _between(soft, max(1, round((2.0 * mm + BEYOND_MM) * k)))
-        stands = np.abs(between) > OUT_OF_ROUND * np.sqrt(usual)
-        np.maximum(deep, np.where(stands, between - np.maximum(over, 0.0), np.float32(0.0)), out=deep)
-        np.maximum(risen, np.where(stands, np.minimum(over, 0.0) - between, np.float32(0.0)), out=risen)
-    deep, risen = (_along_lines(plane, k) for plane in (deep, risen))
+        np.sqrt(usual, out=usual)
+        flat = np.abs(between) <= OUT_OF_ROUND * usual
+        rise = np.minimum(over, np.float32(0.0))
+        rise -= between
+        np.maximum(over, np.float32(0.0), out=over)
+        between -= over
+        for told, known in ((between, deep), (rise, risen)):
+            told[flat] = 0.0
+            np.maximum(known, told, out=known)
+        del between, over, rise, told, known  # each plane of a panel of 300 mm takes 17 MB
+    del soft, usual
+    deep, risen = _along_lines(deep, k), _along_lines(risen, k)
     near = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (round(ONE_MM * k) | 1,) * 2)
     beside = cv2.dilate(risen, near)  # beside a raised line it looks half as deep as that is high, and the other way round
     deep = np.where(deep > RAISED * beside, deep, np.float32(0.0))
     deep = cv2.morphologyEx(deep, cv2.MORPH_CLOSE, near)  # between the walls of a wide one it is deep as well
     deep = cv2.GaussianBlur(deep, (0, 0), EVEN_MM * k)
     inner = np.where(within(deep.shape, EDGE_MM * k, face), deep, np.float32(0.0))  # at the edge each photograph shows a little table, too
-    return _confirmed(np.asarray(np.clip(inner / np.float32(2.0 * HIDDEN_DEPTH), 0.0, 1.0), np.float32), raked, k)
+    return np.asarray(np.clip(inner / np.float32(2.0 * HIDDEN_DEPTH), 0.0, 1.0), np.float32)
 
 
 def _confirmed(chance: Plane, raked: Raked, k: float) -> Plane:
@@ -230,7 +274,7 @@ def _confirmed(chance: Plane, raked: Raked, k: float) -> Plane:
 
     count, numbers = cv2.connectedComponents((chance >= LEAST_CHANCE).astype(np.uint8))
     asked = along(raked, np.where(skeletonize(numbers > 0), numbers, 0), count - 1, k)
-    return np.where(np.concatenate([[False], asked.deep])[numbers], chance, np.float32(0.0))
+    return np.where(told_of(numbers, np.concatenate([[False], asked.deep])), chance, np.float32(0.0))
 
 
 def _along_lines(plane: Plane, k: float) -> Plane:

@@ -9,21 +9,23 @@ import cv2
 import numpy as np
 
 from dribbet.records import Report, silent
-from dribbet.sight import colour, geometry, quality, registration, shine_figures
+from dribbet.sight import colour, geometry, quality, shine_figures
 from dribbet.sight.arrangement import arrangement
 from dribbet.sight.arrays import SightError
 from dribbet.sight.breaks import near
-from dribbet.sight.card import Card, find_card
+from dribbet.sight.card import Card, luminance
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import Cell, Cells, find_cells
-from dribbet.sight.corners import Found, find_corners
 from dribbet.sight.cracks import Cracks, Lacing, UnderLamps, find_cracks_and_lacing
+from dribbet.sight.fields import without_fields
+from dribbet.sight.lamps import Lamps as Lamps
+from dribbet.sight.lamps import Over, Pose, laid_mirrored, laid_under_lamps
+from dribbet.sight.located import locate as locate
 from dribbet.sight.network import see
-from dribbet.sight.round_corners import find_round
 from dribbet.sight.shimmer import Shimmer, find_shimmer, raked
-from dribbet.sight.shine import BURNT, find_shine, luminance
+from dribbet.sight.shine import BURNT, find_shine
 from dribbet.sight.spread import Spread, find_spread
-from dribbet.sight.whole_picture import as_cropped, as_scanned
+from dribbet.sight.whole_picture import as_scanned
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Lab, Labels, Mask, Plane, Points, Rgb
@@ -34,20 +36,6 @@ if TYPE_CHECKING:
 SCHEMA = "dribbet-measure/1"
 STEPS = 9
 BESIDE_CRACKS_MM: Final = 0.7
-OF_PICTURE: Final = (0.25, 0.8)  # a panel on a table covers so much of its photograph: a doubtful one that does is taken as found
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lamps:
-    """Photographs of one pose: one, or three with the lamp moved."""
-
-    main: Rgb
-    left: Rgb | None = None
-    right: Rgb | None = None
-    edge: Rgb | None = None
-    """With the edge of a lit board mirrored in the panel."""
-    px_per_mm: float = 0.0
-    """By what the main file states; 0: it states nothing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,36 +65,6 @@ class Measured:
     mean_chroma: float
     muddy_fraction: float
     shares: tuple[tuple[str, float], ...]
-
-
-def locate(
-    rgb: Rgb, width_mm: float, height_mm: float, corners_px: Points | None, *, is_round: bool = False, px_per_mm: float = 0.0
-) -> tuple[Points, str, Card | None, Found | None]:
-    """Corners of the panel (of the rectangle round it), where they came from, the card, and what was found where they were not given."""
-    card = find_card(rgb)
-    if corners_px is not None:
-        geometry.check_corners(corners_px, rgb.shape[1], rgb.shape[0])
-        return corners_px, "given", card, None
-    found = as_scanned(rgb, width_mm, height_mm, px_per_mm) if card is None else None
-    if found is None:
-        found = _looked_for(rgb, width_mm, height_mm, card, is_round=is_round)
-    return found.corners_px, "found", card, found
-
-
-def _looked_for(rgb: Rgb, width_mm: float, height_mm: float, card: Card | None, *, is_round: bool) -> Found:
-    """Corners by what is seen; of a picture that may be cropped to the panel its own, where nothing surer is."""
-    try:
-        found = (find_round if is_round else find_corners)(rgb, width_mm, height_mm, card)
-    except SightError:
-        cropped = as_cropped(rgb, width_mm, height_mm) if card is None else None
-        if cropped is None:
-            raise
-        return cropped
-    high, wide = rgb.shape[:2]
-    share = cv2.contourArea(found.corners_px.astype(np.float32)) / (wide * high)
-    if found.sure or card is not None or OF_PICTURE[0] < share < OF_PICTURE[1]:
-        return found
-    return as_cropped(rgb, width_mm, height_mm) or found
 
 
 def measure(
@@ -139,6 +97,9 @@ def measure(
     k = geometry.working_scale(width_mm, height_mm)
     report(1, STEPS)
     flat = plain = geometry.rectify(photos.main, corners, width_mm, height_mm, k)
+    pose = Pose(rgb=plain, corners_px=corners, size_mm=(width_mm, height_mm), px_per_mm=k, is_round=disc is not None)
+    lamps, unfit = laid_under_lamps(photos, pose)
+    edge, unlit = laid_mirrored(photos, pose)
     if disc is not None:
         flat = disc.mirrored(plain, k)
     scale = geometry.photo_scale(corners, width_mm, height_mm)
@@ -157,26 +118,19 @@ def measure(
     report(5, STEPS)
     cells = find_cells(lab, centres, k, spread.covered, maps, face=face, report=lambda done, total: report(5, STEPS))
     report(6, STEPS)
-    shimmer, lost, same = None, False, False
-    lamps: tuple[_Over, _Over] | None = None
-    if photos.left is not None and photos.right is not None and np.array_equal(photos.left, photos.right):
-        same = True
-    elif photos.left is not None and photos.right is not None:
-        left, right = (_laid(photo, plain, corners, (width_mm, height_mm), k, is_round=disc is not None) for photo in (photos.left, photos.right))
-        if left is None or right is None:
-            lost = True
-        else:
-            lamps = left, right
     sure = lamps is not None and lamps[0].sure and lamps[1].sure
     under_lamps = raked(lamps[0].rgb, lamps[1].rgb, spread.covered, k) if lamps is not None and sure else None
     cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face, under_lamps)
+    cells = without_fields(cells, cracks.mask, k)
     report(7, STEPS)
+    shimmer = shine = None
     if lamps is not None:
         whole = spread.covered & ~near(cracks.mask, BESIDE_CRACKS_MM * k) if cracks.count else spread.covered  # walls of a crack flash as flakes do
         shimmer = find_shimmer(lamps[0].rgb, lamps[1].rgb, whole, k)
-    shine, unlit = None, ""
-    if photos.edge is not None:
-        shine, unlit = _shine(photos.edge, plain, gain, corners, (width_mm, height_mm), k, spread.covered, is_round=disc is not None)
+    if edge is not None:
+        shine = _shine(edge, plain, gain, spread.covered, k)
+        if shine.width_mm is None:
+            unlit = "No edge is mirrored in this panel: it is matte, or the lit board was not where the camera sees it."
     report(8, STEPS)
     film = spread.covered
     kept, shares = colour.modes(lab, film)
@@ -189,16 +143,7 @@ def measure(
         warnings.append("The photo card is not in view, so colours are as the camera saw them. Lay it beside the panel next time.")
     elif card.patch_error > 6.0:
         warnings.append("The card's greys do not fit one light. Check for a shadow or coloured light on it.")
-    if lost:
-        warnings.append(
-            "The photographs with the lamps left and right do not fit the first: shimmer and surface are not read. Take all three of one panel."
-        )
-    if same:
-        warnings.append(
-            "The photographs with the lamps left and right are one and the same: shimmer and surface are not read. Take one with each lamp."
-        )
-    if unlit:
-        warnings.append(unlit)
+    warnings += [said for said in (unfit, unlit) if said]
     result = Measured(
         width_mm=width_mm,
         height_mm=height_mm,
@@ -226,51 +171,10 @@ def measure(
     return result
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Over:
-    """A photograph that lies over the main one, and whether it surely does to a fraction of a thin line."""
-
-    rgb: Rgb
-    sure: bool
-
-
-def _laid(photo: Rgb, plain: Rgb, corners: Points, size_mm: tuple[float, float], k: float, *, is_round: bool, mirrored: bool = False) -> _Over | None:
-    """A photograph under another lamp, rectified so that it lies exactly over the main one; None where it shows something else.
-
-    A nudged phone is followed from the main photograph's corners; of one that was held by hand the panel is looked for anew.
-    """
-    over = geometry.rectify(photo, corners, *size_mm, k)
-    laid = registration.laid_over(over, plain, k, mirrored=mirrored)
-    if laid.lost:
-        try:
-            corners = locate(photo, *size_mm, None, is_round=is_round)[0]
-        except SightError:
-            return None
-        over = geometry.rectify(photo, corners, *size_mm, k)
-        laid = registration.laid_over(over, plain, k, mirrored=mirrored)
-    if laid.lost:
-        return None
-    if laid.shift_mm > 0.0:
-        over = geometry.rectify(photo, registration.corners_of(laid, corners, *size_mm, k), *size_mm, k)
-    return _Over(rgb=over, sure=laid.sure)
-
-
-def _shine(
-    photo: Rgb, plain: Rgb, gain: tuple[float, float, float], corners: Points, size_mm: tuple[float, float], k: float, film: Mask, *, is_round: bool
-) -> tuple[Shine | None, str]:
-    """Shine by the photograph with the mirrored edge; or none, and why."""
-    card = find_card(photo)
-    if card is None:
-        return None, "The photo card is not in view where the edge is mirrored, so shine is not read. Lay it beside the panel, lit as the panel is."
-    over = _laid(photo, plain, corners, size_mm, k, is_round=is_round, mirrored=True)
-    if over is None:
-        return None, "The photograph with the mirrored edge does not fit the first: shine is not read. Take both of one panel."
-    there = film & (over.rgb.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)
-    found = find_shine(luminance(over.rgb, card.gain), luminance(plain, gain), there, k)
-    return (
-        found,
-        "" if found.width_mm is not None else "No edge is mirrored in this panel: it is matte, or the lit board was not where the camera sees it.",
-    )
+def _shine(edge: Over, plain: Rgb, gain: tuple[float, float, float], film: Mask, k: float) -> Shine:
+    """Shine by the photograph with the mirrored edge; `gain`: of the main one."""
+    there = film & (edge.rgb.max(axis=2) < BURNT) & (plain.max(axis=2) < BURNT)
+    return find_shine(luminance(edge.rgb, edge.gain), luminance(plain, gain), there, k)
 
 
 def _round_spread(lab: Lab, bare: Plane, disc: Disc, k: float) -> Spread:

@@ -125,13 +125,11 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
     from dribbet.sight import measure as sight
     from dribbet.sight import patches
     from dribbet.sight.geometry import part_of
+    from dribbet.sight.lamps import on_file
     from dribbet.sight.load import load
 
     loaded = load(order.main)
     main = loaded.rgb
-    left, right = (load(path).rgb if path is not None else None for path in (order.left, order.right))
-    edge = load(order.edge).rgb if order.edge is not None else None
-    both = left is not None and right is not None and left.shape == main.shape == right.shape
     wider = order.width_px / main.shape[1] if order.width_px else 1.0  # photos of before were kept with the size of the file, however large
     corners = np.array(order.corners_px) / wider if order.corners_px else None
     if order.piece is not None and order.sheet_mm is not None:  # measured as a panel of its own, cut out along the borders' strips
@@ -140,9 +138,9 @@ def read(report: Report, order: ToRead) -> dict[str, Any]:
         corners = part_of(corners, order.piece)
     photos = sight.Lamps(
         main=main,
-        left=left if both else None,
-        right=right if both else None,
-        edge=edge if edge is not None and edge.shape == main.shape else None,
+        left=on_file(order.left, main),
+        right=on_file(order.right, main),
+        edge=on_file(order.edge, main),
         px_per_mm=loaded.px_per_mm,
     )
     found = sight.measure(photos, *order.size_mm, corners_px=corners, disc=order.disc, report=report)

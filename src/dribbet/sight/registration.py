@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from dribbet.sight import geometry
-from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.card import luminance
 
 if TYPE_CHECKING:
     from dribbet.sight.arrays import Mask, Plane, Points, Rgb
@@ -100,8 +100,7 @@ def corners_of(laid: Laid, corners_px: Points, width_mm: float, height_mm: float
 
 def _light(rgb: Rgb, shrink: float) -> Plane:
     small = cv2.resize(rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA) if shrink < 1.0 else rgb
-    linear = linear_from_srgb(np.ascontiguousarray(small)) @ np.array([0.2126, 0.7152, 0.0722], np.float32)
-    return np.asarray(np.log(linear + np.float32(0.01)), np.float32)
+    return np.asarray(np.log(luminance(small) + np.float32(0.01)), np.float32)
 
 
 def _by_all_but_lines(moving: Plane, fixed: Plane, k: float, alike: float, matrix: Points) -> tuple[bool, Points]:

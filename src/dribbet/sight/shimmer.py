@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import cv2
 import numpy as np
 
-from dribbet.sight.card import linear_from_srgb
+from dribbet.sight.card import luminance
 from dribbet.sight.grooves import Raked, laid_closer
 from dribbet.sight.relief import Relief, find_relief
 
@@ -46,14 +46,22 @@ def raked(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Raked:
     told = _told(left, right, film, FINE_MM * px_per_mm)
     if np.count_nonzero(told) < LEAST_PX:
         told = np.ones(film.shape, bool)
-    ratio = np.clip(_level(a, b, told), -MOST_RATIO, MOST_RATIO)
-    light = np.asarray(np.log(a * b) / np.float32(2.0), np.float32)
-    return laid_closer(ratio, light, told, px_per_mm)
+    ratio = _level(a, b, told)
+    return laid_closer(np.clip(ratio, -MOST_RATIO, MOST_RATIO, out=ratio), _both(a, b), told, px_per_mm)
 
 
 def _luminance(rgb: Rgb) -> Plane:
-    linear = linear_from_srgb(rgb)
-    return np.asarray(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32) + np.float32(0.004), dtype=np.float32)
+    told = luminance(rgb)
+    told += np.float32(0.004)
+    return told
+
+
+def _both(left: Plane, right: Plane) -> Plane:
+    """Log of the luminance under both lamps (their geometric mean)."""
+    light = left * right
+    np.log(light, out=light)
+    light /= np.float32(2.0)
+    return light
 
 
 def _told(left: Rgb, right: Rgb, film: Mask, soft_px: float) -> Mask:
@@ -66,13 +74,15 @@ def _told(left: Rgb, right: Rgb, film: Mask, soft_px: float) -> Mask:
 
 def _level(left: Plane, right: Plane, film: Mask) -> Plane:
     """Log of the ratio of two luminances without the plane that fits it best on the film."""
-    ratio = np.log(left / right)
-    rows, columns = np.nonzero(film)
-    pick = slice(None, None, max(1, len(rows) // 20_000))
-    design = np.c_[np.ones(len(rows[pick])), rows[pick], columns[pick]].astype(np.float64)
-    weight, *_ = np.linalg.lstsq(design, ratio[rows[pick], columns[pick]].astype(np.float64), rcond=None)
-    y, x = np.mgrid[0 : ratio.shape[0], 0 : ratio.shape[1]].astype(np.float32)
-    return np.asarray(ratio - (weight[0] + weight[1] * y + weight[2] * x).astype(np.float32), np.float32)
+    ratio = left / right
+    np.log(ratio, out=ratio)
+    places = np.flatnonzero(film)
+    rows, columns = np.unravel_index(places[:: max(1, len(places) // 20_000)], film.shape)
+    weight, *_ = np.linalg.lstsq(np.c_[np.ones(len(rows)), rows, columns], ratio[rows, columns].astype(np.float64), rcond=None)
+    across = weight[2] * np.arange(ratio.shape[1])
+    for row in range(len(ratio)):  # the whole plane at once would take as much again, twice
+        ratio[row] -= (weight[0] + weight[1] * row + across).astype(np.float32)
+    return ratio
 
 
 def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer:
@@ -88,18 +98,31 @@ def find_shimmer(left: Rgb, right: Rgb, film: Mask, px_per_mm: float) -> Shimmer
         return Shimmer(index=0.0, glints_per_cm2=0.0, relief=Relief(slope=0.0, slope_sd=0.0, faults=(), energy=0.0))
     fine, soft = FINE_MM * px_per_mm, SOFT_MM * px_per_mm
     told = _told(left, right, film, fine)
-    light = (_luminance(left), _luminance(right))
-    a, b = (cv2.GaussianBlur(one, (0, 0), fine / 2) for one in light)
-    uneven = find_relief(_level(a, b, told), np.log(a * b) / np.float32(2.0), told, px_per_mm, SOFT_MM / 2)
+    a, b = (cv2.GaussianBlur(_luminance(one), (0, 0), fine / 2) for one in (left, right))
+    ratio, lit = _level(a, b, told), _both(a, b)
+    del b
+    glints = _glints(a, told, px_per_mm)
+    del a
+    uneven = find_relief(ratio, lit, told, px_per_mm, SOFT_MM / 2)
+    del ratio, lit
     film = _told(left, right, film, soft)
-    ratio = _level(cv2.GaussianBlur(light[0], (0, 0), soft / 2), cv2.GaussianBlur(light[1], (0, 0), soft / 2), film)
-    energy = np.asarray(np.clip(ratio, -MOST_RATIO, MOST_RATIO) ** 2, np.float32)
+    a, b = (cv2.GaussianBlur(_luminance(one), (0, 0), soft / 2) for one in (left, right))
+    energy = _level(a, b, film)
+    np.clip(energy, -MOST_RATIO, MOST_RATIO, out=energy)
+    energy *= energy
     whole = float(energy[film].mean())
     index = AS_BEFORE * float(np.sqrt(max(whole - uneven.energy, 0.0)))
     energy *= np.float32(index**2 / max(whole, 1e-12))
     energy[~film] = index**2
-    relative = a / cv2.GaussianBlur(a, (0, 0), 1.0 * px_per_mm) - 1.0
+    return Shimmer(index=index, glints_per_cm2=glints, relief=uneven, energy=energy)
+
+
+def _glints(light: Plane, film: Mask, px_per_mm: float) -> float:
+    """Bright points of a film, to each square centimetre."""
+    relative = cv2.GaussianBlur(light, (0, 0), 1.0 * px_per_mm)
+    np.divide(light, relative, out=relative)
+    relative -= np.float32(1.0)
     size = max(3, round(0.4 * px_per_mm) | 1)
-    peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & told
-    area_cm2 = told.sum() / (px_per_mm * 10) ** 2
-    return Shimmer(index=index, glints_per_cm2=float(peak.sum() / max(area_cm2, 1e-6)), relief=uneven, energy=energy)
+    peak = (relative == cv2.dilate(relative, np.ones((size, size), np.uint8))) & (relative > GLINT_STEP) & film
+    area_cm2 = film.sum() / (px_per_mm * 10) ** 2
+    return float(peak.sum() / max(area_cm2, 1e-6))

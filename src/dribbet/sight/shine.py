@@ -13,13 +13,12 @@ import numpy as np
 from scipy.optimize import least_squares
 from scipy.special import ndtr
 
-from dribbet.sight.card import linear_from_srgb
 from dribbet.sight.shine_figures import NONE_SEEN, EdgePiece, Shine, shine_of
 
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-    from dribbet.sight.arrays import Mask, Plane, Rgb
+    from dribbet.sight.arrays import Mask, Plane
 
     Floats = npt.NDArray[np.float64]
 
@@ -170,8 +169,3 @@ def _shrunk(plane: Plane, by: float) -> Plane:
         return np.asarray(plane, np.float32)
     size = (max(round(plane.shape[1] * by), 1), max(round(plane.shape[0] * by), 1))
     return np.asarray(cv2.resize(np.asarray(plane, np.float32), size, interpolation=cv2.INTER_AREA), np.float32)
-
-
-def luminance(rgb: Rgb, gain: tuple[float, float, float]) -> Plane:
-    """Luminance of a rectified photograph, linear, in shares of a perfect white; `gain`: of the photograph, by its card."""
-    return np.asarray(linear_from_srgb(rgb) / np.asarray(gain, np.float32) @ np.array([0.2126, 0.7152, 0.0722], np.float32), np.float32)
