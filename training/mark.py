@@ -19,7 +19,7 @@ import numpy as np
 from scipy.ndimage import distance_transform_edt
 
 from dribbet.sight import cells, cracks
-from dribbet.sight.fields import without_fields
+from dribbet.sight.mended import across
 from dribbet.sight.skeletons import skeleton_length_px
 from training.draw import K
 from training.grow import NEAR_MM, asker, held_out, looked_at, names, photograph
@@ -51,7 +51,7 @@ def mark(folder: Path, name: str) -> dict[str, Any]:
     panel, lab, film, centres, maps = looked_at(folder, name)
     found = cells.find_cells(lab, centres, K, film, maps)
     said, _ = cracks.find_cracks_and_lacing(lab, centres, found.labels, film, maps, K)
-    found = without_fields(found, said.mask, K)
+    found = across(found, panel["photo"], (1.0, 1.0, 1.0), centres, film, said.mask, K)
     true = panel["cells"]
     hit, there, counted = matched(true, found.labels)
     told: dict[str, Any] = {"name": name, "cells": there, "found": counted, "hit": len(hit)}

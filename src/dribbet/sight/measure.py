@@ -17,10 +17,10 @@ from dribbet.sight.card import Card, luminance
 from dribbet.sight.cell_figures import cell_figures
 from dribbet.sight.cells import Cell, Cells, find_cells
 from dribbet.sight.cracks import Cracks, Lacing, UnderLamps, find_cracks_and_lacing
-from dribbet.sight.fields import without_fields
 from dribbet.sight.lamps import Lamps as Lamps
 from dribbet.sight.lamps import Over, Pose, laid_mirrored, laid_under_lamps
 from dribbet.sight.located import locate as locate
+from dribbet.sight.mended import across
 from dribbet.sight.network import see
 from dribbet.sight.shimmer import Shimmer, find_shimmer, raked
 from dribbet.sight.shine import BURNT, find_shine
@@ -121,7 +121,6 @@ def measure(
     sure = lamps is not None and lamps[0].sure and lamps[1].sure
     under_lamps = raked(lamps[0].rgb, lamps[1].rgb, spread.covered, k) if lamps is not None and sure else None
     cracks, lacing = find_cracks_and_lacing(lab, centres, cells.labels, spread.covered, maps, k, face, under_lamps)
-    cells = without_fields(cells, cracks.mask, k)
     report(7, STEPS)
     shimmer = shine = None
     if lamps is not None:
@@ -132,6 +131,10 @@ def measure(
         if shine.width_mm is None:
             unlit = "No edge is mirrored in this panel: it is matte, or the lit board was not where the camera sees it."
     report(8, STEPS)
+    if cracks.count:
+        del lab, maps, lamps, under_lamps, edge  # another look takes as much memory as the first
+        cells = across(cells, flat, gain, centres, spread.covered, cracks.mask, k, face=face, report=lambda done, total: report(8, STEPS))
+        lab = colour.lab_of(colour.balanced(flat, gain))
     film = spread.covered
     kept, shares = colour.modes(lab, film)
     warnings = [*fitness.warnings]
