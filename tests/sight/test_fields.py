@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 
 from dribbet.sight import cells as sight
-from dribbet.sight import measure as reader
 from dribbet.sight.cells import Cell, Cells, told
 from dribbet.sight.fields import share_on, without_fields
+from dribbet.sight.mended import across
 from tests.sight import drawn
 
 K = 8.0
@@ -108,19 +108,10 @@ def test_without_cracks_or_cells_nothing_changes():
     assert without_fields(nothing, ONE_SIDE, K) is nothing
 
 
-def test_a_reading_tells_cells_by_its_cracks(monkeypatch):
-    photo = drawn.marble(640, 480, seed=5)
-    drawn.disc(photo, 300, 240, 40, (238, 232, 214))
-    corners = np.array([[0, 0], [640, 0], [640, 480], [0, 480]], float)
-    asked = []
-
-    def none_of_them(found, mask, px_per_mm):
-        asked.append((len(found.items), mask.shape, px_per_mm))
-        return placed()
-
-    plain = reader.measure(reader.Lamps(main=photo), 80.0, 60.0, corners_px=corners)
-    monkeypatch.setattr(reader, "without_fields", none_of_them)
-    told = reader.measure(reader.Lamps(main=photo), 80.0, 60.0, corners_px=corners)
-    assert asked == [(len(plain.cells.items), plain.cracks.mask.shape, plain.px_per_mm)]
-    assert len(plain.cells.items) >= 1
-    assert told.cells.items == ()
+def test_cells_of_a_cracked_panel_are_told_by_its_cracks():
+    rgb = drawn.marble(SHAPE[1], SHAPE[0], seed=5)
+    centres = np.array([[30.0, 0.0, 0.0], [70.0, 0.0, 0.0]])
+    found = placed(box(10.0, 10.0, 10.0, 0.4))
+    whole, cracked = (across(found, rgb, (1.0, 1.0, 1.0), centres, np.ones(SHAPE, bool), mask, K) for mask in (ONE_SIDE & False, ONE_SIDE))
+    assert whole is found
+    assert 100.0 not in [c.area_mm2 for c in cracked.items]
