@@ -96,10 +96,11 @@ def on_held(folder: Path, workers: int) -> Iterator[Row]:
 def on_other_hands(workers: int) -> Iterator[Row]:
     """Marks on panels of a fourth, a fifth and a sixth hand, drawn anew."""
     from training import fifth_hand, other_hand, sixth_hand
+    from training.mark import drawn_and_marked
 
     for hand, by in (("fourth hand", other_hand), ("fifth hand", fifth_hand), ("sixth hand", sixth_hand)):
         with tempfile.TemporaryDirectory() as scratch:
-            kinds = by.marked(Path(scratch), workers)
+            kinds = drawn_and_marked(Path(scratch), by.photographed, by.COUNTS, workers)
         means = [float(np.mean([r["f1"] for r in rows if "f1" in r])) for rows in kinds.values() if any("f1" in r for r in rows)]
         yield f"{hand}: cells F1, mean of kinds", "0.85", f"{np.mean(means):.3f}"
         yield from _by_kind(hand, kinds)

@@ -10,6 +10,7 @@ Noise and camera are the fourth hand's.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -17,14 +18,11 @@ import numpy as np
 
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.mark import drawn_and_marked, main_of
-from training.other_hand import SHAPE, THERE, Picture, large_enough, linear_of_lab, noise, taken
+from training.mark import main_of
+from training.other_hand import SHAPE, THERE, Picture, large_enough, linear_of_lab, noise, photograph_of
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from dribbet.demo.world.sheet import Sheet
-    from training.mark import Kinds
 
 COUNTS: Final = {
     "walls": 5, "droplets": 4, "comets": 5, "edges": 4, "pastel": 4, "among": 5, "both": 4,
@@ -289,16 +287,7 @@ def drawn(kind: str, i: int) -> Sheet:
     return sheet
 
 
-def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
-    """A photograph of one panel, and its truth."""
-    sheet = drawn(kind, i)
-    return taken(sheet.linear, np.random.default_rng([i, sorted(COUNTS).index(kind), 31])), sheet
-
-
-def marked(folder: Path, workers: int, first: int = 0) -> Kinds:
-    """Marks of all panels, by kind."""
-    return drawn_and_marked(folder, photographed, COUNTS, workers, first)
-
+photographed = partial(photograph_of, drawn, COUNTS, 31)
 
 if __name__ == "__main__":
-    main_of(__doc__, marked)
+    main_of(__doc__, photographed, COUNTS)

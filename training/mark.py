@@ -120,13 +120,13 @@ def printed(kinds: Kinds, *, each: bool) -> None:
         print(f"{kind}: {summed(rows)}")
 
 
-def main_of(does: str | None, marked: Callable[[Path, int, int], Kinds]) -> None:
-    """The command of another hand: mark its panels, numbered from where it is asked to begin."""
+def main_of(does: str | None, take: Callable[[str, int], Any], counts: dict[str, int]) -> None:
+    """The command of another hand: mark so many panels of each kind, numbered from where it is asked to begin; `take` photographs one."""
     words = asker(does)
     words.add_argument("--each", action="store_true", help="a line for each panel, too")
     words.add_argument("--first", type=int, default=0, help="number of the first panel of each kind: others than those that were looked at")
     asked = words.parse_args()
-    printed(marked(asked.folder, asked.workers, asked.first), each=asked.each)
+    printed(drawn_and_marked(asked.folder, take, counts, asked.workers, asked.first), each=asked.each)
 
 
 def main() -> None:

@@ -9,6 +9,7 @@ hairs, weave under glare, islands of paint on a bare base.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -19,14 +20,12 @@ from scipy.spatial import cKDTree
 from dribbet.demo.world.lamps import srgb_of
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.grow import asker
-from training.mark import drawn_and_marked, printed
+from training.mark import main_of
 
 if TYPE_CHECKING:
-    from pathlib import Path
+    from collections.abc import Callable
 
     from dribbet.demo.world.sheet import Sheet
-    from training.mark import Kinds
 
 SHAPE: Final = (round(HIGH_MM * K), round(WIDE_MM * K))
 APART: Final = 18.0  # delta E between colours of one palette, and between a cell and what it opens onto
@@ -274,10 +273,10 @@ def large_enough(cells: Any) -> Any:
     return told
 
 
-def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
-    """A photograph of one panel, and its truth."""
+def photograph_of(drawn: Callable[[str, int], Sheet], counts: dict[str, int], seed: int, kind: str, i: int) -> tuple[Any, Sheet]:
+    """A photograph of one panel that a hand has `drawn`, and its truth; `seed`: of that hand's light and noise."""
     sheet = drawn(kind, i)
-    return taken(sheet.linear, np.random.default_rng([i, sorted(COUNTS).index(kind), 23])), sheet
+    return taken(sheet.linear, np.random.default_rng([i, sorted(counts).index(kind), seed])), sheet
 
 
 def taken(linear: Picture, rng: np.random.Generator) -> Any:
@@ -290,18 +289,7 @@ def taken(linear: Picture, rng: np.random.Generator) -> Any:
     return np.ascontiguousarray(np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR))[..., ::-1])
 
 
-def marked(folder: Path, workers: int) -> Kinds:
-    """Marks of all panels, by kind."""
-    return drawn_and_marked(folder, photographed, COUNTS, workers)
-
-
-def main() -> None:
-    """Read what was asked for, and do it."""
-    words = asker(__doc__)
-    words.add_argument("--each", action="store_true", help="a line for each panel, too")
-    asked = words.parse_args()
-    printed(marked(asked.folder, asked.workers), each=asked.each)
-
+photographed = partial(photograph_of, drawn, COUNTS, 23)
 
 if __name__ == "__main__":
-    main()
+    main_of(__doc__, photographed, COUNTS)

@@ -9,6 +9,7 @@ films with cells. Camera and noise of it are the fourth hand's.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any, Final
 
 import cv2
@@ -20,14 +21,11 @@ from skimage.morphology import skeletonize
 from dribbet.demo.painter import linear_of
 from dribbet.demo.world.sheet import blank
 from training.draw import HIGH_MM, WIDE_MM, K
-from training.mark import drawn_and_marked, main_of
-from training.other_hand import SHAPE, Picture, large_enough, noise, taken
+from training.mark import main_of
+from training.other_hand import SHAPE, Picture, large_enough, noise, photograph_of
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from dribbet.demo.world.sheet import Sheet
-    from training.mark import Kinds
 
 COUNTS: Final = {"rings": 6, "waves": 6, "combed": 2, "tissue": 3, "swirled": 4, "plain": 3, "small": 3, "mud": 8, "mudcells": 4}
 CUPS: Final = (
@@ -198,16 +196,7 @@ def drawn(kind: str, i: int) -> Sheet:
     return sheet
 
 
-def photographed(kind: str, i: int) -> tuple[Any, Sheet]:
-    """A photograph of one panel, and its truth."""
-    sheet = drawn(kind, i)
-    return taken(sheet.linear, np.random.default_rng([i, sorted(COUNTS).index(kind), 41])), sheet
-
-
-def marked(folder: Path, workers: int, first: int = 0) -> Kinds:
-    """Marks of all panels, by kind."""
-    return drawn_and_marked(folder, photographed, COUNTS, workers, first)
-
+photographed = partial(photograph_of, drawn, COUNTS, 41)
 
 if __name__ == "__main__":
-    main_of(__doc__, marked)
+    main_of(__doc__, photographed, COUNTS)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final
 
 import cv2
 import numpy as np
-from scipy.ndimage import distance_transform_edt
+from scipy.ndimage import distance_transform_edt, find_objects
 
 from dribbet.sight.arrays import told_of
 
@@ -28,6 +28,7 @@ COARSE_PX_PER_MM: Final = 4.0
 SOFT_MM: Final = 0.3  # over so much colours are told: flecks of paint are no border
 ROUND_MM: Final = 12.0  # so wide a square round each place is asked how dense its borders lie
 LEAST_ROOM: Final = 0.05  # of that square is not taken up by lines
+BESIDE_PX: Final = 2  # from a line is walked round it
 LEAST_RUN: Final = 3  # pixels of one colour beside a line: fewer are where two others blend
 EXPECTED: Final = 5.0
 """Borders that a piece should cross, from which on it is asked by itself,"""
@@ -84,8 +85,9 @@ def borders(pieces: Pieces, likely: Flags, lab: Lab, centres: Floats, px_per_mm:
     dense = np.bincount(number, density[at], minlength=count)[1:] / np.maximum(np.bincount(number, minlength=count)[1:], 1)
     expected = 2.0 / math.pi * pieces.length_mm * dense
     met = np.zeros(len(likely))
-    for i in np.flatnonzero(likely):
-        met[i] = _changes(numbers == i + 1, colours) / 2.0
+    for i, box in enumerate(find_objects(numbers, len(likely))):
+        if box is not None:
+            met[i] = _changes(numbers, i + 1, box, colours) / 2.0
     return np.asarray(np.where(likely, expected, 0.0), np.float64), met
 
 
@@ -119,11 +121,14 @@ def _density(colours: npt.NDArray[np.uint8], free: Mask, k: float) -> Plane:
     return np.asarray(cv2.blur((border & free).astype(np.float32), window) / room * k, np.float32)
 
 
-def _changes(piece: Mask, colours: npt.NDArray[np.uint8]) -> int:
-    """How often the colour changes on the way round a piece, and round each field that it encloses."""
-    ring = np.ones((5, 5), np.uint8)
-    contours, _ = cv2.findContours(cv2.dilate(piece.astype(np.uint8), ring), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    rows, columns = piece.shape
+def _changes(numbers: npt.NDArray[np.int32], piece: int, box: tuple[slice, slice], colours: npt.NDArray[np.uint8]) -> int:
+    """How often the colour changes on the way round a piece that lies in a box, and round each field that it encloses."""
+    top, left = (max(0, side.start - BESIDE_PX - 1) for side in box)
+    window = numbers[top : box[0].stop + BESIDE_PX + 1, left : box[1].stop + BESIDE_PX + 1]
+    ring = np.ones((2 * BESIDE_PX + 1,) * 2, np.uint8)
+    beside = cv2.dilate((window == piece).astype(np.uint8), ring)
+    contours, _ = cv2.findContours(beside, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE, offset=(left, top))
+    rows, columns = numbers.shape
     total = 0
     for contour in contours:
         x, y = contour[:, 0].T

@@ -106,7 +106,10 @@ def find_cracks_and_lacing(
     chance = breaks.chances(pieces, ridges, px_per_mm)
     chance[breaks.on_rims(pieces, cell_labels, px_per_mm) >= ON_RIMS] = 0.0
     if (chance >= SURE).any():
-        chance[are_bands(pieces, chance >= BESIDE, lab, centres, px_per_mm)] = 0.0
+        banded = are_bands(pieces, chance >= BESIDE, lab, centres, px_per_mm)
+        chance[banded] = 0.0
+        there = told_of(pieces.numbers, np.concatenate([[False], banded]))  # nor are its lines unsure any more
+        open_ = [o & ~np.isin(np.arange(1, len(o) + 1), r.segments.skeleton[there]) for o, r in zip(open_, ridges, strict=True)]
     deep, flat = np.zeros(len(chance), bool), np.zeros(len(chance), bool)
     if raked is not None:
         asked = grooves.along(raked, np.where(pieces.spine, pieces.numbers, 0), len(chance), px_per_mm)
